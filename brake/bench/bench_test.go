@@ -1,0 +1,79 @@
+package bench
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var inch = Chamber{BoreMM: 25.4, LengthMM: 45, PortMM: 12, Port: Top}
+
+// Source: the model page's check values, and SciPy's quad of the same integral (testdata/wedge.py).
+func TestTrappedWedge(t *testing.T) {
+	for _, c := range []struct {
+		port, tilt, want float64
+	}{{12, 10, 97.4833494}, {15, 15, 313.6083316}, {12, 0, 0}} {
+		ch := inch
+		ch.PortMM = c.port
+		got, err := ch.TrappedMM3(c.tilt, 30)
+		require.NoError(t, err)
+		assert.InDelta(t, c.want, got, 1e-3)
+	}
+	down, err := inch.TrappedMM3(-10, 0)
+	require.NoError(t, err)
+	half, _ := inch.TrappedMM3(-10, 20)
+	none, _ := inch.TrappedMM3(-10, 40)
+	assert.Greater(t, down, half)
+	assert.Greater(t, half, none)
+	assert.Zero(t, none, "a piston past the port leaves no wedge behind it")
+}
+
+// Source: geometry. A wedge that fills the whole bore cannot hold more than the bore; a level side
+// port empties through the compensating port on top.
+func TestTrapLimits(t *testing.T) {
+	c := Chamber{BoreMM: 20, LengthMM: 60, PortMM: 60, Port: Top}
+	v, err := c.TrappedMM3(60, 0)
+	require.NoError(t, err)
+	assert.Less(t, v, c.VolumeMM3())
+	side := inch
+	side.Port = Side
+	v, err = side.TrappedMM3(0, 0)
+	require.NoError(t, err)
+	assert.InDelta(t, 0, v, 1e-6)
+	v, err = side.TrappedMM3(15, 0)
+	require.NoError(t, err)
+	assert.Positive(t, v, "nose up, the pocket lies in front of both ports")
+}
+
+func TestBleedFallsToTheTrap(t *testing.T) {
+	r, err := inch.Bleed(10, 30, 40, false)
+	require.NoError(t, err)
+	assert.InEpsilon(t, inch.VolumeMM3()*(1-30./45*0.8), r.AirMM3[0], 1e-12)
+	for i := 1; i < len(r.AirMM3); i++ {
+		assert.LessOrEqual(t, r.AirMM3[i], r.AirMM3[i-1])
+	}
+	assert.Equal(t, r.TrappedMM3, r.AirMM3[39])
+	slow, err := inch.StrokesNeeded(0, 25, false)
+	require.NoError(t, err)
+	fast, err := inch.StrokesNeeded(0, 25, true)
+	require.NoError(t, err)
+	assert.Greater(t, fast, slow, "foam drawn back in costs strokes")
+	_, err = inch.StrokesNeeded(0, 0.1, false)
+	assert.ErrorContains(t, err, "lengthen")
+}
+
+func TestBenchRefusesNonsense(t *testing.T) {
+	bad := []Chamber{{2, 45, 12, Top}, {25, 0, 0, Top}, {25, 45, 46, Top}, {25, 45, 12, "under"}, {math.NaN(), 45, 12, Top}}
+	for _, c := range bad {
+		_, err := c.TrappedMM3(0, 0)
+		assert.Error(t, err, c)
+	}
+	_, err := inch.TrappedMM3(90, 0)
+	assert.Error(t, err)
+	_, err = inch.Bleed(0, 0, 5, false)
+	assert.Error(t, err)
+	_, err = inch.Bleed(0, 10, -1, false)
+	assert.Error(t, err)
+}

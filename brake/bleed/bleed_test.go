@@ -1,0 +1,151 @@
+package bleed
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/system"
+)
+
+func load(t testing.TB, id string) *system.System {
+	t.Helper()
+	s, err := system.FromPattern(id)
+	require.NoError(t, err)
+	return s
+}
+
+func pedal() Options {
+	return Options{Method: Pedal, TemperatureC: 20, OldFraction: 0.1, StrokeMM: 15, Order: Longest}
+}
+
+// Common practice, no source: right rear, left rear, right front, left front.
+func TestRoutes(t *testing.T) {
+	for _, c := range []struct {
+		pattern string
+		order   Order
+		given   []string
+		want    []string
+	}{
+		{"pickup-front-rear-vacuum", Longest, nil, []string{"RR", "LR", "RF", "LF"}},
+		{"car-diagonal-vacuum", ByCircuit, nil, []string{"RR", "LF", "LR", "RF"}},
+		{"car-diagonal-vacuum", Listed, nil, []string{"LF", "RF", "LR", "RR"}},
+		{"car-diagonal-vacuum", Maker, []string{"LR", "RF", "RR", "LF"}, []string{"LR", "RF", "RR", "LF"}},
+		{"trailer-surge", Longest, nil, []string{"R2", "R1", "L2", "L1"}},
+	} {
+		o := pedal()
+		o.Order, o.Given = c.order, c.given
+		p, err := Make(load(t, c.pattern), o)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, p.Order)
+	}
+	o := pedal()
+	o.Order, o.Given = Maker, []string{"LF", "LF", "RF", "RR"}
+	_, err := Make(load(t, "car-diagonal-vacuum"), o)
+	assert.ErrorContains(t, err, "each wheel once")
+}
+
+// Source: the washout of a laminar pipe alone, 1/(4N²) (Levenspiel, from memory), and of a mixed
+// tank alone, ln(1/f) volumes; both in series need more than either.
+func TestWashoutLimits(t *testing.T) {
+	assert.InEpsilon(t, 10/(2*math.Sqrt(0.1)), WashoutCM3(10, 0, 0.1), 1e-12)
+	assert.InEpsilon(t, 20*math.Log(10), WashoutCM3(0, 20, 0.1), 1e-3)
+	both := WashoutCM3(10, 20, 0.1)
+	assert.Greater(t, both, 20*math.Log(10))
+	assert.Less(t, both, 20*math.Log(10)+10/(2*math.Sqrt(0.1)))
+}
+
+// Source: Hagen–Poiseuille with the other resistances made negligible.
+func TestFlowLimits(t *testing.T) {
+	s := load(t, "pickup-front-rear-vacuum")
+	wide := 5.0
+	s.MasterCylinder.CompensatingPortMM = &wide
+	w := s.Wheel("RR")
+	w.Hose.LengthMM = 0
+	w.Bleeder = &system.Bleeder{BoreMM: 10, LengthMM: 0.5}
+	o := Options{Method: Pressure, DriveKPA: 1, TemperatureC: 100}
+	mu := 2.2e-6 * 1050
+	want := math.Pi * math.Pow(3.4e-3, 4) / (128 * mu * 5.9) * 1000 * 1e6
+	assert.InEpsilon(t, want, FlowCM3S(s, w, o), 0.02)
+	cold := o
+	cold.TemperatureC = -20
+	assert.Less(t, FlowCM3S(s, w, cold), FlowCM3S(s, w, o)/10, "cold fluid is slower by far")
+}
+
+// Source: Bretherton's limit. A 3.4 mm line holds bubbles still; a 6 mm one lets them climb.
+func TestBubbles(t *testing.T) {
+	s := load(t, "pickup-front-rear-vacuum")
+	assert.Zero(t, BubbleRiseMMS(s, 3.4, 20))
+	assert.Greater(t, BubbleRiseMMS(s, 6, 20), 1.0)
+	p, err := Make(s, pedal())
+	require.NoError(t, err)
+	for _, w := range p.Wheels {
+		assert.True(t, w.BubblesMove, w.ID)
+	}
+}
+
+func TestReservoirNeverRunsDry(t *testing.T) {
+	for _, pat := range system.Patterns {
+		s := pat.Build()
+		for _, m := range []Method{Pedal, Pressure, Gravity} {
+			o := pedal()
+			o.Method, o.DriveKPA, o.HeadMM = m, 100, 400
+			p, err := Make(&s, o)
+			require.NoError(t, err, pat.ID)
+			level, lowest := s.Reservoir.FullCM3, s.Reservoir.LowestPortCM3
+			for _, w := range p.Wheels {
+				if m == Pedal {
+					for n := 0; n < w.Strokes; n++ {
+						for _, r := range w.RefillsAfterStroke {
+							if r == n {
+								level = s.Reservoir.FullCM3
+							}
+						}
+						level -= w.StrokeCM3
+						assert.Greater(t, level, lowest, "%s %s stroke %d", pat.ID, w.ID, n)
+					}
+					continue
+				}
+				done := 0.0
+				for _, at := range append(append([]float64{}, w.RefillsAfterCM3...), w.VolumeCM3) {
+					level -= at - done
+					done = at
+					assert.Greater(t, level, lowest, "%s %s at %v cm³", pat.ID, w.ID, at)
+					if at < w.VolumeCM3 {
+						level = s.Reservoir.FullCM3
+					}
+				}
+			}
+			assert.GreaterOrEqual(t, float64(p.Bottles)*BottleCM3, p.TotalCM3)
+		}
+	}
+}
+
+func TestStrokesFollowTheOpenChamber(t *testing.T) {
+	s := load(t, "pickup-front-rear-vacuum")
+	v, err := StrokeCM3(s, "B", 15)
+	require.NoError(t, err)
+	assert.InEpsilon(t, math.Pi*26.9875*26.9875/4*(15-1.2)/1000, v, 1e-12)
+	long, _ := StrokeCM3(s, "B", 90)
+	assert.InEpsilon(t, math.Pi*26.9875*26.9875/4*(17-1.2)/1000, long, 1e-12, "the chamber has no more")
+	_, err = StrokeCM3(s, "A", 1)
+	assert.ErrorContains(t, err, "moves nothing")
+}
+
+func TestPlanRefusesNonsense(t *testing.T) {
+	s := load(t, "pickup-front-rear-vacuum")
+	for name, change := range map[string]func(*Options){
+		"method": func(o *Options) { o.Method = "magic" }, "fraction": func(o *Options) { o.OldFraction = 0 },
+		"cold": func(o *Options) { o.TemperatureC = -90 }, "stroke": func(o *Options) { o.StrokeMM = 0 },
+		"head":   func(o *Options) { o.Method, o.HeadMM = Gravity, 0 },
+		"drive":  func(o *Options) { o.Method, o.DriveKPA = Pressure, math.NaN() },
+		"vacuum": func(o *Options) { o.Method, o.DriveKPA = Vacuum, 150 }, "order": func(o *Options) { o.Order = "random" },
+	} {
+		o := pedal()
+		change(&o)
+		_, err := Make(s, o)
+		assert.Error(t, err, name)
+	}
+}

@@ -1,0 +1,81 @@
+package units
+
+import (
+	"math"
+	"os/exec"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// gnuName maps our ids to the names GNU units knows.
+var gnuName = map[string]string{
+	"mm": "mm", "in": "in", "m": "m", "ft": "ft", "N": "N", "lbf": "lbf", "MPa": "MPa", "bar": "bar", "psi": "psi",
+	"N·m": "N m", "ft·lbf": "ft lbf", "in·lbf": "in lbf", "cm³": "cm^3", "fl oz": "usfloz", "qt": "usquart", "mL": "ml",
+	"mL/min": "ml/min", "fl oz/min": "usfloz/min", "kPa": "kPa", "inHg": "inHg", "km": "km", "mi": "mile", "kg": "kg", "lb": "lb",
+	"°C": "tempC", "°F": "tempF",
+}
+
+// Source: GNU units (Debian package "units"), which follows NIST. inHg there is 3386.389 Pa.
+func TestEveryConversionAgainstGNUUnits(t *testing.T) {
+	bin, err := exec.LookPath("units")
+	require.NoError(t, err, "install it with: apt-get install units")
+	for _, from := range Table {
+		for _, to := range Table {
+			if base(from.Quantity) != base(to.Quantity) || from.ID == to.ID {
+				continue
+			}
+			t.Run(from.ID+" to "+to.ID, func(t *testing.T) {
+				have, want := "7.25 "+gnuName[from.ID], gnuName[to.ID]
+				if from.Quantity == "temperature" {
+					have = gnuName[from.ID] + "(7.25)"
+				}
+				out, err := exec.Command(bin, "-t", "-o", "%.12g", have, want).CombinedOutput()
+				require.NoError(t, err, string(out))
+				expected, err := strconv.ParseFloat(strings.TrimSpace(string(out)), 64)
+				require.NoError(t, err)
+				got, err := Convert(7.25, from.ID, to.ID)
+				require.NoError(t, err)
+				assert.InEpsilon(t, expected, got, 1e-6)
+			})
+		}
+	}
+}
+
+func TestConvertRefusesMixedQuantitiesAndUnknownUnits(t *testing.T) {
+	_, err := Convert(1, "mm", "N")
+	assert.ErrorContains(t, err, "length")
+	_, err = Convert(1, "furlong", "mm")
+	assert.ErrorContains(t, err, "furlong")
+	_, err = Convert(1, "mm", "furlong")
+	assert.Error(t, err)
+}
+
+// Range: common practice, no source (cylinder to booster 160–300 in·lbf, 18–34 N·m).
+func TestJudgeTorqueCatchesTheFactorOfTwelve(t *testing.T) {
+	const lo, hi = 18, 34
+	inlbf := func(v float64) float64 { nm, _ := Convert(v, "in·lbf", "N·m"); return nm }
+	ftlbf := func(v float64) float64 { nm, _ := Convert(v, "ft·lbf", "N·m"); return nm }
+	for name, c := range map[string]struct {
+		nm   float64
+		want TorqueVerdict
+	}{
+		"160 in·lbf is right":             {inlbf(160), TorqueOK},
+		"21 ft·lbf is right":              {ftlbf(21), TorqueOK},
+		"250 read as ft·lbf breaks studs": {ftlbf(250), TorqueTwelveHigh},
+		"21 read as in·lbf stays loose":   {inlbf(21), TorqueTwelveLow},
+		"a little low":                    {15, TorqueLow},
+		"a little high":                   {45, TorqueHigh},
+	} {
+		got, err := JudgeTorque(c.nm, lo, hi)
+		require.NoError(t, err, name)
+		assert.Equal(t, c.want, got, name)
+	}
+	for _, bad := range []float64{0, -3, math.NaN(), math.Inf(1)} {
+		_, err := JudgeTorque(bad, lo, hi)
+		assert.Error(t, err)
+	}
+}
