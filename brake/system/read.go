@@ -317,3 +317,6 @@ func prune(v any, s shape) any {
 	}
 	return v
 }
+
+// Error makes a single fault an error of its own.
+func (f Fault) Error() string { return f.String() }

@@ -1,0 +1,348 @@
+package diagnose
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"slices"
+	"strings"
+
+	"geminate/brake/system"
+)
+
+// CaseFormat is the "format" of a case file.
+const CaseFormat = "geminate.case/1"
+
+// Case is everything known about one vehicle.
+type Case struct {
+	Format   string          `json:"format"`
+	Pattern  string          `json:"pattern,omitempty"`
+	RawSys   json.RawMessage `json:"system,omitempty"` // wins over Pattern
+	Findings []Finding       `json:"findings"`
+	Tools    []string        `json:"tools,omitempty"` // nil: not stated, every tool is to hand
+	Hands    int             `json:"hands,omitempty"`
+	DoNot    []string        `json:"do_not,omitempty"`
+
+	System *system.System `json:"-"`
+}
+
+// Finding is one sign or reading. Sure is false for "I think so".
+type Finding struct {
+	ID    string          `json:"id"`
+	Value json.RawMessage `json:"value"`
+	Sure  *bool           `json:"sure,omitempty"`
+}
+
+// Sink is a measured hold test.
+type Sink struct {
+	PedalForceN float64 `json:"pedal_force_n"`
+	TravelMM    float64 `json:"travel_mm"`
+	Seconds     float64 `json:"seconds"`
+	Engine      string  `json:"engine"` // off, on
+}
+
+// Reading is one force and travel pair.
+type Reading struct {
+	PedalForceN float64 `json:"pedal_force_n"`
+	TravelMM    float64 `json:"travel_mm"`
+}
+
+// Gauge is a pressure read at a wheel or circuit.
+type Gauge struct {
+	At          string  `json:"at"`
+	PedalForceN float64 `json:"pedal_force_n"`
+	MPA         float64 `json:"mpa"`
+	Engine      string  `json:"engine"`
+}
+
+// ReadCase reads a case strictly; on any fault all of them are returned and nothing else.
+func ReadCase(r io.Reader) (*Case, error) {
+	data, err := io.ReadAll(io.LimitReader(r, system.MaxBytes+1))
+	if err != nil {
+		return nil, fmt.Errorf("diagnose: reading: %w", err)
+	}
+	if len(data) > system.MaxBytes {
+		return nil, system.Faults{{Path: "$", Code: "fault.too_large", With: map[string]any{"max_bytes": system.MaxBytes}}}
+	}
+	var c Case
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	err = d.Decode(&c)
+	if err == nil {
+		if _, e := d.Token(); !errors.Is(e, io.EOF) {
+			err = errors.New("something follows the end of the document")
+		}
+	}
+	if err != nil {
+		return nil, system.Faults{{Path: "$", Code: "fault.syntax", With: map[string]any{"line": 1 + bytes.Count(data[:min(int(d.InputOffset()), len(data))], []byte("\n")), "detail": err.Error()}}}
+	}
+	return &c, c.Check()
+}
+
+// Check resolves the system and holds every finding against its kind of value.
+func (c *Case) Check() error {
+	var out system.Faults
+	add := func(path, code string, with map[string]any) {
+		out = append(out, system.Fault{Path: path, Code: code, With: with})
+	}
+	if c.Format != CaseFormat {
+		add("$.format", "fault.enum", map[string]any{"value": c.Format, "allowed": CaseFormat})
+	}
+	c.resolve(&out)
+	for i, t := range c.Tools {
+		if !slices.Contains(Tools, t) {
+			add(fmt.Sprintf("$.tools[%d]", i), "fault.enum", map[string]any{"value": t, "allowed": strings.Join(Tools, ", ")})
+		}
+	}
+	for i, t := range c.DoNot {
+		if t != "open_hydraulics" {
+			add(fmt.Sprintf("$.do_not[%d]", i), "fault.enum", map[string]any{"value": t, "allowed": "open_hydraulics"})
+		}
+	}
+	if c.Hands < 0 || c.Hands > 4 {
+		add("$.hands", "fault.range", map[string]any{"value": c.Hands, "min": 1, "max": 4})
+	}
+	if c.System != nil {
+		for i, f := range c.Findings {
+			path := fmt.Sprintf("$.findings[%d]", i)
+			if _, err := observe(c.System, f); err != nil {
+				var ff system.Fault
+				if errors.As(err, &ff) {
+					add(path+strings.TrimPrefix(ff.Path, "$"), ff.Code, ff.With)
+				} else {
+					add(path+".value", "fault.finding", map[string]any{"id": f.ID, "detail": err.Error()})
+				}
+			}
+		}
+	}
+	return out.Err()
+}
+
+func (c *Case) resolve(out *system.Faults) {
+	if len(c.RawSys) > 0 && string(c.RawSys) != "null" {
+		s, err := system.Parse(c.RawSys)
+		var faults system.Faults
+		if errors.As(err, &faults) {
+			for _, f := range faults {
+				f.Path = "$.system" + strings.TrimPrefix(f.Path, "$")
+				*out = append(*out, f)
+			}
+		}
+		c.System = s
+		return
+	}
+	if c.System != nil {
+		return
+	}
+	s, err := system.FromPattern(c.Pattern)
+	if err != nil {
+		var ids []string
+		for _, p := range system.Patterns {
+			ids = append(ids, p.ID)
+		}
+		*out = append(*out, system.Fault{Path: "$.pattern", Code: "fault.enum", With: map[string]any{"value": c.Pattern, "allowed": strings.Join(ids, ", ")}})
+		return
+	}
+	c.System = s
+}
+
+// CheckFinding says whether a finding's value can be used with a system; the error is a
+// system.Fault with a path below the finding.
+func CheckFinding(s *system.System, f Finding) error {
+	_, err := observe(s, f)
+	return err
+}
+
+func badValue(path, code string, with map[string]any) error {
+	return system.Fault{Path: "$." + path, Code: code, With: with}
+}
+
+// observe turns a finding into what the engine weighs: one or more likelihoods.
+func observe(s *system.System, f Finding) ([]observation, error) {
+	sure := f.Sure == nil || *f.Sure
+	wrap := func(obs ...observation) []observation {
+		for i := range obs {
+			obs[i].finding, obs[i].sure = f.ID, sure
+		}
+		return obs
+	}
+	switch f.ID {
+	case "pedal.sink", "pedal.readings", "pressure.gauge":
+		o, err := observeReading(s, f)
+		return wrap(o), err
+	case "wet.at":
+		obs, err := observeList(f, "dry", Places)
+		return wrap(obs...), err
+	case "history.since":
+		obs, err := observeList(f, "nothing", Events)
+		return wrap(obs...), err
+	case "pressure.at_port", "pressure.at_bleeder":
+		obs, err := observePlaced(s, f)
+		return wrap(obs...), err
+	case "codes.present":
+		var codes []string
+		if err := strict(f.Value, &codes); err != nil {
+			return nil, badValue("value", "fault.type", map[string]any{"want": "list"})
+		}
+		v := "no"
+		if len(codes) > 0 {
+			v = "yes"
+		}
+		return wrap(observation{sign: findSign(f.ID), value: v}), nil
+	}
+	sg := findSign(f.ID)
+	if sg == nil || strings.Contains(f.ID, ":") {
+		return nil, badValue("id", "fault.unknown_finding", map[string]any{"value": f.ID})
+	}
+	var text string
+	if err := strict(f.Value, &text); err == nil && !slices.Contains(numeric, f.ID) {
+		if !slices.Contains(sg.values, text) {
+			return nil, badValue("value", "fault.enum", map[string]any{"value": text, "allowed": strings.Join(sg.values, ", ")})
+		}
+		return wrap(observation{sign: sg, value: text}), nil
+	}
+	if !slices.Contains(numeric, f.ID) {
+		return nil, badValue("value", "fault.enum", map[string]any{"value": string(f.Value), "allowed": strings.Join(sg.values, ", ")})
+	}
+	r := numberRange[f.ID]
+	var x float64
+	if err := strict(f.Value, &x); err != nil || x < r[0] || x > r[1] {
+		return nil, badValue("value", "fault.range", map[string]any{"value": string(f.Value), "min": r[0], "max": r[1]})
+	}
+	if f.ID == "pedal.free_play_mm" && s.Pedal == nil {
+		return nil, badValue("id", "fault.not_on_trailer", nil)
+	}
+	v, err := bin(f.ID, x, s)
+	return wrap(observation{sign: sg, value: v}), err
+}
+
+var numberRange = map[string][2]float64{
+	"fluid.water_percent": {0, 20}, "assist.reserve_applies": {0, 100}, "vacuum.at_hose_kpa": {0, 105}, "pedal.free_play_mm": {0, 60}, "rod.gap_mm": {-10, 30},
+}
+
+var numeric = func() (out []string) {
+	for k := range numberRange {
+		out = append(out, k)
+	}
+	return
+}()
+
+func strict(raw json.RawMessage, into any) error {
+	if len(raw) == 0 || string(raw) == "null" {
+		return errors.New("no value")
+	}
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.DisallowUnknownFields()
+	return d.Decode(into)
+}
+
+func observeList(f Finding, none string, all []string) ([]observation, error) {
+	var list []string
+	if err := strict(f.Value, &list); err != nil {
+		return nil, badValue("value", "fault.type", map[string]any{"want": "list"})
+	}
+	for i, v := range list {
+		if v != none && !slices.Contains(all, v) {
+			return nil, badValue(fmt.Sprintf("value[%d]", i), "fault.enum", map[string]any{"value": v, "allowed": none + ", " + strings.Join(all, ", ")})
+		}
+	}
+	if slices.Contains(list, none) && len(list) > 1 {
+		return nil, badValue("value", "fault.none_and_some", map[string]any{"value": none})
+	}
+	var out []observation
+	for _, place := range all {
+		v := "no"
+		if slices.Contains(list, place) {
+			v = "yes"
+		}
+		out = append(out, observation{sign: findSign(f.ID + ":" + place), value: v})
+	}
+	return out, nil
+}
+
+func observePlaced(s *system.System, f Finding) ([]observation, error) {
+	var m map[string]string
+	if err := strict(f.Value, &m); err != nil {
+		return nil, badValue("value", "fault.type", map[string]any{"want": "object"})
+	}
+	keys := make([]string, 0, len(m))
+	for k := range m {
+		keys = append(keys, k)
+	}
+	slices.Sort(keys)
+	var out []observation
+	for _, at := range keys {
+		if s.Circuit(at) == nil && s.Wheel(at) == nil {
+			return nil, badValue("value."+at, "fault.no_such_place", map[string]any{"value": at})
+		}
+		if !slices.Contains([]string{"ok", "low", "none"}, m[at]) {
+			return nil, badValue("value."+at, "fault.enum", map[string]any{"value": m[at], "allowed": "ok, low, none"})
+		}
+		out = append(out, observation{placed: true, atPort: f.ID == "pressure.at_port", at: at, value: m[at]})
+	}
+	return out, nil
+}
+
+func within(path string, x, lo, hi float64) error {
+	if math.IsNaN(x) || x < lo || x > hi {
+		return badValue(path, "fault.range", map[string]any{"value": x, "min": lo, "max": hi})
+	}
+	return nil
+}
+
+func engineState(path, v string) error {
+	if v != "on" && v != "off" {
+		return badValue(path, "fault.enum", map[string]any{"value": v, "allowed": "on, off"})
+	}
+	return nil
+}
+
+func observeReading(s *system.System, f Finding) (observation, error) {
+	wrong := badValue("value", "fault.type", map[string]any{"want": "object"})
+	switch f.ID {
+	case "pedal.sink":
+		var v Sink
+		if err := strict(f.Value, &v); err != nil {
+			return observation{}, wrong
+		}
+		err := errors.Join(within("value.pedal_force_n", v.PedalForceN, 1, 20000), within("value.travel_mm", v.TravelMM, 0, 400),
+			within("value.seconds", v.Seconds, 1, 3600), engineState("value.engine", v.Engine))
+		return observation{probe: sinkProbe(v.PedalForceN, v.Seconds, v.Engine == "on"), number: v.TravelMM}, first(err)
+	case "pedal.readings":
+		var v []Reading
+		if err := strict(f.Value, &v); err != nil || len(v) == 0 || len(v) > 50 {
+			return observation{}, badValue("value", "fault.type", map[string]any{"want": "list"})
+		}
+		mean := 0.0
+		forces := make([]float64, len(v))
+		for i, r := range v {
+			if err := errors.Join(within(fmt.Sprintf("value[%d].pedal_force_n", i), r.PedalForceN, 0, 20000), within(fmt.Sprintf("value[%d].travel_mm", i), r.TravelMM, 0, 400)); err != nil {
+				return observation{}, first(err)
+			}
+			mean += r.TravelMM / float64(len(v))
+			forces[i] = r.PedalForceN
+		}
+		return observation{probe: travelProbe(forces), number: mean}, nil
+	default:
+		var v Gauge
+		if err := strict(f.Value, &v); err != nil {
+			return observation{}, wrong
+		}
+		if s.Circuit(v.At) == nil && s.Wheel(v.At) == nil {
+			return observation{}, badValue("value.at", "fault.no_such_place", map[string]any{"value": v.At})
+		}
+		err := errors.Join(within("value.pedal_force_n", v.PedalForceN, 1, 20000), within("value.mpa", v.MPA, 0, 40), engineState("value.engine", v.Engine))
+		return observation{probe: pressureProbe(v.At, v.PedalForceN, v.Engine == "on"), number: v.MPA}, first(err)
+	}
+}
+
+// first takes the first of joined errors, so that it can be a Fault with a path.
+func first(err error) error {
+	if j, ok := err.(interface{ Unwrap() []error }); ok {
+		return j.Unwrap()[0]
+	}
+	return err
+}

@@ -1,0 +1,237 @@
+package diagnose
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/system"
+)
+
+func caseOf(t testing.TB, pattern string, findings ...string) *Case {
+	t.Helper()
+	c, err := ReadCase(strings.NewReader(fmt.Sprintf(`{"format":"geminate.case/1","pattern":%q,"findings":[%s]}`, pattern, strings.Join(findings, ","))))
+	require.NoError(t, err)
+	return c
+}
+
+func run(t testing.TB, pattern string, findings ...string) *Result {
+	t.Helper()
+	r, err := Run(caseOf(t, pattern, findings...), DefaultCosts())
+	require.NoError(t, err)
+	return r
+}
+
+// chance adds a fault up over the places it can sit at.
+func chance(r *Result, id string) (sum float64) {
+	for _, f := range r.Faults {
+		if f.ID == id {
+			sum += f.Probability
+		}
+	}
+	return sum
+}
+
+func sign1(id, value string) string { return fmt.Sprintf(`{"id":%q,"value":%q}`, id, value) }
+
+// Common practice, no source: the signs and what they speak for, as the trade brief tells them.
+func TestTheTradeStories(t *testing.T) {
+	const pickup = "pickup-front-rear-vacuum"
+	for name, c := range map[string]struct {
+		pattern  string
+		findings []string
+		lead     string
+		action   string
+	}{
+		"sinks, reservoir full, ports plugged still sinks": {pickup, []string{sign1("pedal.sinks", "slow"), sign1("level.falls", "no"), `{"id":"wet.at","value":["dry"]}`, sign1("pedal.pumps_up", "for_a_moment"), sign1("ports_plugged.pedal", "sinks")}, "mc.primary_cup_bypass", "replace_master_cylinder"},
+		"rush of air and a hard pedal":                     {pickup, []string{sign1("sound.rush_of_air", "always"), sign1("pedal.hard", "always"), sign1("brakes.weak", "all"), `{"id":"vacuum.at_hose_kpa","value":65}`, sign1("assist.pedal_falls_on_start", "no")}, "vacuum.diaphragm_leak", "replace_booster"},
+		"hard, no hiss, no vacuum at the hose":             {pickup, []string{sign1("sound.rush_of_air", "no"), sign1("pedal.hard", "always"), `{"id":"vacuum.at_hose_kpa","value":20}`, sign1("assist.pedal_falls_on_start", "no")}, "vacuum.supply_low", "repair_supply"},
+		"springy after the hydraulics were opened":         {pickup, []string{sign1("pedal.springy", "yes"), sign1("pedal.low", "yes"), sign1("pedal.pumps_up", "stays"), `{"id":"history.since","value":["hydraulics_opened"]}`, sign1("level.falls", "no")}, "circuit.air", "bleed"},
+		"drags hot since a booster, line cracked frees it": {pickup, []string{sign1("brakes.drag", "all_when_hot"), `{"id":"history.since","value":["booster_fitted"]}`, `{"id":"pedal.free_play_mm","value":0}`, sign1("drag.released_by", "line_at_cylinder"), `{"id":"rod.gap_mm","value":-0.6}`}, "rod.too_long", "set_rod"},
+		"steering fluid on the driver's floor":             {"pickup-hydraulic", []string{`{"id":"wet.at","value":["cabin_floor"]}`, sign1("wet.fluid", "steering")}, "hydraulic.input_seal_leak", "replace_booster"},
+		"trailer that stood, rod will not push in":         {"trailer-surge", []string{sign1("brakes.weak", "all"), sign1("actuator.rod_moves", "no"), `{"id":"history.since","value":["stood_outdoors"]}`}, "trailer.actuator_seized", "replace_master_cylinder"},
+		"wet behind the cylinder, level falls":             {pickup, []string{`{"id":"wet.at","value":["behind_cylinder"]}`, sign1("wet.fluid", "brake"), sign1("level.falls", "slowly"), sign1("paint.peeling_on_booster", "yes"), sign1("pedal.hard", "no")}, "mc.rear_seal_leak", "replace_master_cylinder"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r := run(t, c.pattern, c.findings...)
+			require.NotEmpty(t, r.Faults)
+			assert.Equal(t, c.lead, r.Faults[0].ID)
+			assert.Greater(t, chance(r, c.lead), 0.5, "over all circuits and wheels")
+			got := r.Action.ID
+			if got == "keep_testing" {
+				got = r.Action.Alternatives[0].ID
+			}
+			assert.Equal(t, c.action, got)
+			assert.NotEmpty(t, r.Faults[0].Because)
+		})
+	}
+}
+
+// Source: the twin itself, read backwards. A sink of the size a passing cup gives is taken for one.
+func TestAMeasuredSinkIsJudgedByTheTwin(t *testing.T) {
+	held := func(mm float64) *Result {
+		return run(t, "pickup-front-rear-vacuum", fmt.Sprintf(`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":%v,"seconds":20,"engine":"off"}}`, mm), sign1("level.falls", "no"))
+	}
+	still, sunk := held(0), held(12)
+	assert.Less(t, chance(still, "mc.primary_cup_bypass"), 0.06)
+	assert.Greater(t, chance(sunk, "mc.primary_cup_bypass"), 0.4)
+	assert.Greater(t, still.Healthy, 8*sunk.Healthy)
+}
+
+// Source: Bayes' rule by hand. With one sign, the odds of two hypotheses are prior odds times the
+// ratio of their likelihoods.
+func TestPosteriorIsBayes(t *testing.T) {
+	s, _ := system.FromPattern("special-manual")
+	e := newEngine(s)
+	sum := 0.0
+	for _, h := range e.hyps {
+		sum += h.prior
+	}
+	assert.InDelta(t, 1, sum, 1e-12)
+	o := observation{sign: findSign("pedal.sinks"), value: "slow", sure: true}
+	l := e.likelihoods(&o)
+	post := e.posterior([][]float64{l})
+	for i := 1; i < len(post); i++ {
+		assert.InEpsilon(t, e.hyps[i].prior/e.hyps[0].prior*l[i]/l[0], post[i]/post[0], 1e-9)
+	}
+	assert.InEpsilon(t, Faults[0].Prior/(1-Faults[0].Prior), e.hyps[1].prior/e.hyps[0].prior, 1e-12)
+}
+
+// Every sign's values must add up to one under every hypothesis, or the enumeration is not exact.
+func TestSignsAreDistributions(t *testing.T) {
+	for _, p := range system.Patterns {
+		s := p.Build()
+		e := newEngine(&s)
+		for k := range signs {
+			sg := &signs[k]
+			for f := range sg.given {
+				require.NotNil(t, findFault(f), "%s names %s", sg.id, f)
+			}
+			for i := range e.hyps {
+				sum := 0.0
+				for _, v := range sg.values {
+					x := sg.likelihood(v, e.hyps[i].ids)
+					require.True(t, x >= 0 && x <= 1, "%s %s %v", sg.id, v, e.hyps[i].ids)
+					sum += x
+				}
+				require.InDelta(t, 1, sum, 1e-9, "%s under %v", sg.id, e.hyps[i].ids)
+			}
+		}
+	}
+	for _, pr := range []*probe{sinkProbe(200, 20, false), travelProbe([]float64{100})} {
+		assert.InDelta(t, 1, pr.share(-1e6, 3, []float64{1, 8})+pr.share(3, 1e6, []float64{1, 8}), 1e-9)
+	}
+}
+
+func TestUnsureCountsLess(t *testing.T) {
+	sure := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"))
+	unsure := run(t, "pickup-front-rear-vacuum", `{"id":"pedal.sinks","value":"slow","sure":false}`)
+	assert.Greater(t, sure.Faults[0].Probability, unsure.Faults[0].Probability)
+	assert.Greater(t, unsure.Healthy, sure.Healthy)
+}
+
+func TestContradictionIsToldAndTheUnsureOneRepeated(t *testing.T) {
+	r := run(t, "pickup-front-rear-vacuum", sign1("ports_plugged.pedal", "sinks"),
+		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":0,"seconds":60,"engine":"off"},"sure":false}`)
+	require.NotEmpty(t, r.Contradictions)
+	assert.Equal(t, "pedal.sink", r.Contradictions[0].Repeat)
+	assert.Empty(t, run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no")).Contradictions)
+}
+
+func TestNextTestsRespectToolsHandsAndTheLines(t *testing.T) {
+	c := caseOf(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"))
+	all, err := Run(c, DefaultCosts())
+	require.NoError(t, err)
+	require.NotEmpty(t, all.NextTests)
+	assert.Equal(t, "keep_testing", all.Action.ID)
+	opened := false
+	for _, n := range all.NextTests {
+		assert.False(t, opened && !n.OpensHydraulics, "tests that open the hydraulics come last")
+		opened = n.OpensHydraulics
+		assert.Positive(t, n.Bits)
+		sum := 0.0
+		for _, a := range n.Answers {
+			sum += a.Probability
+		}
+		assert.InDelta(t, 1, sum, 1e-6, n.ID)
+	}
+	c.Tools, c.Hands, c.DoNot = []string{}, 1, []string{"open_hydraulics"}
+	few, err := Run(c, DefaultCosts())
+	require.NoError(t, err)
+	for _, n := range few.NextTests {
+		assert.Empty(t, n.Needs)
+		assert.False(t, n.OpensHydraulics)
+	}
+	for _, n := range run(t, "trailer-surge").NextTests {
+		assert.NotContains(t, []string{"assist_start", "reserve", "vacuum_gauge", "hold"}, n.ID, "a trailer has no booster and no pedal")
+	}
+}
+
+func TestMoreEvidenceSettles(t *testing.T) {
+	r := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"), sign1("pedal.pumps_up", "for_a_moment"),
+		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}}`, sign1("ports_plugged.pedal", "sinks"), `{"id":"wet.at","value":["dry"]}`, sign1("fluid.debris", "none"))
+	assert.Equal(t, "replace_master_cylinder", r.Action.ID)
+	assert.True(t, r.Action.Settled)
+	total := r.Healthy
+	assert.Less(t, total, 0.01)
+}
+
+func TestBadCasesAreToldWithTheirPaths(t *testing.T) {
+	for name, c := range map[string]struct{ doc, path, code string }{
+		"not json":        {`{`, "$", "fault.syntax"},
+		"unknown field":   {`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[],"mood":1}`, "$", "fault.syntax"},
+		"unknown pattern": {`{"format":"geminate.case/1","pattern":"x","findings":[]}`, "$.pattern", "fault.enum"},
+		"unknown finding": {`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[{"id":"pedal.sings","value":"no"}]}`, "$.findings[0].id", "fault.unknown_finding"},
+		"unknown value":   {`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[{"id":"pedal.sinks","value":"maybe"}]}`, "$.findings[0].value", "fault.enum"},
+		"water of 40":     {`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[{"id":"fluid.water_percent","value":40}]}`, "$.findings[0].value", "fault.range"},
+		"dry and wet":     {`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[{"id":"wet.at","value":["dry","wheel"]}]}`, "$.findings[0].value", "fault.none_and_some"},
+		"no such wheel":   {`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[{"id":"pressure.at_bleeder","value":{"LF":"low"}}]}`, "$.findings[0].value.LF", "fault.no_such_place"},
+		"zero seconds":    {`{"format":"geminate.case/1","pattern":"car-diagonal-vacuum","findings":[{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":3,"seconds":0,"engine":"off"}}]}`, "$.findings[0].value.seconds", "fault.range"},
+		"system fault":    {`{"format":"geminate.case/1","system":{"format":"x"},"findings":[]}`, "$.system.format", "fault.enum"},
+		"free play":       {`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[{"id":"pedal.free_play_mm","value":1}]}`, "$.findings[0].id", "fault.not_on_trailer"},
+	} {
+		_, err := ReadCase(strings.NewReader(c.doc))
+		var f system.Faults
+		require.True(t, errors.As(err, &f), name)
+		assert.Equal(t, c.path+" "+c.code, f[0].Path+" "+f[0].Code, name)
+	}
+}
+
+func TestResultIsPlainJSON(t *testing.T) {
+	r := run(t, "car-diagonal-vacuum", sign1("pedal.springy", "yes"))
+	data, err := json.Marshal(r)
+	require.NoError(t, err)
+	assert.NotContains(t, string(data), "null")
+	sum := r.Healthy
+	for _, f := range r.Faults {
+		assert.False(t, math.IsNaN(f.Probability))
+		sum += f.Probability
+	}
+	assert.Greater(t, sum, 0.99, "marginals overlap in pairs, so they reach at least one")
+}
+
+func FuzzReadCase(f *testing.F) {
+	f.Add([]byte(`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[{"id":"wet.at","value":["dry"]}]}`))
+	f.Add([]byte(`{"format":"geminate.case/1","pattern":"pickup-hydraulic","findings":[{"id":"pressure.gauge","value":{"at":"A","pedal_force_n":5,"mpa":1,"engine":"on"}}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if c, err := ReadCase(strings.NewReader(string(data))); err == nil && c.System == nil {
+			t.Fatal("a case without a system was accepted")
+		}
+	})
+}
+
+func BenchmarkRun(b *testing.B) {
+	c := caseOf(b, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"),
+		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":12,"seconds":20,"engine":"off"}}`)
+	for b.Loop() {
+		if _, err := Run(c, DefaultCosts()); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,151 @@
+// Package diagnose ranks faults by exact Bayesian enumeration, proposes the next test and weighs
+// the actions. It works on plain values: a system, findings by vocabulary id, the shop's tools.
+package diagnose
+
+import (
+	"math"
+
+	"geminate/brake/system"
+)
+
+// Place says what a fault is tied to.
+type Place int
+
+const (
+	Whole Place = iota // the vehicle
+	AtCircuit
+	AtWheel
+)
+
+// Fault is one row of the fault table.
+type Fault struct {
+	ID    string
+	Part  string
+	Place Place
+	// Prior is the share of such vehicles on a lift, per place, that have it, before anything is
+	// known. All priors are assumptions from the trade brief's emphasis; no published count stands
+	// behind them.
+	Prior float64
+	// Applies says whether a system can have it; nil means all can.
+	Applies func(*system.System) bool
+	// Physics turns the fault on in a copy of the system at a severity of 0 to 1 (faint to gross);
+	// nil where the twin has nothing to say about it.
+	Physics func(s *system.System, at string, severity float64)
+	// Unsafe marks faults that can take the brakes away without more warning.
+	Unsafe bool
+}
+
+func boosted(kinds ...string) func(*system.System) bool {
+	return func(s *system.System) bool {
+		for _, k := range kinds {
+			if s.BoosterKind() == k {
+				return true
+			}
+		}
+		return false
+	}
+}
+
+func tandemOnly(s *system.System) bool   { return s.MasterCylinder.Secondary != nil }
+func withPedal(s *system.System) bool    { return s.Pedal != nil }
+func trailerOnly(s *system.System) bool  { return s.IsTrailer() }
+func hasModulator(s *system.System) bool { return s.Modulator != nil }
+
+// logSpread spreads a severity over a range by equal ratios.
+func logSpread(lo, hi, severity float64) float64 { return lo * math.Pow(hi/lo, severity) }
+
+func bypass(circuit func(*system.System) string, lo, hi float64) func(*system.System, string, float64) {
+	return func(s *system.System, _ string, v float64) {
+		s.Circuit(circuit(s)).BypassMM3SMPA += logSpread(lo, hi, v)
+	}
+}
+
+func primary(s *system.System) string   { return s.MasterCylinder.Primary.Circuit }
+func secondary(s *system.System) string { return s.MasterCylinder.Secondary.Circuit }
+
+func scaleVacuum(lo, hi float64) func(*system.System, string, float64) {
+	return func(s *system.System, _ string, v float64) { *s.Booster.VacuumKPA *= hi + (lo-hi)*v }
+}
+
+func scaleSupply(lo, hi float64) func(*system.System, string, float64) {
+	return func(s *system.System, _ string, v float64) { *s.Booster.SupplyMPA *= hi + (lo-hi)*v }
+}
+
+// Faults is the table. The severity ranges are assumptions: from what a technician can just notice
+// to what no one misses.
+var Faults = []Fault{
+	{ID: "mc.primary_cup_bypass", Part: "master_cylinder", Prior: 0.024, Physics: bypass(primary, 1, 400), Unsafe: true},
+	{ID: "mc.secondary_cup_bypass", Part: "master_cylinder", Prior: 0.012, Applies: tandemOnly, Physics: bypass(secondary, 1, 400), Unsafe: true},
+	{ID: "mc.rear_seal_leak", Part: "master_cylinder", Prior: 0.02, Unsafe: true,
+		Physics: func(s *system.System, _ string, v float64) {
+			s.Circuit(primary(s)).LeakMM3SMPA += logSpread(0.1, 60, v)
+		}},
+	{ID: "mc.reservoir_leak", Part: "master_cylinder", Prior: 0.01},
+	{ID: "mc.port_blocked", Part: "master_cylinder", Prior: 0.004},
+	{ID: "mc.piston_seized", Part: "master_cylinder", Prior: 0.0032, Unsafe: true},
+	{ID: "mc.bore_corroded", Part: "master_cylinder", Prior: 0.008, Unsafe: true,
+		Physics: func(s *system.System, _ string, v float64) {
+			for i := range s.Circuits {
+				s.Circuits[i].BypassMM3SMPA += logSpread(0.5, 200, v)
+			}
+		}},
+	{ID: "mc.bore_too_small", Part: "master_cylinder", Prior: 0.0024,
+		Physics: func(s *system.System, _ string, v float64) { s.MasterCylinder.BoreMM *= 0.94 - 0.12*v }},
+	{ID: "mc.bore_too_large", Part: "master_cylinder", Prior: 0.0024,
+		Physics: func(s *system.System, _ string, v float64) { s.MasterCylinder.BoreMM *= 1.06 + 0.14*v }},
+	{ID: "rod.too_long", Part: "rod", Prior: 0.0048, Applies: withPedal,
+		Physics: func(s *system.System, _ string, v float64) {
+			s.PushrodGapMM = -0.2 - (s.MasterCylinder.Primary.CutoffMM)*v
+		}},
+	{ID: "rod.too_short", Part: "rod", Prior: 0.0048, Applies: withPedal,
+		Physics: func(s *system.System, _ string, v float64) { s.PushrodGapMM = logSpread(1.5, 8, v) }},
+	{ID: "vacuum.diaphragm_leak", Part: "booster", Prior: 0.016, Applies: boosted(system.BoosterVacuum), Physics: scaleVacuum(0.05, 0.8)},
+	{ID: "vacuum.valve_leak", Part: "booster", Prior: 0.008, Applies: boosted(system.BoosterVacuum), Physics: scaleVacuum(0.3, 0.95)},
+	{ID: "vacuum.fluid_inside", Part: "booster", Prior: 0.0048, Applies: boosted(system.BoosterVacuum), Physics: scaleVacuum(0.4, 1)},
+	{ID: "vacuum.check_valve_leak", Part: "supply", Prior: 0.01, Applies: boosted(system.BoosterVacuum)},
+	{ID: "vacuum.supply_low", Part: "supply", Prior: 0.012, Applies: boosted(system.BoosterVacuum), Physics: scaleVacuum(0, 0.7)},
+	{ID: "hydraulic.input_seal_leak", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic)},
+	{ID: "hydraulic.housing_leak", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic)},
+	{ID: "hydraulic.accumulator_lost", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic)},
+	{ID: "hydraulic.valve_stuck", Part: "booster", Prior: 0.004, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic), Physics: scaleSupply(0.1, 0.9)},
+	{ID: "hydraulic.supply_low", Part: "supply", Prior: 0.016, Applies: boosted(system.BoosterHydraulic), Physics: scaleSupply(0, 0.7)},
+	{ID: "steering.air", Part: "supply", Prior: 0.008, Applies: boosted(system.BoosterHydraulic)},
+	{ID: "circuit.air", Part: "circuit", Place: AtCircuit, Prior: 0.02,
+		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).AirCM3 += logSpread(1.5, 25, v) }},
+	{ID: "circuit.modulator_air", Part: "circuit", Prior: 0.008, Applies: hasModulator,
+		Physics: func(s *system.System, _ string, v float64) {
+			for i := range s.Circuits {
+				s.Circuits[i].AirCM3 += logSpread(0.7, 5, v)
+			}
+		}},
+	{ID: "circuit.line_leak", Part: "circuit", Place: AtCircuit, Prior: 0.008, Unsafe: true,
+		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).LeakMM3SMPA += logSpread(3, 3000, v) }},
+	{ID: "circuit.hose_expands", Part: "circuit", Place: AtCircuit, Prior: 0.0032, Unsafe: true,
+		Physics: func(s *system.System, at string, v float64) {
+			for _, id := range s.Circuit(at).Wheels {
+				s.Wheel(id).Hose.ExpansionMM3PerMPA *= logSpread(2, 8, v)
+			}
+		}},
+	{ID: "circuit.hose_blocked", Part: "circuit", Place: AtCircuit, Prior: 0.0032},
+	{ID: "wheel.leak", Part: "wheel", Place: AtWheel, Prior: 0.0048, Unsafe: true,
+		Physics: func(s *system.System, at string, v float64) {
+			s.Circuit(s.CircuitOf(at)).LeakMM3SMPA += logSpread(0.5, 200, v)
+		}},
+	{ID: "wheel.seized", Part: "wheel", Place: AtWheel, Prior: 0.0048},
+	{ID: "wheel.excess_clearance", Part: "wheel", Place: AtWheel, Prior: 0.0048,
+		Physics: func(s *system.System, at string, v float64) { s.Wheel(at).Brake.ClearanceMM *= logSpread(2.5, 7, v) }},
+	{ID: "fluid.wet", Part: "fluid", Prior: 0.04},
+	{ID: "fluid.petroleum", Part: "fluid", Prior: 0.002, Unsafe: true},
+	{ID: "fluid.low", Part: "fluid", Prior: 0.008},
+	{ID: "trailer.actuator_seized", Part: "actuator", Prior: 0.032, Applies: trailerOnly},
+}
+
+// findFault returns the table row of an id, or nil.
+func findFault(id string) *Fault {
+	for i := range Faults {
+		if Faults[i].ID == id {
+			return &Faults[i]
+		}
+	}
+	return nil
+}
