@@ -1,0 +1,163 @@
+package match
+
+import (
+	"math"
+	"slices"
+
+	"geminate/brake/bleed"
+	"geminate/brake/fluid"
+	"geminate/brake/system"
+)
+
+// Scope is what the job replaces, and how.
+type Scope string
+
+const (
+	CylinderOnly  Scope = "cylinder"
+	BoosterAside  Scope = "booster_aside"  // cylinder swung aside on its lines: no hydraulics opened
+	BoosterOpened Scope = "booster_opened" // lines taken off to get at the booster
+	Both          Scope = "both"
+	BleedOnly     Scope = "bleed"
+)
+
+// Scopes lists the scopes a system can have.
+func Scopes(s *system.System) []Scope {
+	if s.BoosterKind() == system.BoosterNone {
+		return []Scope{CylinderOnly, BleedOnly}
+	}
+	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly}
+}
+
+// OpensHydraulics says whether brake fluid lines come apart, and so whether there is anything to bleed.
+func (s Scope) OpensHydraulics() bool { return s != BoosterAside }
+
+// FitsCylinder says whether a new cylinder goes on.
+func (s Scope) FitsCylinder() bool { return s == CylinderOnly || s == Both }
+
+// FitsBooster says whether a new booster goes on.
+func (s Scope) FitsBooster() bool { return s == BoosterAside || s == BoosterOpened || s == Both }
+
+// Item is one line of the list of small parts.
+type Item struct {
+	ID  string `json:"id"`
+	How string `json:"how"` // in_box, move_over, buy
+	Why string `json:"why"` // words key
+}
+
+// singleUse parts are never moved over: what comes off is worn or crushed.
+var singleUse = []string{"crush_washer", "reservoir_grommets", "face_seal_o_ring", "face_seal_gasket"}
+
+// Kit lists everything a job needs besides the unit: what the box holds, what moves over from the
+// old unit, what to buy. points are the compared points of the chosen unit.
+func Kit(s *system.System, scope Scope, u *Unit, points []Point) []Item {
+	var need []string
+	if scope.FitsCylinder() {
+		need = append(need, "reservoir", "reservoir_grommets", "level_sensor", "bench_bleed_kit", "port_caps")
+		if u != nil && u.Sensor == "none" {
+			need = without(need, "level_sensor")
+		}
+		if u != nil && (u.FaceSeal == "o_ring" || u.FaceSeal == "gasket") {
+			need = append(need, "face_seal_"+u.FaceSeal)
+		}
+	}
+	if scope.FitsBooster() {
+		need = append(need, "clevis", "clevis_clip", "lamp_switch_washers", "firewall_gasket", "rod_coupler")
+		if s.BoosterKind() == system.BoosterVacuum {
+			need = append(need, "check_valve", "check_valve_grommet")
+		} else {
+			need = append(need, "pressure_o_rings", "steering_fluid")
+		}
+	}
+	if s.IsTrailer() && scope.FitsCylinder() {
+		need = append(need, "actuator_boot")
+	}
+	need = append(need, "gloves_glasses", "rags_pan_water")
+	var out []Item
+	seen := map[string]bool{}
+	add := func(id, how, why string) {
+		if !seen[id] {
+			seen[id] = true
+			out = append(out, Item{id, how, why})
+		}
+	}
+	for _, id := range need {
+		switch {
+		case u != nil && slices.Contains(u.Contents, id):
+			add(id, "in_box", "kit.in_box")
+		case id == "gloves_glasses" || id == "rags_pan_water" || id == "bench_bleed_kit" || id == "port_caps" || id == "steering_fluid":
+			add(id, "buy", "kit.have_in_hand")
+		case slices.Contains(singleUse, id) || id == "pressure_o_rings" || id == "firewall_gasket":
+			add(id, "buy", "kit.always_new")
+		case id == "check_valve" || id == "check_valve_grommet":
+			// The old valve stays off: warranty usually asks for a new one.
+			add(id, "buy", "kit.old_stays_off")
+		default:
+			add(id, "move_over", "kit.from_old")
+		}
+	}
+	for _, p := range points {
+		for _, id := range p.Buy {
+			add(id, "buy", p.Code)
+		}
+	}
+	return out
+}
+
+func without(list []string, id string) []string {
+	return slices.DeleteFunc(list, func(x string) bool { return x == id })
+}
+
+// FluidNeed is the brake fluid to have in hand.
+type FluidNeed struct {
+	Class     string   `json:"class"`
+	Allowed   []string `json:"allowed"` // classes that may go in
+	Forbidden []string `json:"forbidden"`
+	BleedCM3  float64  `json:"bleed_cm3"`
+	UnitCM3   float64  `json:"unit_cm3"` // cylinder and reservoir of a dry unit
+	MarginCM3 float64  `json:"margin_cm3"`
+	TotalCM3  float64  `json:"total_cm3"`
+	Bottles   int      `json:"bottles"` // of bleed.BottleCM3
+	BottleCM3 float64  `json:"bottle_cm3"`
+}
+
+// margin kept for spills and a wheel done twice: a quarter, common practice, no source.
+const margin = 0.25
+
+// Fluid works out class and quantity for a scope.
+func Fluid(s *system.System, scope Scope, strokeMM float64) (FluidNeed, error) {
+	n := FluidNeed{Class: s.Fluid.Class, Allowed: []string{}, Forbidden: []string{}, BottleCM3: bleed.BottleCM3}
+	for _, c := range fluid.Classes {
+		f, err := fluid.MayReplace(s.Fluid.Class, c.ID)
+		if err != nil {
+			return n, err
+		}
+		if f.Allowed() {
+			n.Allowed = append(n.Allowed, c.ID)
+		} else {
+			n.Forbidden = append(n.Forbidden, c.ID)
+		}
+	}
+	if !scope.OpensHydraulics() {
+		return n, nil
+	}
+	plan, err := bleed.Make(s, bleed.Options{Method: bleed.Pedal, TemperatureC: s.Ambient.TemperatureC, OldFraction: 0.1, StrokeMM: strokeMM, Order: bleed.Longest})
+	if err != nil {
+		return n, err
+	}
+	n.BleedCM3 = plan.TotalCM3
+	if scope.FitsCylinder() {
+		m := s.MasterCylinder
+		stroke := m.Primary.StrokeMM
+		if m.Secondary != nil {
+			stroke += m.Secondary.StrokeMM
+		}
+		n.UnitCM3 = math.Pi * m.BoreMM * m.BoreMM / 4 * stroke / 1000
+		if s.Reservoir != nil {
+			n.UnitCM3 += s.Reservoir.FullCM3
+		}
+	}
+	n.MarginCM3 = margin * (n.BleedCM3 + n.UnitCM3)
+	n.TotalCM3 = n.BleedCM3 + n.UnitCM3 + n.MarginCM3
+	n.Bottles = int(math.Ceil(n.TotalCM3 / bleed.BottleCM3))
+	return n, nil
+}

@@ -1,0 +1,291 @@
+// Package match compares a candidate unit with the one on the vehicle, point by point, and says
+// what the twin's pedal makes of it and what has to be in hand. Lengths mm, volumes cm³.
+package match
+
+import (
+	"math"
+	"slices"
+
+	"geminate/brake/system"
+)
+
+// Port is one outlet of a master cylinder.
+type Port struct {
+	Position string `json:"position"` // front, rear
+	Side     string `json:"side"`     // left, right, below
+	Thread   string `json:"thread"`   // 3/8-24, M10x1 …
+	Seat     string `json:"seat"`     // inverted_flare, bubble
+	Circuit  string `json:"circuit"`  // A, B
+}
+
+// Unit is a master cylinder as measured or as the shelf describes it. Nil or empty is not known.
+type Unit struct {
+	ID            string   `json:"id"`
+	Maker         string   `json:"maker"`
+	Number        string   `json:"number"`
+	Condition     string   `json:"condition,omitempty"` // new, rebuilt, used
+	BoreMM        *float64 `json:"bore_mm"`
+	StrokeMM      *float64 `json:"stroke_mm,omitempty"` // primary and secondary together
+	Ports         []Port   `json:"ports"`
+	StudSpacingMM *float64 `json:"stud_spacing_mm"`
+	Studs         int      `json:"studs"`
+	PocketMM      *float64 `json:"pocket_mm"` // flange face to piston seat
+	FaceSeal      string   `json:"face_seal"` // o_ring, gasket, none
+	Sensor        string   `json:"sensor"`    // none, two_pin, three_pin
+	Variant       string   `json:"variant"`   // plain, abs
+	ResidualMPA   *float64 `json:"residual_mpa"`
+	Reservoir     string   `json:"reservoir"` // included, reuse, remote
+	Material      string   `json:"material,omitempty"`
+	Contents      []string `json:"contents"` // item ids in the box
+	Price         float64  `json:"price,omitempty"`
+	Core          float64  `json:"core,omitempty"`
+}
+
+// Verdict of one point. Worst decides; none is ever averaged away.
+type Verdict string
+
+const (
+	Same         Verdict = "same"
+	FitsWith     Verdict = "fits_with"
+	ChangesPedal Verdict = "changes_pedal"
+	Unknown      Verdict = "unknown"
+	DoesNotFit   Verdict = "does_not_fit"
+)
+
+var gravity = map[Verdict]int{Same: 0, FitsWith: 1, ChangesPedal: 2, Unknown: 3, DoesNotFit: 4}
+
+// Point is one thing compared. Code is a key of the words; With carries the figures.
+type Point struct {
+	ID      string         `json:"id"`
+	Verdict Verdict        `json:"verdict"`
+	Code    string         `json:"code"`
+	With    map[string]any `json:"with,omitempty"`
+	Buy     []string       `json:"buy,omitempty"` // item ids this difference calls for
+}
+
+// Result is one candidate held against the old unit.
+type Result struct {
+	Unit    Unit    `json:"unit"`
+	Verdict Verdict `json:"verdict"`
+	Points  []Point `json:"points"`
+}
+
+// Tolerances, assumption unless noted: what a calliper and a hand tell apart.
+const (
+	boreTolMM   = 0.06
+	studTolMM   = 0.5
+	pocketTolMM = 0.3
+	rodReachMM  = 5.0 // what an adjustable rod usually covers
+)
+
+// Compare holds a candidate against the old unit on a system.
+func Compare(s *system.System, old, candidate Unit) Result {
+	r := Result{Unit: candidate, Verdict: Same}
+	add := func(p Point) {
+		r.Points = append(r.Points, p)
+		if gravity[p.Verdict] > gravity[r.Verdict] {
+			r.Verdict = p.Verdict
+		}
+	}
+	add(compareBore(old, candidate))
+	for _, p := range comparePorts(old, candidate) {
+		add(p)
+	}
+	add(compareMounting(old, candidate))
+	add(comparePocket(old, candidate))
+	add(compareText("face_seal", old.FaceSeal, candidate.FaceSeal, func() Point {
+		return Point{Verdict: FitsWith, Code: "match.face_seal.other", Buy: []string{"face_seal_" + candidate.FaceSeal}}
+	}))
+	add(compareText("sensor", old.Sensor, candidate.Sensor, func() Point {
+		if candidate.Sensor == "none" { // a warning lamp must not be lost
+			return Point{Verdict: DoesNotFit, Code: "match.sensor.lost"}
+		}
+		if old.Sensor == "none" {
+			return Point{Verdict: FitsWith, Code: "match.sensor.extra"}
+		}
+		return Point{Verdict: FitsWith, Code: "match.sensor.lead", Buy: []string{"sensor_lead"}}
+	}))
+	add(compareText("variant", old.Variant, candidate.Variant, func() Point {
+		return Point{Verdict: DoesNotFit, Code: "match.variant.other"}
+	}))
+	add(compareResidual(s, old, candidate))
+	add(compareText("reservoir", old.Reservoir, candidate.Reservoir, func() Point {
+		switch candidate.Reservoir {
+		case "reuse":
+			return Point{Verdict: FitsWith, Code: "match.reservoir.move", Buy: []string{"reservoir_grommets"}}
+		case "remote":
+			return Point{Verdict: FitsWith, Code: "match.reservoir.remote", Buy: []string{"remote_reservoir", "reservoir_hose"}}
+		}
+		return Point{Verdict: FitsWith, Code: "match.reservoir.comes"}
+	}))
+	return r
+}
+
+func compareText(id, old, candidate string, differ func() Point) Point {
+	switch {
+	case old == "" || candidate == "":
+		return unknown(id, old == "")
+	case old == candidate:
+		return Point{ID: id, Verdict: Same, Code: "match.same", With: map[string]any{"value": candidate}}
+	}
+	p := differ()
+	p.ID = id
+	if p.With == nil {
+		p.With = map[string]any{}
+	}
+	p.With["old"], p.With["new"] = old, candidate
+	return p
+}
+
+// unknown says which of the two has yet to be measured.
+func unknown(id string, oldOne bool) Point {
+	p := Point{ID: id, Verdict: Unknown, Code: "match.measure_new"}
+	if oldOne {
+		p.Code = "match.measure_old"
+	}
+	return p
+}
+
+func compareBore(old, c Unit) Point {
+	if old.BoreMM == nil || c.BoreMM == nil {
+		return unknown("bore", old.BoreMM == nil)
+	}
+	with := map[string]any{"old_mm": *old.BoreMM, "new_mm": *c.BoreMM}
+	if math.Abs(*old.BoreMM-*c.BoreMM) <= boreTolMM {
+		return Point{ID: "bore", Verdict: Same, Code: "match.same_mm", With: map[string]any{"value_mm": *c.BoreMM}}
+	}
+	// Same rod force: pressure ∝ 1/area. Same volume: travel ∝ 1/area (arithmetic).
+	area := *c.BoreMM * *c.BoreMM / (*old.BoreMM * *old.BoreMM)
+	with["volume_ratio"], with["pressure_ratio"] = area, 1/area
+	code := "match.bore.larger"
+	if area < 1 {
+		code = "match.bore.smaller"
+	}
+	return Point{ID: "bore", Verdict: ChangesPedal, Code: code, With: with}
+}
+
+func comparePorts(old, c Unit) []Point {
+	if len(old.Ports) == 0 || len(c.Ports) == 0 {
+		return []Point{unknown("ports", len(old.Ports) == 0)}
+	}
+	if len(c.Ports) < len(old.Ports) {
+		return []Point{{ID: "ports", Verdict: DoesNotFit, Code: "match.ports.fewer", With: map[string]any{"old": len(old.Ports), "new": len(c.Ports)}}}
+	}
+	var out []Point
+	if extra := len(c.Ports) - len(old.Ports); extra > 0 {
+		out = append(out, Point{ID: "ports", Verdict: FitsWith, Code: "match.ports.more", With: map[string]any{"old": len(old.Ports), "new": len(c.Ports)}, Buy: []string{"port_plug"}})
+	} else {
+		out = append(out, Point{ID: "ports", Verdict: Same, Code: "match.same", With: map[string]any{"value": len(c.Ports)}})
+	}
+	for _, o := range old.Ports {
+		at := "port_" + o.Position
+		i := slices.IndexFunc(c.Ports, func(p Port) bool { return p.Position == o.Position })
+		if i < 0 {
+			out = append(out, Point{ID: at, Verdict: DoesNotFit, Code: "match.port.missing", With: map[string]any{"position": o.Position}})
+			continue
+		}
+		out = append(out, comparePort(at, o, c.Ports[i]))
+	}
+	return out
+}
+
+// comparePort takes the gravest difference of one port; lines to buy add up.
+func comparePort(id string, o, n Port) Point {
+	if o.Thread == "" || o.Seat == "" || o.Side == "" || n.Thread == "" || n.Seat == "" || n.Side == "" {
+		return unknown(id, o.Thread == "" || o.Seat == "" || o.Side == "")
+	}
+	p := Point{ID: id, Verdict: Same, Code: "match.same", With: map[string]any{"value": n.Thread}}
+	// Which circuit a port feeds matters where the map of lines is written, not for the fit.
+	if o.Circuit != "" && n.Circuit != "" && o.Circuit != n.Circuit {
+		p = Point{Verdict: FitsWith, Code: "match.port.circuit", With: map[string]any{"old": o.Circuit, "new": n.Circuit}}
+	}
+	if o.Side != n.Side {
+		p = Point{Verdict: FitsWith, Code: "match.port.side", With: map[string]any{"old": o.Side, "new": n.Side}, Buy: append(p.Buy, "line_length")}
+	}
+	if o.Seat != n.Seat {
+		p = Point{Verdict: FitsWith, Code: "match.port.seat", With: map[string]any{"old": o.Seat, "new": n.Seat}, Buy: append(p.Buy, "tube_nut_"+n.Seat, "line_length")}
+	} else if o.Thread != n.Thread {
+		p = Point{Verdict: FitsWith, Code: "match.port.thread", With: map[string]any{"old": o.Thread, "new": n.Thread}, Buy: append(p.Buy, "port_adapter")}
+	}
+	p.ID = id
+	return p
+}
+
+func compareMounting(old, c Unit) Point {
+	if old.StudSpacingMM == nil || c.StudSpacingMM == nil || old.Studs == 0 || c.Studs == 0 {
+		return unknown("mounting", old.StudSpacingMM == nil || old.Studs == 0)
+	}
+	with := map[string]any{"old_mm": *old.StudSpacingMM, "new_mm": *c.StudSpacingMM, "old": old.Studs, "new": c.Studs}
+	switch {
+	case old.Studs != c.Studs:
+		return Point{ID: "mounting", Verdict: DoesNotFit, Code: "match.mounting.count", With: with}
+	case math.Abs(*old.StudSpacingMM-*c.StudSpacingMM) > studTolMM:
+		return Point{ID: "mounting", Verdict: DoesNotFit, Code: "match.mounting.spacing", With: with}
+	}
+	return Point{ID: "mounting", Verdict: Same, Code: "match.same_mm", With: map[string]any{"value_mm": *c.StudSpacingMM}}
+}
+
+func comparePocket(old, c Unit) Point {
+	if old.PocketMM == nil || c.PocketMM == nil {
+		return unknown("pocket", old.PocketMM == nil)
+	}
+	d := *c.PocketMM - *old.PocketMM
+	with := map[string]any{"old_mm": *old.PocketMM, "new_mm": *c.PocketMM, "difference_mm": d}
+	switch {
+	case math.Abs(d) <= pocketTolMM:
+		return Point{ID: "pocket", Verdict: Same, Code: "match.same_mm", With: map[string]any{"value_mm": *c.PocketMM}}
+	case math.Abs(d) <= rodReachMM:
+		return Point{ID: "pocket", Verdict: FitsWith, Code: "match.pocket.rod", With: with}
+	}
+	return Point{ID: "pocket", Verdict: DoesNotFit, Code: "match.pocket.far", With: with}
+}
+
+func compareResidual(s *system.System, old, c Unit) Point {
+	if old.ResidualMPA == nil || c.ResidualMPA == nil {
+		return unknown("residual", old.ResidualMPA == nil)
+	}
+	with := map[string]any{"old_mpa": *old.ResidualMPA, "new_mpa": *c.ResidualMPA}
+	if *c.ResidualMPA > 0 {
+		for _, w := range s.Wheels {
+			// A drum residual valve ahead of discs keeps the pads on. The shelf gives one figure for the
+			// unit; it is taken to stand in every port.
+			if w.Brake.Kind == "disc" && *c.ResidualMPA > w.Brake.TakeUpMPA/2 {
+				return Point{ID: "residual", Verdict: DoesNotFit, Code: "match.residual.discs", With: with}
+			}
+		}
+	}
+	if math.Abs(*old.ResidualMPA-*c.ResidualMPA) > 0.01 {
+		return Point{ID: "residual", Verdict: DoesNotFit, Code: "match.residual.other", With: with}
+	}
+	return Point{ID: "residual", Verdict: Same, Code: "match.same_mpa", With: map[string]any{"value_mpa": *c.ResidualMPA}}
+}
+
+// Fitted is the system with a unit in place of its own cylinder: the bore, and the stroke shared as
+// the old one was, where the unit states it.
+func Fitted(s *system.System, u Unit) *system.System {
+	out := s.Clone()
+	m := &out.MasterCylinder
+	if u.BoreMM != nil {
+		m.BoreMM = *u.BoreMM
+	}
+	if u.StrokeMM != nil {
+		total := m.Primary.StrokeMM
+		if m.Secondary != nil {
+			total += m.Secondary.StrokeMM
+			m.Secondary.StrokeMM *= *u.StrokeMM / total
+		}
+		m.Primary.StrokeMM *= *u.StrokeMM / total
+	}
+	return out
+}
+
+// Sound is the system with its faults taken out: no leak, no bypass, no air, nothing open. A new
+// unit is judged on a bled, tight system.
+func Sound(s *system.System) *system.System {
+	out := s.Clone()
+	for i := range out.Circuits {
+		c := &out.Circuits[i]
+		c.AirCM3, c.Open, c.BypassMM3SMPA, c.LeakMM3SMPA = 0, false, 0, 0
+	}
+	return out
+}

@@ -1,0 +1,140 @@
+package match
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/system"
+	"geminate/brake/twin"
+	"geminate/brake/units"
+)
+
+func f(x float64) *float64 { return &x }
+
+func old() Unit {
+	return Unit{ID: "old", BoreMM: f(26.9875), StudSpacingMM: f(85), Studs: 2, PocketMM: f(12.4), FaceSeal: "o_ring", Sensor: "two_pin", Variant: "plain",
+		ResidualMPA: f(0), Reservoir: "included", Ports: []Port{{"front", "left", "3/8-24", "inverted_flare", "B"}, {"rear", "left", "7/16-24", "inverted_flare", "A"}}}
+}
+
+func pickup(t *testing.T) *system.System {
+	t.Helper()
+	s, err := system.FromPattern("pickup-front-rear-vacuum")
+	require.NoError(t, err)
+	return s
+}
+
+func point(t *testing.T, r Result, id string) Point {
+	t.Helper()
+	for _, p := range r.Points {
+		if p.ID == id {
+			return p
+		}
+	}
+	t.Fatalf("no point %s", id)
+	return Point{}
+}
+
+// Common practice, no source: what must be the same, what may differ with a part, what must not.
+func TestEachDifferenceIsCalledForWhatItIs(t *testing.T) {
+	s := pickup(t)
+	same := Compare(s, old(), old())
+	assert.Equal(t, Same, same.Verdict)
+	for name, c := range map[string]struct {
+		change func(*Unit)
+		point  string
+		want   Verdict
+	}{
+		"larger bore":       {func(u *Unit) { u.BoreMM = f(28.575) }, "bore", ChangesPedal},
+		"bore unmeasured":   {func(u *Unit) { u.BoreMM = nil }, "bore", Unknown},
+		"other thread":      {func(u *Unit) { u.Ports[0].Thread = "M10x1" }, "port_front", FitsWith},
+		"other seat":        {func(u *Unit) { u.Ports[0].Seat = "bubble" }, "port_front", FitsWith},
+		"other side":        {func(u *Unit) { u.Ports[1].Side = "right" }, "port_rear", FitsWith},
+		"one port":          {func(u *Unit) { u.Ports = u.Ports[:1] }, "ports", DoesNotFit},
+		"three ports":       {func(u *Unit) { u.Ports = append(u.Ports, Port{Position: "third"}) }, "ports", FitsWith},
+		"stud spacing":      {func(u *Unit) { u.StudSpacingMM = f(95) }, "mounting", DoesNotFit},
+		"stud count":        {func(u *Unit) { u.Studs = 4 }, "mounting", DoesNotFit},
+		"pocket 2 mm":       {func(u *Unit) { u.PocketMM = f(14.4) }, "pocket", FitsWith},
+		"pocket 9 mm":       {func(u *Unit) { u.PocketMM = f(21.4) }, "pocket", DoesNotFit},
+		"other seal":        {func(u *Unit) { u.FaceSeal = "gasket" }, "face_seal", FitsWith},
+		"sensor lead":       {func(u *Unit) { u.Sensor = "three_pin" }, "sensor", FitsWith},
+		"sensor lost":       {func(u *Unit) { u.Sensor = "none" }, "sensor", DoesNotFit},
+		"abs variant":       {func(u *Unit) { u.Variant = "abs" }, "variant", DoesNotFit},
+		"drum valve":        {func(u *Unit) { u.ResidualMPA = f(0.07) }, "residual", DoesNotFit},
+		"reservoir reused":  {func(u *Unit) { u.Reservoir = "reuse" }, "reservoir", FitsWith},
+		"residual unstated": {func(u *Unit) { u.ResidualMPA = nil }, "residual", Unknown},
+	} {
+		t.Run(name, func(t *testing.T) {
+			u := old()
+			u.Ports = append([]Port(nil), u.Ports...)
+			c.change(&u)
+			r := Compare(s, old(), u)
+			assert.Equal(t, c.want, point(t, r, c.point).Verdict)
+			assert.Equal(t, c.want, r.Verdict, "the one difference decides the whole")
+		})
+	}
+}
+
+func TestOneMisfitIsNotHidden(t *testing.T) {
+	u := old()
+	u.Variant, u.BoreMM, u.Sensor = "abs", nil, ""
+	assert.Equal(t, DoesNotFit, Compare(pickup(t), old(), u).Verdict)
+}
+
+// Source: arithmetic. 1.030 in to 1.130 in gives (1.130/1.030)² = 1.20360 times the volume and
+// 0.83084 times the pressure.
+func TestBoreArithmetic(t *testing.T) {
+	in := func(x float64) *float64 { mm, _ := units.Convert(x, "in", "mm"); return &mm }
+	a, b := old(), old()
+	a.BoreMM, b.BoreMM = in(1.030), in(1.130)
+	p := point(t, Compare(pickup(t), a, b), "bore")
+	assert.InDelta(t, 1.20360, p.With["volume_ratio"], 1e-5)
+	assert.InDelta(t, 0.83084, p.With["pressure_ratio"], 1e-5)
+}
+
+// Source: the twin. A larger bore shortens the pedal and lowers the pressure for the same foot.
+func TestFittedChangesThePedal(t *testing.T) {
+	s := pickup(t)
+	u := old()
+	u.BoreMM, u.StrokeMM = f(30), f(40)
+	before, after := twin.New(s).Apply(250, true), twin.New(Fitted(s, u)).Apply(250, true)
+	assert.Less(t, after.TravelMM, before.TravelMM)
+	assert.Less(t, after.PressureMPA["A"], before.PressureMPA["A"])
+	assert.InDelta(t, 40, Fitted(s, u).MasterCylinder.Primary.StrokeMM+Fitted(s, u).MasterCylinder.Secondary.StrokeMM, 1e-9)
+	assert.Equal(t, 26.9875, s.MasterCylinder.BoreMM, "the job's own system is untouched")
+	s.Circuits[0].AirCM3, s.Circuits[1].BypassMM3SMPA = 5, 9
+	sound := Sound(s)
+	assert.Zero(t, sound.Circuits[0].AirCM3+sound.Circuits[1].BypassMM3SMPA)
+}
+
+func TestKitForgetsNothing(t *testing.T) {
+	s := pickup(t)
+	u := old()
+	u.Contents = []string{"reservoir", "level_sensor"}
+	how := map[string]string{}
+	for _, i := range Kit(s, Both, &u, []Point{{Code: "match.port.thread", Buy: []string{"port_adapter"}}}) {
+		assert.NotContains(t, how, i.ID, "each item once")
+		how[i.ID] = i.How
+	}
+	for id, want := range map[string]string{"reservoir": "in_box", "level_sensor": "in_box", "reservoir_grommets": "buy", "face_seal_o_ring": "buy",
+		"check_valve": "buy", "clevis": "move_over", "rod_coupler": "move_over", "port_adapter": "buy", "bench_bleed_kit": "buy"} {
+		assert.Equal(t, want, how[id], id)
+	}
+}
+
+func TestFluidNeed(t *testing.T) {
+	s := pickup(t)
+	n, err := Fluid(s, CylinderOnly, 15)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"DOT 3", "DOT 4", "DOT 5.1"}, n.Allowed)
+	assert.Equal(t, []string{"DOT 5"}, n.Forbidden)
+	// Common practice, no source: two quarts in hand for a pickup.
+	assert.InDelta(t, 2*946, n.TotalCM3, 946)
+	assert.GreaterOrEqual(t, float64(n.Bottles)*n.BottleCM3, n.TotalCM3)
+	aside, err := Fluid(s, BoosterAside, 15)
+	require.NoError(t, err)
+	assert.Zero(t, aside.TotalCM3, "nothing is opened, nothing is bled")
+	trailer, _ := system.FromPattern("trailer-surge")
+	assert.NotContains(t, Scopes(trailer), BoosterAside)
+}
