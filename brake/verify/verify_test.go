@@ -1,0 +1,113 @@
+package verify
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/diagnose"
+	"geminate/brake/system"
+)
+
+func passing(t *testing.T, pattern string) Input {
+	t.Helper()
+	s, err := system.FromPattern(pattern)
+	require.NoError(t, err)
+	in := Input{System: s, Opened: true, Findings: map[string]diagnose.Finding{}}
+	for _, c := range Checks {
+		set(in, c, "yes")
+	}
+	set(in, "assist.pedal_falls_on_start", "yes")
+	set(in, "assist.reserve_applies", 3)
+	if s.Pedal != nil {
+		set(in, "pedal.sink", diagnose.Sink{PedalForceN: 200, TravelMM: 0.5, Seconds: 30, Engine: "off"})
+		set(in, "pedal.readings", []diagnose.Reading{{PedalForceN: 100, TravelMM: Band(s, 100).TravelMM}, {PedalForceN: 300, TravelMM: Band(s, 300).TravelMM}})
+	}
+	return in
+}
+
+func set(in Input, id string, v any) {
+	data, _ := json.Marshal(v)
+	in.Findings[id] = diagnose.Finding{ID: id, Value: data}
+}
+
+func item(t *testing.T, g Gate, id string) Item {
+	t.Helper()
+	for _, i := range g.Items {
+		if i.ID == id {
+			return i
+		}
+	}
+	t.Fatalf("no item %s", id)
+	return Item{}
+}
+
+func TestEverythingInOrderPasses(t *testing.T) {
+	for _, p := range system.Patterns {
+		g := Judge(passing(t, p.ID))
+		assert.True(t, g.Passable, "%s: %+v", p.ID, g.Items)
+	}
+	for _, i := range Judge(passing(t, "trailer-surge")).Items {
+		assert.NotContains(t, []string{"pedal.sink", "assist.pedal_falls_on_start", "assist.reserve_applies"}, i.ID)
+	}
+}
+
+func TestEveryMissingItemHoldsTheVehicle(t *testing.T) {
+	full := passing(t, "pickup-front-rear-vacuum")
+	for id := range full.Findings {
+		in := passing(t, "pickup-front-rear-vacuum")
+		delete(in.Findings, id)
+		g := Judge(in)
+		assert.False(t, g.Passable, id)
+		assert.Equal(t, Missing, item(t, g, id).State, id)
+	}
+}
+
+// Limits: common practice, no source (holds under a steady foot; two assisted applications remain).
+func TestFailuresAreNamed(t *testing.T) {
+	for name, c := range map[string]struct {
+		id    string
+		value any
+		state State
+		code  string
+	}{
+		"sinks":         {"pedal.sink", diagnose.Sink{PedalForceN: 200, TravelMM: 6, Seconds: 30, Engine: "off"}, Failed, "gate.hold.sinks"},
+		"held 5 s":      {"pedal.sink", diagnose.Sink{PedalForceN: 200, TravelMM: 0, Seconds: 5, Engine: "off"}, Missing, "gate.hold.too_short"},
+		"a light foot":  {"pedal.sink", diagnose.Sink{PedalForceN: 30, TravelMM: 0, Seconds: 30, Engine: "off"}, Missing, "gate.hold.too_short"},
+		"long pedal":    {"pedal.readings", []diagnose.Reading{{PedalForceN: 100, TravelMM: 30}, {PedalForceN: 300, TravelMM: 90}}, Failed, "gate.readings.long"},
+		"short pedal":   {"pedal.readings", []diagnose.Reading{{PedalForceN: 200, TravelMM: 3}, {PedalForceN: 300, TravelMM: 4}}, Failed, "gate.readings.short"},
+		"one reading":   {"pedal.readings", []diagnose.Reading{{PedalForceN: 200, TravelMM: 34}}, Missing, "gate.readings.few"},
+		"one reserve":   {"assist.reserve_applies", 1, Failed, "gate.reserve.few"},
+		"a wet joint":   {"check.dry_joints", "no", Failed, "gate.failed"},
+		"no one to ask": {"check.second_look", "alone", OK, "gate.second_look.alone"},
+	} {
+		in := passing(t, "pickup-front-rear-vacuum")
+		set(in, c.id, c.value)
+		g := Judge(in)
+		i := item(t, g, c.id)
+		assert.Equal(t, c.state, i.State, name)
+		assert.Equal(t, c.code, i.Code, name)
+		assert.Equal(t, c.state == OK, g.Passable, name)
+	}
+	in := passing(t, "pickup-front-rear-vacuum")
+	in.PlanLeft, in.OpenWheels, in.NoUnit = 2, []string{"RR"}, true
+	g := Judge(in)
+	assert.Equal(t, 3, g.Missing)
+}
+
+// Source: the twin. 10 cm³ of air must fall outside the band of a sound pedal, half the compliance
+// tolerance must not.
+func TestBandTellsAirFromSpread(t *testing.T) {
+	s, _ := system.FromPattern("pickup-front-rear-vacuum")
+	airy := s.Clone()
+	airy.Circuits[0].AirCM3, airy.Circuits[1].AirCM3 = 6, 4
+	spread := s.Clone()
+	for i := range spread.Wheels {
+		spread.Wheels[i].Brake.ComplianceMM3 *= 1.1
+	}
+	b := Band(s, 300)
+	assert.Greater(t, Band(airy, 300).TravelMM, b.HighMM)
+	assert.Less(t, Band(spread, 300).TravelMM, b.HighMM)
+}
