@@ -1,0 +1,113 @@
+// Package store keeps Geminate's data in MariaDB through GORM. It stores and finds; it computes
+// nothing. All times are UTC.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"time"
+
+	driver "github.com/go-sql-driver/mysql"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+	gormmysql "gorm.io/driver/mysql"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Store is the database.
+type Store struct {
+	db  *gorm.DB
+	sql *sql.DB
+}
+
+// Errors callers tell apart.
+var (
+	ErrNotFound = errors.New("store: not found")
+	ErrStale    = errors.New("store: changed by someone else in the meantime")
+	ErrTaken    = errors.New("store: the name is taken")
+)
+
+// Open connects to a database by the Go driver's DSN (user:password@tcp(host:port)/name), brings
+// its tables up to date and returns the store. Several servers may open one database at once.
+func Open(ctx context.Context, dsn string) (*Store, error) {
+	cfg, err := driver.ParseDSN(dsn)
+	if err != nil {
+		return nil, fmt.Errorf("the database address cannot be read: %w. It should look like user:password@tcp(127.0.0.1:3306)/geminate", err)
+	}
+	if cfg.DBName == "" {
+		return nil, errors.New("the database address names no database. It should look like user:password@tcp(127.0.0.1:3306)/geminate")
+	}
+	cfg.ParseTime, cfg.Loc, cfg.Collation = true, time.UTC, "utf8mb4_unicode_ci"
+	if cfg.Params == nil {
+		cfg.Params = map[string]string{}
+	}
+	cfg.Params["time_zone"] = "'+00:00'"
+	if cfg.Timeout == 0 {
+		cfg.Timeout = 10 * time.Second
+	}
+	connector, err := driver.NewConnector(cfg)
+	if err != nil {
+		return nil, fmt.Errorf("the database address: %w", err)
+	}
+	pool := sql.OpenDB(connector)
+	pool.SetMaxOpenConns(24)
+	pool.SetMaxIdleConns(8)
+	pool.SetConnMaxLifetime(30 * time.Minute)
+	if err := pool.PingContext(ctx); err != nil {
+		return nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w", cfg.Addr, cfg.User, err), pool.Close())
+	}
+	if err := migrate(ctx, pool); err != nil {
+		return nil, errors.Join(err, pool.Close())
+	}
+	db, err := gorm.Open(gormmysql.New(gormmysql.Config{Conn: pool}), &gorm.Config{
+		Logger:         logger.Default.LogMode(logger.Silent),
+		NowFunc:        func() time.Time { return time.Now().UTC() },
+		TranslateError: true,
+	})
+	if err != nil {
+		return nil, errors.Join(fmt.Errorf("the database: %w", err), pool.Close())
+	}
+	return &Store{db: db, sql: pool}, nil
+}
+
+func migrate(ctx context.Context, pool *sql.DB) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	// A table lock, tried often: several servers may start on one database at the same moment.
+	locker, err := lock.NewMySQLTableLocker(lock.WithTableLockTimeout(200*time.Millisecond, 300))
+	if err != nil {
+		return fmt.Errorf("migrations: %w", err)
+	}
+	p, err := goose.NewProvider(goose.DialectMySQL, pool, files, goose.WithLocker(locker), goose.WithSlog(slog.New(slog.DiscardHandler)))
+	if err != nil {
+		return fmt.Errorf("migrations: %w", err)
+	}
+	if _, err := p.Up(ctx); err != nil {
+		return fmt.Errorf("bringing the database's tables up to date: %w", err)
+	}
+	return nil
+}
+
+// Ping says whether the database answers.
+func (s *Store) Ping(ctx context.Context) error { return s.sql.PingContext(ctx) }
+
+// Close closes the connections.
+func (s *Store) Close() error { return s.sql.Close() }
+
+func notFound(err error) error {
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return ErrNotFound
+	}
+	return err
+}
