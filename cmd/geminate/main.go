@@ -1,0 +1,47 @@
+// Command geminate is the whole of Geminate: the web server, its demo, and the core from the
+// command line.
+package main
+
+import (
+	"errors"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"geminate/brake/system"
+	"geminate/words"
+)
+
+func main() {
+	root := &cobra.Command{
+		Use: "geminate", Short: "A working companion for brake jobs, with a computed twin of the system on the lift",
+		SilenceUsage: true, SilenceErrors: true,
+	}
+	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), twinCommand(), diagnoseCommand(), pushrodCommand(), benchCommand(), bleedCommand(), patternCommand(), openapiCommand())
+	if err := root.Execute(); err != nil {
+		fail(err)
+	}
+}
+
+// fail prints what was wrong with an input one fault a line and exits 2; anything else exits 1.
+func fail(err error) {
+	var faults system.Faults
+	if errors.As(err, &faults) {
+		for _, f := range faults {
+			fmt.Fprintln(os.Stderr, words.Fault(f))
+		}
+		os.Exit(2)
+	}
+	fmt.Fprintln(os.Stderr, "geminate:", err)
+	var bad badInput
+	if errors.As(err, &bad) {
+		os.Exit(2)
+	}
+	os.Exit(1)
+}
+
+// badInput marks an error of what was given, as against one of the machine.
+type badInput struct{ error }
+
+func (b badInput) Unwrap() error { return b.error }

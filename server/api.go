@@ -1,0 +1,181 @@
+package server
+
+import (
+	"encoding/json"
+	"time"
+
+	"geminate/brake/job"
+	"geminate/brake/match"
+	"geminate/brake/system"
+	"geminate/brake/twin"
+	"geminate/brake/units"
+)
+
+// The bodies of the API. Types of the core travel as they are; what stands here is only what the
+// web adds to them.
+
+// Problem is the body of every refusal.
+type Problem struct {
+	Code    string         `json:"code"` // words key
+	Detail  string         `json:"detail,omitempty"`
+	Faults  []system.Fault `json:"faults,omitempty"`
+	Missing []string       `json:"missing,omitempty"` // gates that stand open
+	Current *JobView       `json:"current,omitempty"` // what is stored now, where an edit came too late
+}
+
+// SessionView is who is signed in, or how to.
+type SessionView struct {
+	User *UserView     `json:"user"`
+	Demo []DemoAccount `json:"demo"` // accounts offered with one click; empty outside demo mode
+}
+
+// UserView is a person as the interface needs them.
+type UserView struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Display string `json:"display"`
+	Role    string `json:"role"`
+	Units   string `json:"units"`
+	Theme   string `json:"theme"`
+}
+
+// DemoAccount is a made-up account of demo mode.
+type DemoAccount struct {
+	Name    string `json:"name"`
+	Display string `json:"display"`
+	Role    string `json:"role"`
+}
+
+// SignIn is a name with its password, or a demo account's name alone.
+type SignIn struct {
+	Name     string `json:"name"`
+	Password string `json:"password,omitempty"`
+	Demo     bool   `json:"demo,omitempty"`
+}
+
+// Preferences are a person's own settings.
+type Preferences struct {
+	Units string `json:"units"` // metric, us, both
+	Theme string `json:"theme"` // day, night
+}
+
+// Vocabulary is what the interface offers to enter.
+type Vocabulary struct {
+	Patterns []PatternView `json:"patterns"`
+	Findings []FindingKind `json:"findings"`
+	Tests    []TestKind    `json:"tests"`
+	Tools    []string      `json:"tools"`
+	Units    []units.Unit  `json:"units"`
+	Checks   []string      `json:"checks"`
+	Fluids   []string      `json:"fluids"`
+	Scopes   []match.Scope `json:"scopes"`
+}
+
+// PatternView is a pattern with its system.
+type PatternView struct {
+	ID     string         `json:"id"`
+	System *system.System `json:"system"`
+}
+
+// FindingKind says how a finding is entered.
+type FindingKind struct {
+	ID     string   `json:"id"`
+	Shape  string   `json:"shape"` // choice, number, list, sink, readings, placed, gauge, texts
+	Values []string `json:"values"`
+	Min    float64  `json:"min"`
+	Max    float64  `json:"max"`
+}
+
+// TestKind is a test with the findings it yields.
+type TestKind struct {
+	ID     string   `json:"id"`
+	Yields []string `json:"yields"`
+}
+
+// JobView is one job.
+type JobView struct {
+	ID             string      `json:"id"`
+	CreatedAt      time.Time   `json:"created_at"`
+	UpdatedAt      time.Time   `json:"updated_at"`
+	Intake         job.Intake  `json:"intake"`
+	IntakeVersion  int         `json:"intake_version"`
+	Choices        job.Choices `json:"choices"`
+	ChoicesVersion int         `json:"choices_version"`
+	State          job.State   `json:"state"`
+	Status         job.Status  `json:"status"`
+	Events         int         `json:"events"`
+}
+
+// JobLine is one job in the bay.
+type JobLine struct {
+	ID        string         `json:"id"`
+	Vehicle   string         `json:"vehicle"`
+	Plate     string         `json:"plate"`
+	Customer  string         `json:"customer"`
+	Complaint string         `json:"complaint"`
+	UpdatedAt time.Time      `json:"updated_at"`
+	Status    job.Status     `json:"status"`
+	System    *system.System `json:"system"`
+}
+
+// Bay is the list of jobs.
+type Bay struct {
+	Jobs []JobLine `json:"jobs"`
+}
+
+// NewJob opens a job on a pattern.
+type NewJob struct {
+	Vehicle   string `json:"vehicle"`
+	Plate     string `json:"plate"`
+	Customer  string `json:"customer"`
+	Complaint string `json:"complaint"`
+	Pattern   string `json:"pattern"`
+}
+
+// IntakeEdit replaces the intake that stood at Version.
+type IntakeEdit struct {
+	Version int        `json:"version"`
+	Intake  job.Intake `json:"intake"`
+}
+
+// ChoicesEdit replaces the choices that stood at Version.
+type ChoicesEdit struct {
+	Version int         `json:"version"`
+	Choices job.Choices `json:"choices"`
+}
+
+// EventIn is an event as a client sends it; who and when it was stored are the server's.
+type EventIn struct {
+	ID   string    `json:"id"`
+	Kind string    `json:"kind"`
+	At   time.Time `json:"at"`
+	Data job.Data  `json:"data"`
+}
+
+// EventsIn appends events.
+type EventsIn struct {
+	Events []EventIn `json:"events"`
+}
+
+// SystemCheck is a system held against the reader and the twin.
+type SystemCheck struct {
+	Faults []system.Fault `json:"faults"`
+	Normal *job.Normal    `json:"normal"` // nil while there are faults
+}
+
+// RecordView is the Record station.
+type RecordView struct {
+	Due      job.Due           `json:"due"`
+	Verify   *job.VerifyView   `json:"verify"`
+	Replace  *job.ReplaceView  `json:"replace"`
+	Bleed    *job.BleedView    `json:"bleed"`
+	Diagnose *job.DiagnoseView `json:"diagnose"`
+}
+
+// PushrodOut is a computed rod gap.
+type PushrodOut struct {
+	Rod twin.Pushrod `json:"rod"`
+}
+
+// raw keeps a part of a body as it came, for a strict reader of its own.
+type raw = json.RawMessage

@@ -1,0 +1,66 @@
+package server
+
+import (
+	"encoding/json"
+	"reflect"
+	"strings"
+
+	"github.com/swaggest/jsonschema-go"
+	"github.com/swaggest/openapi-go"
+	"github.com/swaggest/openapi-go/openapi3"
+)
+
+// anyJSON stands for a value of any shape.
+type anyJSON struct{}
+
+// JSONSchema says that anything is allowed.
+func (anyJSON) JSONSchema() (jsonschema.Schema, error) { return jsonschema.Schema{}, nil }
+
+type idInPath struct {
+	ID string `path:"id"`
+}
+
+// Description returns the OpenAPI document of the API, made from the route table.
+func Description() ([]byte, error) {
+	r := openapi3.NewReflector()
+	r.Spec.Info.WithTitle("Geminate").WithVersion("1").WithDescription("The API of Geminate, made from the Go code.")
+	r.AddTypeMapping(json.RawMessage{}, anyJSON{})
+	r.DefaultOptions = append(r.DefaultOptions,
+		// A field is there unless it says omitempty, and a list is a list, never null.
+		jsonschema.InterceptProp(func(p jsonschema.InterceptPropParams) error {
+			if p.Processed && !strings.Contains(p.Field.Tag.Get("json"), "omitempty") && p.Field.Tag.Get("json") != "" && p.ParentSchema != nil {
+				p.ParentSchema.Required = append(p.ParentSchema.Required, p.Name)
+			}
+			return nil
+		}),
+		jsonschema.InterceptNullability(func(p jsonschema.InterceptNullabilityParams) {
+			if k := p.Type.Kind(); k == reflect.Slice || k == reflect.Map {
+				p.Schema.RemoveType(jsonschema.Null)
+			}
+		}),
+	)
+	for _, rt := range (&server{}).routes() {
+		oc, err := r.NewOperationContext(rt.method, "/api"+rt.path)
+		if err != nil {
+			return nil, err
+		}
+		oc.SetID(rt.id)
+		oc.SetSummary(rt.summary)
+		if strings.Contains(rt.path, "{id}") {
+			oc.AddReqStructure(new(idInPath))
+		}
+		if _, empty := rt.in.(none); !empty {
+			oc.AddReqStructure(rt.in)
+		}
+		if rt.binary != "" {
+			oc.AddRespStructure(nil, openapi.WithContentType(rt.binary), openapi.WithHTTPStatus(200))
+		} else {
+			oc.AddRespStructure(rt.out, openapi.WithHTTPStatus(200))
+		}
+		oc.AddRespStructure(Problem{}, func(cu *openapi.ContentUnit) { cu.IsDefault = true })
+		if err := r.AddOperation(oc); err != nil {
+			return nil, err
+		}
+	}
+	return json.MarshalIndent(r.Spec, "", "  ")
+}

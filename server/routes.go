@@ -1,0 +1,139 @@
+package server
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+
+	"github.com/gofiber/fiber/v3"
+
+	"geminate/brake/system"
+	"geminate/store"
+)
+
+// call is one request being answered.
+type call struct {
+	fiber.Ctx
+	user *store.User // nil on routes open to all
+}
+
+// jobID is the {id} of the path, copied: Fiber reuses the memory after the request.
+func (c *call) jobID() string { return string(append([]byte(nil), c.Params("id")...)) }
+
+// route is one line of the API: what it is called, what goes in and out, and who answers. The
+// description is made from the same table the server routes by.
+type route struct {
+	method, path, id, summary string
+	open                      bool // without signing in
+	in, out                   any
+	binary                    string // content type, where the answer is not JSON
+	handler                   fiber.Handler
+}
+
+// none is the body of a route without one.
+type none struct{}
+
+func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) route {
+	var in In
+	var out Out
+	r.in, r.out = in, out
+	r.handler = func(c fiber.Ctx) error {
+		cl := &call{Ctx: c}
+		if !r.open {
+			u, err := s.signedIn(c)
+			if err != nil {
+				return err
+			}
+			cl.user = u
+		}
+		var body In
+		if _, empty := any(body).(none); !empty {
+			if err := decode(c.Body(), &body); err != nil {
+				return err
+			}
+		}
+		answer, err := fn(cl, body)
+		if err != nil {
+			return err
+		}
+		if file, ok := any(answer).(file); ok {
+			c.Set(fiber.HeaderContentType, r.binary)
+			c.Set(fiber.HeaderContentDisposition, `attachment; filename="`+file.name+`"`)
+			return c.Send(file.data)
+		}
+		return c.JSON(answer)
+	}
+	return r
+}
+
+// file is an answer that is not JSON.
+type file struct {
+	name string
+	data []byte
+}
+
+// decode reads a body strictly: an unknown field is a mistake to be told, not passed over.
+func decode(body []byte, into any) error {
+	d := json.NewDecoder(bytes.NewReader(body))
+	d.DisallowUnknownFields()
+	err := d.Decode(into)
+	if err == nil {
+		if _, e := d.Token(); !errors.Is(e, io.EOF) {
+			err = errors.New("something follows the end of the document")
+		}
+	}
+	if err != nil {
+		return system.Faults{{Path: "$", Code: "fault.syntax", With: map[string]any{"line": 1, "detail": err.Error()}}}
+	}
+	return nil
+}
+
+func get(path, id, summary string) route {
+	return route{method: http.MethodGet, path: path, id: id, summary: summary}
+}
+
+func post(path, id, summary string) route {
+	return route{method: http.MethodPost, path: path, id: id, summary: summary}
+}
+
+func put(path, id, summary string) route {
+	return route{method: http.MethodPut, path: path, id: id, summary: summary}
+}
+
+func (r route) openToAll() route { r.open = true; return r }
+
+func (r route) as(contentType string) route { r.binary = contentType; return r }
+
+// routes is the API.
+func (s *server) routes() []route {
+	return []route{
+		handle(s, get("/openapi.json", "description", "This description").openToAll(), s.description),
+		handle(s, get("/session", "session", "Who is signed in").openToAll(), s.getSession),
+		handle(s, post("/session", "signIn", "Sign in").openToAll(), s.signIn),
+		handle(s, route{method: http.MethodDelete, path: "/session", id: "signOut", summary: "Sign out"}, s.signOut),
+		handle(s, put("/me", "setPreferences", "Set units and theme"), s.setPreferences),
+		handle(s, get("/vocabulary", "vocabulary", "What can be entered"), s.vocabulary),
+		handle(s, post("/systems/check", "checkSystem", "Hold a system against the reader and the twin"), s.checkSystem),
+		handle(s, get("/jobs", "bay", "The jobs in the bay"), s.bay),
+		handle(s, post("/jobs", "newJob", "Open a job"), s.newJob),
+		handle(s, post("/jobs/import", "importJob", "Bring a job in from a geminate.job/1 file"), s.importJob),
+		handle(s, get("/jobs/{id}", "job", "One job"), s.job),
+		handle(s, put("/jobs/{id}/intake", "saveIntake", "Replace the intake"), s.saveIntake),
+		handle(s, put("/jobs/{id}/choices", "saveChoices", "Replace the choices"), s.saveChoices),
+		handle(s, post("/jobs/{id}/events", "append", "Append readings, ticks and strokes; a retry counts once"), s.append),
+		handle(s, post("/jobs/{id}/release", "release", "Release the vehicle if the gate passes"), s.release),
+		handle(s, get("/jobs/{id}/normal", "normal", "What the twin says a sound system does"), s.normal),
+		handle(s, get("/jobs/{id}/diagnose", "diagnose", "The Diagnose station"), s.diagnose),
+		handle(s, get("/jobs/{id}/match", "match", "The Match station"), s.match),
+		handle(s, get("/jobs/{id}/replace", "replace", "The Replace station"), s.replace),
+		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out"), s.pushrod),
+		handle(s, get("/jobs/{id}/bench", "bench", "The Bench bleed station"), s.bench),
+		handle(s, get("/jobs/{id}/bleed", "bleed", "The Bleed station"), s.bleed),
+		handle(s, get("/jobs/{id}/verify", "verify", "The Verify station"), s.verify),
+		handle(s, get("/jobs/{id}/record", "record", "The Record station"), s.record),
+		handle(s, get("/jobs/{id}/sheet.pdf", "sheet", "The job sheet").as("application/pdf"), s.sheet),
+		handle(s, get("/jobs/{id}/export", "export", "The job as a geminate.job/1 file").as("application/json"), s.export),
+	}
+}

@@ -1,0 +1,115 @@
+package server
+
+import (
+	"encoding/json"
+	"errors"
+	"time"
+
+	"geminate/brake/diagnose"
+	"geminate/brake/fluid"
+	"geminate/brake/job"
+	"geminate/brake/match"
+	"geminate/brake/system"
+	"geminate/brake/units"
+	"geminate/brake/verify"
+)
+
+// station loads a job and computes one station's view of it.
+func station[T any](s *server, c *call, compute func(*job.Job) (T, error)) (T, error) {
+	st, err := s.Store.Job(c.Context(), c.jobID())
+	if err != nil {
+		var zero T
+		return zero, err
+	}
+	return compute(&st.Job)
+}
+
+func (s *server) normal(c *call, _ none) (job.Normal, error) {
+	return station(s, c, func(j *job.Job) (job.Normal, error) { return job.NormalOf(j.Intake.System), nil })
+}
+
+func (s *server) diagnose(c *call, _ none) (*job.DiagnoseView, error) {
+	return station(s, c, (*job.Job).Diagnose)
+}
+
+func (s *server) match(c *call, _ none) (*job.MatchView, error) {
+	shelf, err := s.Store.Shelf(c.Context())
+	if err != nil {
+		return nil, err
+	}
+	return station(s, c, func(j *job.Job) (*job.MatchView, error) { return j.Match(shelf) })
+}
+
+func (s *server) replace(c *call, _ none) (*job.ReplaceView, error) {
+	return station(s, c, (*job.Job).Replace)
+}
+
+func (s *server) bench(c *call, _ none) (*job.BenchView, error) {
+	return station(s, c, (*job.Job).Bench)
+}
+
+func (s *server) bleed(c *call, _ none) (*job.BleedView, error) {
+	return station(s, c, (*job.Job).Bleed)
+}
+
+func (s *server) verify(c *call, _ none) (*job.VerifyView, error) {
+	return station(s, c, (*job.Job).Verify)
+}
+
+func (s *server) record(c *call, _ none) (RecordView, error) {
+	return station(s, c, func(j *job.Job) (v RecordView, err error) {
+		v.Due = j.NextDue(time.Now().UTC())
+		var errs [4]error
+		v.Verify, errs[0] = j.Verify()
+		v.Replace, errs[1] = j.Replace()
+		v.Bleed, errs[2] = j.Bleed()
+		v.Diagnose, errs[3] = j.Diagnose()
+		return v, errors.Join(errs[:]...)
+	})
+}
+
+func (s *server) pushrod(c *call, in job.Rod) (PushrodOut, error) {
+	return station(s, c, func(j *job.Job) (PushrodOut, error) {
+		r, err := j.Rod(&in)
+		if err != nil {
+			return PushrodOut{}, system.Faults{{Path: "$", Code: "fault.detail", With: map[string]any{"detail": err.Error()}}}
+		}
+		return PushrodOut{r}, nil
+	})
+}
+
+func (s *server) checkSystem(_ *call, in json.RawMessage) (SystemCheck, error) {
+	sys, err := system.Parse(in)
+	var f system.Faults
+	if errors.As(err, &f) {
+		return SystemCheck{Faults: f}, nil
+	}
+	if err != nil {
+		return SystemCheck{}, err
+	}
+	n := job.NormalOf(sys)
+	return SystemCheck{Faults: []system.Fault{}, Normal: &n}, nil
+}
+
+func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
+	return Description()
+}
+
+func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
+	v := Vocabulary{Tools: diagnose.Tools, Units: units.Table, Checks: verify.Checks, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
+		Scopes: []match.Scope{match.CylinderOnly, match.BoosterAside, match.BoosterOpened, match.Both, match.BleedOnly}}
+	for _, p := range system.Patterns {
+		sys := p.Build()
+		v.Patterns = append(v.Patterns, PatternView{p.ID, &sys})
+	}
+	for _, k := range diagnose.Kinds() {
+		v.Findings = append(v.Findings, FindingKind(k))
+	}
+	for _, t := range diagnose.Tests {
+		v.Tests = append(v.Tests, TestKind{t.ID, t.Yields})
+	}
+	for _, c := range fluid.Classes {
+		v.Fluids = append(v.Fluids, c.ID)
+	}
+	return v, nil
+}

@@ -1,0 +1,327 @@
+// Package sheet prints a job as a PDF.
+package sheet
+
+import (
+	"bytes"
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"math"
+	"sort"
+	"time"
+
+	"github.com/go-pdf/fpdf"
+
+	"geminate/brake/diagnose"
+	"geminate/brake/job"
+	"geminate/words"
+)
+
+//go:embed fonts/Barlow-Regular.ttf
+var regular []byte
+
+//go:embed fonts/Barlow-SemiBold.ttf
+var bold []byte
+
+const (
+	margin = 16.0
+	width  = 210 - 2*margin
+)
+
+type page struct {
+	*fpdf.Fpdf
+	j    *job.Job
+	st   job.State
+	pref string
+}
+
+// PDF prints the job sheet in a person's units.
+func PDF(j *job.Job, pref string, now time.Time) ([]byte, error) {
+	p := &page{fpdf.New("P", "mm", "A4", ""), j, j.Fold(), pref}
+	p.AddUTF8FontFromBytes("B", "", regular)
+	p.AddUTF8FontFromBytes("B", "B", bold)
+	p.SetMargins(margin, margin, margin)
+	p.SetAutoPageBreak(true, 18)
+	p.SetTitle(words.T("sheet.title", nil)+" "+j.Intake.Vehicle, true)
+	p.SetCreator("Geminate", true)
+	p.SetFooterFunc(func() {
+		p.SetY(-13)
+		p.SetFont("B", "", 7.5)
+		p.CellFormat(width*0.8, 4, words.T("sheet.printed", map[string]any{"at": now.UTC().Format("2006-01-02 15:04 UTC")}), "", 0, "L", false, 0, "")
+		p.CellFormat(width*0.2, 4, fmt.Sprint(p.PageNo()), "", 0, "R", false, 0, "")
+	})
+	p.AddPage()
+	p.head()
+	if err := p.diagnosis(); err != nil {
+		return nil, err
+	}
+	p.work()
+	if err := p.checks(); err != nil {
+		return nil, err
+	}
+	p.due(now)
+	var out bytes.Buffer
+	if err := p.Output(&out); err != nil {
+		return nil, fmt.Errorf("sheet: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+// rails draws the pair of lines that runs through everything: circuit A solid, circuit B dashed.
+func (p *page) rails() {
+	y := p.GetY()
+	p.SetDrawColor(30, 58, 70)
+	p.SetLineWidth(0.7)
+	p.Line(margin, y, margin+width, y)
+	p.SetDashPattern([]float64{2.6, 1.4}, 0)
+	p.Line(margin, y+1.8, margin+width, y+1.8)
+	p.SetDashPattern([]float64{}, 0)
+	p.SetLineWidth(0.2)
+	p.SetY(y + 4)
+}
+
+func (p *page) section(key string) {
+	p.Ln(2)
+	p.SetFont("B", "B", 11)
+	p.CellFormat(width, 6, words.T(key, nil), "", 1, "L", false, 0, "")
+}
+
+func (p *page) line(label, text string) {
+	p.SetFont("B", "", 9.5)
+	x, y := p.GetXY()
+	p.SetTextColor(90, 90, 85)
+	p.CellFormat(38, 5, label, "", 0, "L", false, 0, "")
+	p.SetTextColor(20, 20, 20)
+	p.SetXY(x+38, y)
+	p.MultiCell(width-38, 5, text, "", "L", false)
+}
+
+func (p *page) head() {
+	p.SetFont("B", "B", 18)
+	p.CellFormat(width, 9, words.T("sheet.title", nil), "", 1, "L", false, 0, "")
+	p.rails()
+	in := p.j.Intake
+	p.line(words.T("sheet.vehicle", nil), in.Vehicle+"  "+in.Plate)
+	p.line(words.T("sheet.customer", nil), in.Customer)
+	p.line(words.T("sheet.distance", nil), words.By("distance_km", in.DistanceKM, p.pref))
+	p.line(words.T("sheet.complaint", nil), in.Complaint)
+	p.SetFont("B", "B", 12)
+	p.Ln(1)
+	if p.st.ReleasedAt != nil {
+		p.CellFormat(width, 7, words.T("sheet.released", map[string]any{"at": p.st.ReleasedAt.Format("2006-01-02 15:04 UTC"), "by": p.st.ReleasedBy}), "1", 1, "C", false, 0, "")
+	} else {
+		p.CellFormat(width, 7, words.T("sheet.not_released", nil), "1", 1, "C", false, 0, "")
+	}
+}
+
+func (p *page) diagnosis() error {
+	v, err := p.j.Diagnose()
+	if err != nil {
+		return err
+	}
+	p.section("sheet.found")
+	for _, id := range sorted(p.st.Findings[job.PhaseDiagnose]) {
+		p.line(words.T("finding."+id, nil), Value(p.st.Findings[job.PhaseDiagnose][id], p.pref))
+	}
+	for i, f := range v.Result.Faults {
+		if i == 3 || f.Probability < 0.03 {
+			break
+		}
+		name := words.T("fault_id."+f.ID, nil)
+		if f.At != "" {
+			name += " (" + f.At + ")"
+		}
+		p.line("", words.T("sheet.probability", map[string]any{"fault": name, "percent": math.Round(f.Probability * 100)}))
+	}
+	return nil
+}
+
+// Value writes a finding's value as people read it.
+func Value(f diagnose.Finding, pref string) string {
+	var text string
+	if json.Unmarshal(f.Value, &text) == nil {
+		return words.T("value."+text, nil)
+	}
+	var number float64
+	if json.Unmarshal(f.Value, &number) == nil {
+		return words.By(f.ID, number, pref)
+	}
+	var sink diagnose.Sink
+	if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {
+		return fmt.Sprintf("%s / %.0f s / %s", words.By("_mm", sink.TravelMM, pref), sink.Seconds, words.By("_n", sink.PedalForceN, pref))
+	}
+	var readings []diagnose.Reading
+	if f.ID == "pedal.readings" && json.Unmarshal(f.Value, &readings) == nil {
+		out := ""
+		for i, r := range readings {
+			if i > 0 {
+				out += "; "
+			}
+			out += words.By("_n", r.PedalForceN, pref) + ": " + words.By("_mm", r.TravelMM, pref)
+		}
+		return out
+	}
+	var list []string
+	if json.Unmarshal(f.Value, &list) == nil {
+		out := ""
+		for i, v := range list {
+			if i > 0 {
+				out += ", "
+			}
+			if f.ID == "codes.present" {
+				out += v
+			} else {
+				out += words.T("value."+v, nil)
+			}
+		}
+		return out
+	}
+	return string(f.Value)
+}
+
+func (p *page) work() {
+	c := p.j.Choices
+	p.section("sheet.fitted")
+	p.line(words.T("sheet.scope", nil), words.T("scope."+string(c.Scope), nil))
+	if c.Unit != nil && c.Scope.FitsCylinder() {
+		bore := ""
+		if c.Unit.BoreMM != nil {
+			bore = ", " + words.By("_mm", *c.Unit.BoreMM, p.pref)
+		}
+		p.line("", c.Unit.Maker+" "+c.Unit.Number+bore+", "+words.T("spec."+c.Unit.Condition, nil))
+	}
+	if c.Scope.OpensHydraulics() {
+		fluid := c.Bottle.Class
+		if c.Bottle.WaterPercent != nil {
+			fluid += fmt.Sprintf(", %s %.1f %%", words.T("sheet.water", nil), *c.Bottle.WaterPercent)
+		}
+		p.line(words.T("sheet.fluid", nil), fluid)
+	}
+	if v, err := p.j.Replace(); err == nil {
+		if v.Rod != nil {
+			p.line(words.T("sheet.rod", nil), words.By("gap_mm", v.Rod.GapMM, p.pref))
+		}
+		for _, s := range v.Plan.Steps {
+			if t, ok := v.Torque[s.ID]; ok {
+				p.line(words.T("sheet.torques", nil), words.T("step."+s.ID, nil)+": "+words.By("_nm", t.TorqueNM, p.pref)+", "+words.T("torque."+t.Verdict, nil))
+			}
+		}
+		p.line(words.T("sheet.steps", nil), words.T("sheet.step_line", map[string]any{"count": len(v.Plan.Steps) - v.Left, "all": len(v.Plan.Steps)}))
+	}
+	v, err := p.j.Bleed()
+	switch {
+	case err != nil:
+	case !v.Applies:
+		p.line(words.T("sheet.bled", nil), words.T("sheet.not_bled", nil))
+	default:
+		for i, w := range v.Plan.Wheels {
+			label := ""
+			if i == 0 {
+				label = words.T("sheet.bled", nil)
+			}
+			ws := v.Wheels[w.ID]
+			p.line(label, words.T("sheet.wheel", map[string]any{"wheel": w.ID, "strokes": ws.Strokes, "cm3": words.By("_cm3", ws.CM3, p.pref)}))
+		}
+	}
+}
+
+func (p *page) checks() error {
+	v, err := p.j.Verify()
+	if err != nil {
+		return err
+	}
+	p.section("sheet.checks")
+	for _, i := range v.Gate.Items {
+		p.line(words.T("state."+string(i.State), nil), words.T("finding."+i.ID, nil)+": "+words.Say(i.Code, i.With, p.pref))
+	}
+	if len(v.Expected) > 0 {
+		p.curve(v)
+	}
+	return nil
+}
+
+// curve plots the twin's band, engine off, and the readings taken.
+func (p *page) curve(v *job.VerifyView) {
+	const h = 52.0
+	if p.GetY() > 215 {
+		p.AddPage()
+	}
+	p.section("sheet.curve")
+	x0, y0 := margin+14, p.GetY()+h
+	most, force := 60.0, v.Expected[len(v.Expected)-1].PedalForceN
+	for _, e := range v.Expected {
+		most = math.Max(most, e.HighMM)
+	}
+	at := func(f, mm float64) (float64, float64) { return x0 + f/force*(width-20), y0 - mm/most*h }
+	var band []fpdf.PointType
+	for _, e := range v.Expected {
+		x, y := at(e.PedalForceN, e.HighMM)
+		band = append(band, fpdf.PointType{X: x, Y: y})
+	}
+	for i := len(v.Expected) - 1; i >= 0; i-- {
+		x, y := at(v.Expected[i].PedalForceN, v.Expected[i].LowMM)
+		band = append(band, fpdf.PointType{X: x, Y: y})
+	}
+	p.SetFillColor(226, 232, 228)
+	p.Polygon(band, "F")
+	p.SetDrawColor(30, 58, 70)
+	for i := 1; i < len(v.Expected); i++ {
+		xa, ya := at(v.Expected[i-1].PedalForceN, v.Expected[i-1].TravelMM)
+		xb, yb := at(v.Expected[i].PedalForceN, v.Expected[i].TravelMM)
+		p.Line(xa, ya, xb, yb)
+	}
+	p.Line(x0, y0, x0+width-20, y0)
+	p.Line(x0, y0, x0, y0-h)
+	p.SetFont("B", "", 8)
+	for f := 0.0; f <= force; f += 100 {
+		x, _ := at(f, 0)
+		p.Line(x, y0, x, y0+1)
+		p.Text(x-5, y0+4.5, words.By("_n", f, short(p.pref)))
+	}
+	for mm := 0.0; mm <= most; mm += 20 {
+		_, y := at(0, mm)
+		p.Line(x0-1, y, x0, y)
+		p.Text(margin-2, y+1, words.By("_mm", mm, short(p.pref)))
+	}
+	var read []diagnose.Reading
+	if f, ok := p.st.Findings[job.PhaseVerify]["pedal.readings"]; ok && json.Unmarshal(f.Value, &read) == nil {
+		for _, r := range read {
+			x, y := at(r.PedalForceN, r.TravelMM)
+			p.Line(x-1.4, y-1.4, x+1.4, y+1.4)
+			p.Line(x-1.4, y+1.4, x+1.4, y-1.4)
+		}
+	}
+	p.SetY(y0 + 8)
+}
+
+// short keeps axis labels to one unit.
+func short(pref string) string {
+	if pref == "us" {
+		return "us"
+	}
+	return "metric"
+}
+
+func (p *page) due(now time.Time) {
+	d := p.j.NextDue(now)
+	p.line(words.T("sheet.due", nil), words.T("sheet.due_line", map[string]any{"date": d.AtDate, "km": words.By("_km", d.AtKM, p.pref), "water": d.WaterDate}))
+	for i, n := range p.st.Notes {
+		label := ""
+		if i == 0 {
+			label = words.T("sheet.notes", nil)
+		}
+		p.line(label, n)
+	}
+	p.Ln(2)
+	p.SetFont("B", "", 8.5)
+	p.MultiCell(width, 4.2, words.T("sheet.caution", nil), "", "L", false)
+}
+
+func sorted(m map[string]diagnose.Finding) []string {
+	out := make([]string, 0, len(m))
+	for k := range m {
+		out = append(out, k)
+	}
+	sort.Strings(out)
+	return out
+}

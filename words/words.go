@@ -1,0 +1,54 @@
+// Package words holds everything people read, one JSON file per language, keyed by vocabulary ids.
+// The web app reads the same files.
+package words
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"geminate/brake/system"
+)
+
+//go:embed en.json
+var en []byte
+
+var table = func() map[string]string {
+	m := map[string]string{}
+	if err := json.Unmarshal(en, &m); err != nil {
+		panic("words/en.json: " + err.Error())
+	}
+	return m
+}()
+
+// Has says whether there are words for a key.
+func Has(key string) bool { _, ok := table[key]; return ok }
+
+// T gives the words of a key with {name} filled in. A key without words shows itself, so that a gap
+// is seen and not hidden.
+func T(key string, with map[string]any) string {
+	s, ok := table[key]
+	if !ok {
+		return key
+	}
+	for k, v := range with {
+		s = strings.ReplaceAll(s, "{"+k+"}", show(v))
+	}
+	return s
+}
+
+func show(v any) string {
+	switch x := v.(type) {
+	case float64:
+		return strconv.FormatFloat(math.Round(x*1000)/1000, 'f', -1, 64)
+	case []string:
+		return strings.Join(x, ", ")
+	}
+	return fmt.Sprint(v)
+}
+
+// Fault gives one fault of an input as people read it: where, and what to do.
+func Fault(f system.Fault) string { return f.Path + ": " + T(f.Code, f.With) }
