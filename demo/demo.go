@@ -147,7 +147,7 @@ func Jobs(now time.Time) ([]job.Job, error) {
 	pickup, err := start("pickup-front-rear-vacuum", job.Intake{Customer: "J. Arkwell, Stonefold Dairy", Vehicle: "Corrigan 150 half-ton pickup", Plate: "8TK 2204", DistanceKM: 212400,
 		LastServiceAt: "2023-05-11", LastServiceKM: 171000, DoneBefore: "Pads and drums last year. Topped up never.",
 		Complaint: "At the lights the pedal slowly sinks under my foot. Fluid is full.", Hands: 2,
-		Tools: []string{"vacuum_gauge", "line_plugs", "pedal_force_gauge", "depth_gauge", "water_tester"}}, 40*time.Minute)
+		Tools: &[]string{"vacuum_gauge", "line_plugs", "pedal_force_gauge", "depth_gauge", "water_tester"}}, 40*time.Minute)
 	if err != nil {
 		return nil, err
 	}

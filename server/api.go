@@ -165,11 +165,11 @@ type SystemCheck struct {
 
 // RecordView is the Record station.
 type RecordView struct {
-	Due      job.Due           `json:"due"`
-	Verify   *job.VerifyView   `json:"verify"`
-	Replace  *job.ReplaceView  `json:"replace"`
-	Bleed    *job.BleedView    `json:"bleed"`
-	Diagnose *job.DiagnoseView `json:"diagnose"`
+	Due      job.Due          `json:"due"`
+	Verify   job.VerifyView   `json:"verify"`
+	Replace  job.ReplaceView  `json:"replace"`
+	Bleed    job.BleedView    `json:"bleed"`
+	Diagnose job.DiagnoseView `json:"diagnose"`
 }
 
 // PushrodOut is a computed rod gap.

@@ -30,11 +30,17 @@ func Description() ([]byte, error) {
 		jsonschema.InterceptProp(func(p jsonschema.InterceptPropParams) error {
 			if p.Processed && !strings.Contains(p.Field.Tag.Get("json"), "omitempty") && p.Field.Tag.Get("json") != "" && p.ParentSchema != nil {
 				p.ParentSchema.Required = append(p.ParentSchema.Required, p.Name)
+				if p.Field.Type.Kind() == reflect.Pointer && p.PropertySchema.Ref != nil {
+					// A pointer that is always written is null where there is nothing.
+					p.PropertySchema.AllOf = []jsonschema.SchemaOrBool{(&jsonschema.Schema{Ref: p.PropertySchema.Ref}).ToSchemaOrBool()}
+					p.PropertySchema.Ref = nil
+					p.PropertySchema.AddType(jsonschema.Null)
+				}
 			}
 			return nil
 		}),
 		jsonschema.InterceptNullability(func(p jsonschema.InterceptNullabilityParams) {
-			if k := p.Type.Kind(); k == reflect.Slice || k == reflect.Map {
+			if k := p.Type.Kind(); k == reflect.Slice || k == reflect.Map || k == reflect.Array {
 				p.Schema.RemoveType(jsonschema.Null)
 			}
 		}),

@@ -58,13 +58,14 @@ func (s *server) verify(c *call, _ none) (*job.VerifyView, error) {
 
 func (s *server) record(c *call, _ none) (RecordView, error) {
 	return station(s, c, func(j *job.Job) (v RecordView, err error) {
-		v.Due = j.NextDue(time.Now().UTC())
-		var errs [4]error
-		v.Verify, errs[0] = j.Verify()
-		v.Replace, errs[1] = j.Replace()
-		v.Bleed, errs[2] = j.Bleed()
-		v.Diagnose, errs[3] = j.Diagnose()
-		return v, errors.Join(errs[:]...)
+		verify, err1 := j.Verify()
+		replace, err2 := j.Replace()
+		bleed, err3 := j.Bleed()
+		diagnose, err4 := j.Diagnose()
+		if err := errors.Join(err1, err2, err3, err4); err != nil {
+			return v, err
+		}
+		return RecordView{Due: j.NextDue(time.Now().UTC()), Verify: *verify, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose}, nil
 	})
 }
 

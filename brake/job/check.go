@@ -62,7 +62,11 @@ func CheckIntake(in *Intake) error {
 	if in.Hands < 0 || in.Hands > 4 {
 		add("$.hands", "fault.range", map[string]any{"value": in.Hands, "min": 1, "max": 4})
 	}
-	for i, t := range in.Tools {
+	tools := []string{}
+	if in.Tools != nil {
+		tools = *in.Tools
+	}
+	for i, t := range tools {
 		if !slices.Contains(diagnose.Tools, t) {
 			add(fmt.Sprintf("$.tools[%d]", i), "fault.enum", map[string]any{"value": t, "allowed": strings.Join(diagnose.Tools, ", ")})
 		}

@@ -40,10 +40,10 @@ type Intake struct {
 	Pattern       string         `json:"pattern"`
 	System        *system.System `json:"system"`
 	// Tools nil means not stated: every tool is taken to be in the shop.
-	Tools            []string `json:"tools"`
-	Hands            int      `json:"hands"`
-	KeepLinesClosed  bool     `json:"keep_lines_closed"`
-	MakerTorqueNotes string   `json:"maker_notes"`
+	Tools            *[]string `json:"tools"`
+	Hands            int       `json:"hands"`
+	KeepLinesClosed  bool      `json:"keep_lines_closed"`
+	MakerTorqueNotes string    `json:"maker_notes"`
 }
 
 // Choices are the decisions taken at the later stations.
@@ -295,11 +295,19 @@ func (s *State) Done() map[string]bool {
 	return out
 }
 
+// tools is nil where the shop's tools were not stated.
+func (j *Job) tools() []string {
+	if j.Intake.Tools == nil {
+		return nil
+	}
+	return append([]string{}, *j.Intake.Tools...)
+}
+
 // Case is the job as a case for the diagnosis. What Verify read comes back into it: a soft pedal at
 // the end reopens Diagnose with everything known, the later reading over the earlier.
 func (j *Job) Case() *diagnose.Case {
 	st := j.Fold()
-	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.Intake.Tools, Hands: j.Intake.Hands}
+	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.tools(), Hands: j.Intake.Hands}
 	if j.Intake.KeepLinesClosed {
 		c.DoNot = []string{"open_hydraulics"}
 	}

@@ -228,7 +228,7 @@ func TestIntakeAndChoicesAreChecked(t *testing.T) {
 	require.NoError(t, CheckIntake(&j.Intake))
 	require.NoError(t, CheckChoices(j.Intake.System, &j.Choices))
 	in := j.Intake
-	in.Vehicle, in.LastServiceAt, in.LastServiceKM, in.Tools, in.System = " ", "yesterday", 2e5, []string{"spoon"}, nil
+	in.Vehicle, in.LastServiceAt, in.LastServiceKM, in.Tools, in.System = " ", "yesterday", 2e5, &[]string{"spoon"}, nil
 	err := CheckIntake(&in)
 	for _, path := range []string{"$.vehicle", "$.last_service_at", "$.last_service_km", "$.tools[0]", "$.system"} {
 		assert.ErrorContains(t, err, path+":")

@@ -93,9 +93,9 @@ type SinkView struct {
 
 // DiagnoseView is the Diagnose station.
 type DiagnoseView struct {
-	Result *diagnose.Result `json:"result"`
-	Sink   *SinkView        `json:"sink"`
-	Count  int              `json:"findings_count"`
+	Result diagnose.Result `json:"result"`
+	Sink   *SinkView       `json:"sink"`
+	Count  int             `json:"findings_count"`
 }
 
 // Diagnose runs the engine on what is known.
@@ -109,7 +109,7 @@ func (j *Job) Diagnose() (*DiagnoseView, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := &DiagnoseView{Result: r, Count: len(c.Findings)}
+	v := &DiagnoseView{Result: *r, Count: len(c.Findings)}
 	for _, f := range c.Findings {
 		var sink diagnose.Sink
 		if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {
@@ -123,14 +123,14 @@ func (j *Job) Diagnose() (*DiagnoseView, error) {
 
 // MatchView is the Match station.
 type MatchView struct {
-	Scopes     []match.Scope    `json:"scopes"`
-	Candidates []CandidateView  `json:"candidates"`
-	Kit        []match.Item     `json:"kit"`
-	Fluid      *match.FluidNeed `json:"fluid"`
-	Bottle     BottleView       `json:"bottle"`
-	Present    []CurvePoint     `json:"present"`
-	Opens      bool             `json:"opens_hydraulics"`
-	Cylinder   bool             `json:"fits_cylinder"`
+	Scopes     []match.Scope   `json:"scopes"`
+	Candidates []CandidateView `json:"candidates"`
+	Kit        []match.Item    `json:"kit"`
+	Fluid      match.FluidNeed `json:"fluid"`
+	Bottle     BottleView      `json:"bottle"`
+	Present    []CurvePoint    `json:"present"`
+	Opens      bool            `json:"opens_hydraulics"`
+	Cylinder   bool            `json:"fits_cylinder"`
 }
 
 // CandidateView is one unit with its fit and the pedal it would give.
@@ -188,7 +188,7 @@ func (j *Job) Match(shelf []match.Unit) (*MatchView, error) {
 	if err != nil {
 		return nil, err
 	}
-	v.Fluid = &need
+	v.Fluid = need
 	v.Bottle = j.bottle()
 	return v, nil
 }
@@ -210,7 +210,7 @@ func (j *Job) bottle() BottleView {
 
 // ReplaceView is the Replace station.
 type ReplaceView struct {
-	Plan    *plan.Plan            `json:"plan"`
+	Plan    plan.Plan             `json:"plan"`
 	Blocked map[string][]string   `json:"blocked"` // step → gates that stand open before it
 	Next    string                `json:"next"`
 	Left    int                   `json:"left"`
@@ -232,7 +232,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	}
 	st := j.Fold()
 	done := st.Done()
-	v := &ReplaceView{Plan: p, Blocked: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}}
+	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}}
 	for _, s := range p.Steps {
 		missing, err := p.Missing(s.ID, done)
 		if err != nil {

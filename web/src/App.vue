@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { darkTheme, NConfigProvider, NGlobalStyle } from 'naive-ui'
+import { computed, onMounted, ref, watch } from 'vue'
+import { RouterView, useRoute, useRouter } from 'vue-router'
+import KeysHelp from '@/components/KeysHelp.vue'
+import OutboxBar from '@/components/OutboxBar.vue'
+import { Refused } from '@/api/client'
+import { overrides } from '@/lib/theme'
+import { t } from '@/lib/words'
+import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
+
+const session = useSession()
+const outbox = useOutbox()
+const route = useRoute()
+const router = useRouter()
+const failed = ref('')
+
+async function start() {
+  failed.value = ''
+  try {
+    await session.load()
+  } catch (e) {
+    failed.value = e instanceof Refused ? e.problem.code : 'problem.server'
+    setTimeout(start, 2000)
+  }
+}
+
+onMounted(async () => {
+  await start()
+  window.addEventListener('online', () => void outbox.flush())
+})
+watch(
+  () => [session.asked, session.user, route.name] as const,
+  ([asked, user, name]) => {
+    if (!asked || !name) return
+    if (!user && name !== 'sign-in') void router.replace({ name: 'sign-in', query: { to: route.fullPath } })
+    if (user && name === 'sign-in') void router.replace(String(route.query.to ?? '/'))
+    if (user) void outbox.flush()
+  },
+)
+const theme = computed(() => overrides(session.night))
+watch(
+  () => session.night,
+  (night) => document.documentElement.classList.toggle('night', night),
+  { immediate: true },
+)
+</script>
+
+<template>
+  <NConfigProvider :theme="session.night ? darkTheme : null" :theme-overrides="theme" abstract>
+    <NGlobalStyle />
+    <div class="ground">
+      <p v-if="failed" class="problem" role="alert">{{ t(failed) }}</p>
+      <RouterView v-if="session.asked" />
+      <OutboxBar />
+      <KeysHelp />
+    </div>
+  </NConfigProvider>
+</template>

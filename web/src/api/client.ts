@@ -1,0 +1,54 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type JobView = Schemas['ServerJobView']
+export type Problem = Schemas['ServerProblem']
+export type System = Schemas['SystemSystem']
+export type Unit = Schemas['MatchUnit']
+
+function csrf(): string {
+  return /(?:^|; )geminate_csrf=([^;]+)/.exec(document.cookie)?.[1] ?? ''
+}
+
+export const api = createClient<paths>({
+  baseUrl: window.location.origin,
+  // Looked up at each call, not held: tests put their own in its place.
+  fetch: (request) => globalThis.fetch(request),
+})
+
+api.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-Csrf-Token', csrf())
+    return request
+  },
+})
+
+/** What a refused or failed call comes to: the server's Problem, or that it was not reached. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly problem: Problem,
+  ) {
+    super(problem.code)
+  }
+  get offline() {
+    return this.status === 0
+  }
+}
+
+/** Unwraps an openapi-fetch answer, throwing Refused for anything but data. */
+export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer
+  try {
+    answer = await call
+  } catch {
+    throw new Refused(0, { code: 'problem.network' })
+  }
+  if (answer.response.ok) return answer.data as T
+  const body = answer.error as Problem | undefined
+  throw new Refused(
+    answer.response.status,
+    body && typeof body === 'object' && 'code' in body ? body : { code: 'problem.server' },
+  )
+}

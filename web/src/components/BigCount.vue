@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { useKeys } from '@/lib/keys'
+import { t } from '@/lib/words'
+
+/** The count, read from two metres, tapped with a fist or counted with the space bar. */
+const props = defineProps<{ count: number; of: number; label: string; disabled?: boolean; waiting?: number }>()
+const emit = defineEmits<{ stroke: [] }>()
+const stroke = () => {
+  if (!props.disabled) emit('stroke')
+}
+useKeys({ ' ': stroke })
+</script>
+
+<template>
+  <button
+    type="button"
+    class="count"
+    data-stroke
+    :disabled="disabled"
+    :aria-label="label"
+    data-testid="stroke"
+    @click="stroke"
+    @keydown.space.prevent
+    @keyup.space.prevent
+  >
+    <span class="fig n" data-testid="count">{{ count }}</span>
+    <span class="fig of">{{ t('ui.of', { n: of }) }}</span>
+    <span class="what">{{ label }}</span>
+    <span v-if="waiting" class="what small">{{ t('ui.on_their_way', { count: waiting }) }}</span>
+    <span class="rails" aria-hidden="true"
+      ><i class="a" :style="{ width: Math.min(100, (count / Math.max(1, of)) * 100) + '%' }" /><i
+        class="b"
+        :style="{ width: Math.min(100, (count / Math.max(1, of)) * 100) + '%' }"
+    /></span>
+  </button>
+</template>
+
+<style scoped>
+.count {
+  width: 100%;
+  min-height: 210px;
+  border: 2.5px solid var(--ink);
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+  cursor: pointer;
+  display: grid;
+  grid-template-columns: auto 1fr;
+  align-items: baseline;
+  column-gap: 16px;
+  padding: 8px 24px 14px;
+  text-align: left;
+  touch-action: manipulation;
+}
+.count:active:not(:disabled) {
+  background: var(--brass);
+}
+.count:disabled {
+  cursor: not-allowed;
+  border-color: var(--rule);
+}
+.n {
+  font-size: 120px;
+  font-weight: 600;
+  line-height: 1;
+}
+.of {
+  font-size: 40px;
+}
+.what {
+  grid-column: 1 / -1;
+  font-size: 20px;
+}
+.small {
+  font-size: 15px;
+  color: var(--ink-2);
+}
+.rails {
+  grid-column: 1 / -1;
+  display: block;
+  height: 14px;
+  margin-top: 8px;
+}
+.rails i {
+  display: block;
+  height: 0;
+  border-top: 5px solid var(--a);
+  transition: width 0.15s;
+}
+.rails .b {
+  border-top: 5px dashed var(--b);
+  margin-top: 4px;
+}
+</style>

@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import { t } from '@/lib/words'
+
+/** The faults by probability. Each opens to the findings that speak for it and against it, in bits. */
+defineProps<{ result: Schemas['DiagnoseResult'] }>()
+const open = ref<string | null>(null)
+const percent = (p: number) => (p > 0.995 ? '>99' : p < 0.01 ? '<1' : String(Math.round(p * 100)))
+const key = (f: Schemas['DiagnoseRanked']) => f.id + (f.at ?? '')
+const strength = (bits: number) => {
+  const b = Math.abs(bits)
+  const how = b >= 3 ? 'strongly' : b >= 1 ? 'clearly' : 'a_little'
+  return t(bits > 0 ? 'ui.for_' + how : 'ui.against_' + how)
+}
+</script>
+
+<template>
+  <ol class="faults" data-testid="faults">
+    <li v-for="f in result.faults.slice(0, 6)" :key="key(f)">
+      <button
+        type="button"
+        class="tap bare fault"
+        :aria-expanded="open === key(f)"
+        :data-testid="'fault-' + f.id"
+        @click="open = open === key(f) ? null : key(f)"
+      >
+        <span class="fig p">{{ percent(f.probability) }} %</span>
+        <span class="bar" aria-hidden="true"><i :style="{ width: f.probability * 100 + '%' }" /></span>
+        <span class="name">{{ t('fault_id.' + f.id) }}{{ f.at ? ', ' + f.at : '' }}</span>
+      </button>
+      <table v-if="open === key(f)" data-testid="because">
+        <tbody>
+          <tr v-for="b in f.because" :key="b.finding">
+            <td>{{ t('finding.' + b.finding) }}</td>
+            <td>{{ strength(b.bits) }}</td>
+            <td class="fig num">{{ b.bits > 0 ? '+' : '−' }}{{ Math.abs(b.bits).toFixed(1) }} bit</td>
+          </tr>
+          <tr v-if="!f.because.length">
+            <td colspan="3">{{ t('ui.no_evidence') }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </li>
+    <li class="row healthy">
+      <span class="fig p">{{ percent(result.healthy) }} %</span><span class="name">{{ t('fault_id.healthy') }}</span>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+.faults {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+}
+.fault {
+  width: 100%;
+  display: grid;
+  grid-template-columns: 64px 90px 1fr;
+  text-align: left;
+  padding-left: 0;
+}
+.p {
+  font-weight: 600;
+  text-align: right;
+  width: 60px;
+}
+.bar {
+  height: 12px;
+  border: 1px solid var(--rule);
+}
+.bar i {
+  display: block;
+  height: 100%;
+  background: var(--a);
+}
+.healthy {
+  color: var(--ink-2);
+  min-height: 36px;
+}
+table {
+  margin: 0 0 10px 64px;
+  width: calc(100% - 64px);
+}
+.num {
+  text-align: right;
+  white-space: nowrap;
+}
+</style>

@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import Choice from './Choice.vue'
+import HoldTest from './HoldTest.vue'
+import NumField from './NumField.vue'
+import Readings from './Readings.vue'
+import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
+
+/** One finding, entered in the way its kind of value wants. */
+const props = defineProps<{ kind: Schemas['ServerFindingKind']; value: unknown; sure: boolean }>()
+const emit = defineEmits<{ find: [unknown]; sure: [boolean] }>()
+const store = useJob()
+const number = ref<number | null>(typeof props.value === 'number' ? props.value : null)
+const list = computed(() => (Array.isArray(props.value) ? (props.value as string[]) : []))
+const placed = computed(() => (props.value ?? {}) as Record<string, string>)
+const places = computed(() => (store.system?.circuits ?? []).map((c) => c.id))
+const given = computed(() => props.value !== undefined)
+const unitless = computed(() => !/_(mm|kpa)$/.test(props.kind.id))
+function toggle(v: string) {
+  const none = props.kind.values[0]
+  let next = list.value.includes(v) ? list.value.filter((x) => x !== v) : [...list.value, v]
+  next = v === none ? (next.includes(none) ? [none] : []) : next.filter((x) => x !== none)
+  emit('find', next.length ? next : null)
+}
+</script>
+
+<template>
+  <div class="finding" :data-testid="'finding-' + kind.id">
+    <div class="row spread">
+      <strong>{{ t('finding.' + kind.id) }}</strong>
+      <button
+        v-if="given && kind.shape !== 'sink'"
+        type="button"
+        class="tap bare sure"
+        :aria-pressed="!sure"
+        @click="emit('sure', !sure)"
+      >
+        {{ t(sure ? 'ui.sure' : 'ui.unsure') }}
+      </button>
+    </div>
+    <Choice
+      v-if="kind.shape === 'choice'"
+      clearable
+      :value="value as string"
+      :options="kind.values.map((v) => ({ id: v, label: t('value.' + v) }))"
+      :testid="kind.id"
+      @pick="(v) => emit('find', v)"
+    />
+    <div v-else-if="kind.shape === 'list'" class="row">
+      <button
+        v-for="v in kind.values"
+        :key="v"
+        type="button"
+        class="tap"
+        :aria-pressed="list.includes(v)"
+        :data-testid="kind.id + '-' + v"
+        @click="toggle(v)"
+      >
+        {{ t('value.' + v) }}
+      </button>
+    </div>
+    <div v-else-if="kind.shape === 'number'" class="row">
+      <NumField
+        v-model="number"
+        :name="kind.id"
+        :unitless="unitless"
+        :min="kind.min"
+        :max="kind.max"
+        :label="unitless ? '' : ''"
+        :testid="kind.id"
+      />
+      <button type="button" class="tap main" :disabled="number == null" @click="emit('find', number)">
+        {{ t('ui.take_reading') }}
+      </button>
+      <button v-if="given" type="button" class="tap" @click="emit('find', null)">{{ t('ui.remove') }}</button>
+    </div>
+    <div v-else-if="kind.shape === 'placed'" class="row">
+      <Choice
+        v-for="p in places"
+        :key="p"
+        :label="t('ui.circuit', { id: p })"
+        clearable
+        :value="placed[p]"
+        :options="kind.values.map((v) => ({ id: v, label: t('value.' + v) }))"
+        @pick="
+          (v) => {
+            const next = { ...placed, [p]: v } as Record<string, string | null>
+            if (!v) delete next[p]
+            emit('find', Object.keys(next).length ? next : null)
+          }
+        "
+      />
+    </div>
+    <div v-else-if="kind.shape === 'texts'" class="row">
+      <button type="button" class="tap" :aria-pressed="given && list.length === 0" @click="emit('find', [])">
+        {{ t('ui.no_codes') }}
+      </button>
+      <button
+        type="button"
+        class="tap"
+        :aria-pressed="list.length > 0"
+        @click="emit('find', list.length ? null : ['stored'])"
+      >
+        {{ t('ui.codes') }}
+      </button>
+    </div>
+    <HoldTest v-else-if="kind.shape === 'sink'" :last="value as never" @read="(v) => emit('find', v)" />
+    <Readings
+      v-else-if="kind.shape === 'readings'"
+      :pairs="(value as never) ?? []"
+      @change="(v) => emit('find', v.length ? v : null)"
+    />
+  </div>
+</template>
+
+<style scoped>
+.finding {
+  padding: 8px 0 12px;
+  border-top: 1px solid var(--rule-soft);
+}
+.finding > .row + * {
+  margin-top: 4px;
+}
+.sure {
+  font-size: 15px;
+}
+</style>

@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref } from 'vue'
+import Choice from './Choice.vue'
+import NumField from './NumField.vue'
+import { t } from '@/lib/words'
+
+/** The hold test: a steady foot, a running clock, the height at the start and at the end. */
+const props = defineProps<{ last?: { pedal_force_n: number; travel_mm: number; seconds: number; engine: string } }>()
+const emit = defineEmits<{ read: [{ pedal_force_n: number; travel_mm: number; seconds: number; engine: string }] }>()
+const force = ref<number | null>(props.last?.pedal_force_n ?? 200)
+const start = ref<number | null>(null)
+const end = ref<number | null>(null)
+const engine = ref(props.last?.engine ?? 'off')
+const seconds = ref<number | null>(props.last?.seconds ?? null)
+const running = ref(false)
+let began = 0
+let timer: ReturnType<typeof setInterval> | undefined
+function go() {
+  if (running.value) {
+    clearInterval(timer)
+    running.value = false
+    seconds.value = Math.round((performance.now() - began) / 100) / 10
+    return
+  }
+  began = performance.now()
+  seconds.value = 0
+  running.value = true
+  timer = setInterval(() => (seconds.value = Math.floor((performance.now() - began) / 100) / 10), 100)
+}
+onBeforeUnmount(() => clearInterval(timer))
+// Heights are of the pedal over the floor: the end is the lower one.
+const sunk = computed(() => (start.value != null && end.value != null ? start.value - end.value : null))
+const ready = computed(
+  () => !running.value && force.value && sunk.value != null && sunk.value >= 0 && (seconds.value ?? 0) >= 1,
+)
+function store() {
+  emit('read', {
+    pedal_force_n: force.value!,
+    travel_mm: Math.round(sunk.value! * 100) / 100,
+    seconds: seconds.value!,
+    engine: engine.value,
+  })
+}
+</script>
+
+<template>
+  <div class="hold">
+    <p class="small">{{ t('test_how.hold') }}</p>
+    <div class="grid">
+      <NumField v-model="force" name="n" :label="t('ui.hold_force')" :min="20" :max="500" testid="hold-force" />
+      <NumField v-model="start" name="mm" :label="t('ui.hold_start')" :min="0" :max="250" testid="hold-start" />
+      <NumField v-model="end" name="mm" :label="t('ui.hold_end')" :min="0" :max="250" testid="hold-end" />
+      <NumField
+        v-model="seconds"
+        name="s"
+        :label="t('ui.hold_seconds')"
+        :min="1"
+        :max="120"
+        testid="hold-seconds"
+        unitless
+      />
+    </div>
+    <div class="row">
+      <button type="button" class="tap clock" :class="{ on: running }" data-testid="hold-clock" @click="go">
+        <span class="fig big">{{ (seconds ?? 0).toFixed(1) }} s</span> {{ t(running ? 'ui.stop' : 'ui.start') }}
+      </button>
+      <Choice
+        :value="engine"
+        :options="['off', 'on'].map((v) => ({ id: v, label: t('ui.engine_' + v) }))"
+        @pick="(v) => v && (engine = v)"
+      />
+      <span v-if="sunk != null && sunk < 0" class="bad">{{ t('ui.hold_rose') }}</span>
+      <button type="button" class="tap main" :disabled="!ready" data-testid="hold-store" @click="store">
+        {{ t('ui.take_reading') }}
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
+  gap: 10px 14px;
+  margin: 8px 0 12px;
+}
+.big {
+  font-size: 26px;
+  font-weight: 600;
+  min-width: 92px;
+}
+.clock {
+  min-width: 200px;
+}
+.bad {
+  color: var(--bad);
+}
+</style>

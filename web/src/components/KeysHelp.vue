@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import { NModal } from 'naive-ui'
+import { ref } from 'vue'
+import { useKeys } from '@/lib/keys'
+import { t } from '@/lib/words'
+
+const open = ref(false)
+useKeys({ '?': () => (open.value = !open.value) })
+const keys: [string, string][] = [
+  ['?', 'keys.help'],
+  ['1 – 8', 'keys.station'],
+  ['B', 'keys.bay'],
+  ['Space', 'keys.stroke'],
+  ['Z', 'keys.undo'],
+  ['R', 'keys.refill'],
+  ['C', 'keys.clear'],
+  ['N', 'keys.night'],
+]
+</script>
+
+<template>
+  <NModal v-model:show="open" preset="card" :title="t('keys.title')" style="width: 460px; max-width: 94vw">
+    <table>
+      <tbody>
+        <tr v-for="[key, what] in keys" :key="key">
+          <td style="width: 90px">
+            <kbd class="fig">{{ key }}</kbd>
+          </td>
+          <td>{{ t(what) }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </NModal>
+</template>

@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import { NInput } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import NumPad from './NumPad.vue'
+import { convert, decimalsOf, displayOf, parseFigure, plain } from '@/lib/units'
+import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
+
+/** A figure to type: units attached and changeable, range drawn beside it, a pad for gloves. */
+const props = defineProps<{
+  modelValue: number | null | undefined
+  name: string
+  label?: string
+  min?: number
+  max?: number
+  testid?: string
+  fault?: string
+  unitless?: boolean
+}>()
+const emit = defineEmits<{ 'update:modelValue': [number | null] }>()
+const session = useSession()
+const display = computed(() => (props.unitless ? null : displayOf(props.name)))
+const us = ref(session.pref === 'us')
+const unit = computed(() => (display.value ? (us.value ? display.value.us : display.value.metric) : ''))
+const pad = ref(false)
+const text = ref('')
+const typing = ref(false)
+
+function shown(v: number | null | undefined): string {
+  if (v == null) return ''
+  if (!display.value) return String(Math.round(v * 1e6) / 1e6)
+  const x = convert(v, display.value.core, unit.value)
+  // As many digits as it takes to say the figure, no more.
+  for (let d = decimalsOf(unit.value); d < 5; d++)
+    if (Math.abs(Number(x.toFixed(d)) - x) < 1e-6 * Math.max(1, Math.abs(x))) return plain(x, d).replace('−', '-')
+  return String(Number(x.toFixed(4)))
+}
+watch(
+  () => [props.modelValue, unit.value],
+  () => {
+    if (!typing.value) text.value = shown(props.modelValue)
+  },
+  { immediate: true },
+)
+const value = computed(() => {
+  const v = parseFigure(text.value)
+  return v == null ? null : display.value ? convert(v, unit.value, display.value.core) : v
+})
+const wrong = computed(() => text.value.trim() !== '' && value.value == null)
+const outside = computed(
+  () =>
+    value.value != null &&
+    ((props.min != null && value.value < props.min - 1e-9) || (props.max != null && value.value > props.max + 1e-9)),
+)
+const at = computed(() => {
+  if (props.min == null || props.max == null || value.value == null) return null
+  return Math.max(0, Math.min(100, ((value.value - props.min) / (props.max - props.min)) * 100))
+})
+function type(v: string) {
+  typing.value = true
+  text.value = v
+  if (!wrong.value) emit('update:modelValue', value.value)
+}
+function leave() {
+  typing.value = false
+  if (!wrong.value) text.value = shown(props.modelValue)
+}
+</script>
+
+<template>
+  <div class="num" :class="{ bad: wrong || outside || fault }">
+    <label>
+      <span v-if="label" class="small">{{ label }}</span>
+      <span class="line">
+        <NInput
+          :value="text"
+          inputmode="decimal"
+          placeholder=""
+          class="fig"
+          :data-testid="testid"
+          :input-props="{ 'aria-label': label ?? name, 'aria-invalid': wrong || outside || !!fault }"
+          @update:value="type"
+          @blur="leave"
+        />
+        <button v-if="display" type="button" class="tap unit" :aria-label="t('ui.change_unit')" @click="us = !us">
+          {{ unit }}
+        </button>
+        <button type="button" class="tap unit" :aria-label="t('ui.pad')" @click="pad = true">⌗</button>
+      </span>
+    </label>
+    <span v-if="min != null && max != null" class="range" aria-hidden="true"
+      ><i v-if="at != null" :style="{ left: at + '%' }"
+    /></span>
+    <span v-if="fault" class="why">{{ fault }}</span>
+    <span v-else-if="wrong" class="why">{{ t('ui.not_a_figure') }}</span>
+    <span v-else-if="outside" class="why">{{ t('ui.outside', { min: shown(min), max: shown(max), unit }) }}</span>
+    <NumPad v-if="pad" :title="label ?? ''" :unit="unit" :start="text" @close="pad = false" @done="type" />
+  </div>
+</template>
+
+<style scoped>
+.num {
+  display: block;
+}
+.line {
+  display: flex;
+}
+.unit {
+  border-left: 0;
+  min-width: 48px;
+  padding: 4px 8px;
+  font-size: 15px;
+  white-space: nowrap;
+}
+.range {
+  display: block;
+  position: relative;
+  height: 5px;
+  border-bottom: 1.5px solid var(--rule);
+  border-left: 1.5px solid var(--rule);
+  border-right: 1.5px solid var(--rule);
+  margin: 2px 2px 0;
+}
+.range i {
+  position: absolute;
+  width: 4px;
+  height: 10px;
+  margin-left: -2px;
+  top: -3px;
+  background: var(--a);
+}
+.bad .range i {
+  background: var(--bad);
+}
+.why {
+  display: block;
+  color: var(--bad);
+  font-size: 15px;
+}
+</style>

@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { NModal } from 'naive-ui'
+import { ref } from 'vue'
+import { t } from '@/lib/words'
+
+const props = defineProps<{ title: string; unit: string; start: string }>()
+const emit = defineEmits<{ close: []; done: [string] }>()
+const text = ref('')
+const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '/']
+function press(k: string) {
+  text.value += k
+}
+function done() {
+  emit('done', text.value === '' ? props.start : text.value)
+  emit('close')
+}
+</script>
+
+<template>
+  <NModal :show="true" preset="card" :title="title" style="width: 360px; max-width: 96vw" @update:show="emit('close')">
+    <p class="read fig">
+      {{ text || start || '–' }} <small>{{ unit }}</small>
+    </p>
+    <div class="pad">
+      <button v-for="k in keys" :key="k" type="button" class="tap fig" @click="press(k)">{{ k }}</button>
+      <button type="button" class="tap" @click="text = text.startsWith('-') ? text.slice(1) : '-' + text">±</button>
+      <button type="button" class="tap" :aria-label="t('ui.backspace')" @click="text = text.slice(0, -1)">⌫</button>
+      <button type="button" class="tap main" @click="done">{{ t('ui.take') }}</button>
+    </div>
+  </NModal>
+</template>
+
+<style scoped>
+.read {
+  font-size: 40px;
+  border-bottom: 4px double var(--rule);
+  margin-bottom: 12px;
+}
+.pad {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 8px;
+}
+.pad .tap {
+  min-height: 68px;
+  font-size: 26px;
+}
+.pad .main {
+  font-size: 20px;
+  padding: 0;
+}
+</style>

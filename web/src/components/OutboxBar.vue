@@ -1,0 +1,50 @@
+<script setup lang="ts">
+import { t } from '@/lib/words'
+import { useOutbox } from '@/stores/outbox'
+
+const outbox = useOutbox()
+</script>
+
+<template>
+  <div class="bar" aria-live="polite">
+    <div v-if="outbox.offline && outbox.waiting.length" class="notice off" data-testid="offline">
+      <strong>{{ t('ui.waiting', { count: outbox.waiting.length }) }}</strong>
+      {{ t('problem.network') }}
+      <button class="tap" @click="outbox.flush()">{{ t('ui.try_now') }}</button>
+    </div>
+    <div v-if="outbox.refused" class="notice bad" data-testid="refused">
+      {{ t(outbox.refused.code, { detail: outbox.refused.detail ?? '' }) }}
+      <span v-for="m in outbox.refused.missing ?? []" :key="m">{{ t('step.' + m) }}.</span>
+      <span v-for="(f, i) in outbox.refused.faults ?? []" :key="i">{{ t(f.code, f.with ?? {}) }}.</span>
+      <button class="tap" @click="outbox.refused = null">{{ t('ui.close') }}</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  position: fixed;
+  left: 0;
+  right: 0;
+  bottom: 0;
+  z-index: 50;
+}
+.notice {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: center;
+  padding: 10px 20px;
+  border-top: 4px double;
+}
+.off {
+  background: var(--warn-bg);
+  color: var(--ink);
+  border-color: var(--warn);
+}
+.bad {
+  background: var(--bad-bg);
+  color: var(--ink);
+  border-color: var(--bad);
+}
+</style>

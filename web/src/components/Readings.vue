@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import Fig from './Fig.vue'
+import NumField from './NumField.vue'
+import { t } from '@/lib/words'
+
+/** Force and travel pairs, assist exhausted. */
+type Pair = { pedal_force_n: number; travel_mm: number }
+const props = defineProps<{ pairs: Pair[] }>()
+const emit = defineEmits<{ change: [Pair[]] }>()
+const force = ref<number | null>(null)
+const travel = ref<number | null>(null)
+function add() {
+  const next = [...props.pairs, { pedal_force_n: force.value!, travel_mm: travel.value! }]
+  emit(
+    'change',
+    next.sort((a, b) => a.pedal_force_n - b.pedal_force_n),
+  )
+  force.value = travel.value = null
+}
+</script>
+
+<template>
+  <div>
+    <p class="small">{{ t('test_how.force_travel') }}</p>
+    <div class="row read">
+      <NumField v-model="force" name="n" :label="t('ui.force')" :min="20" :max="500" testid="read-force" />
+      <NumField v-model="travel" name="mm" :label="t('ui.travel')" :min="0" :max="200" testid="read-travel" />
+      <button
+        type="button"
+        class="tap main"
+        :disabled="force == null || travel == null"
+        data-testid="read-add"
+        @click="add"
+      >
+        {{ t('ui.take_reading') }}
+      </button>
+    </div>
+    <ul class="row list">
+      <li v-for="(p, i) in pairs" :key="i" class="row">
+        <Fig name="n" :value="p.pedal_force_n" /> → <Fig name="mm" :value="p.travel_mm" />
+        <button
+          type="button"
+          class="tap bare"
+          :aria-label="t('ui.remove')"
+          @click="
+            emit(
+              'change',
+              pairs.filter((_, k) => k !== i),
+            )
+          "
+        >
+          ✕
+        </button>
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.read {
+  align-items: flex-end;
+  margin: 6px 0;
+}
+.read > :not(button) {
+  flex: 1 1 180px;
+}
+.list {
+  list-style: none;
+  padding: 0;
+  margin: 6px 0 0;
+  gap: 18px;
+}
+</style>

@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas, System } from '@/api/client'
+import Choice from './Choice.vue'
+import NumField from './NumField.vue'
+import { faultPath, fieldGroups, read, wheelFields, write, type FieldSpec } from '@/lib/fields'
+import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
+
+/** The system field by field. What cannot be is said beside the field it is about. */
+const props = defineProps<{ faults: Schemas['SystemFault'][] }>()
+const system = defineModel<System>({ required: true })
+const session = useSession()
+const open = ref<string[]>(['cylinder', 'fluid'])
+const groups = computed(() => fieldGroups(system.value))
+function set(f: FieldSpec, v: number | null) {
+  if (v != null) write(system.value, f.path, v)
+}
+function fault(f: FieldSpec): string | undefined {
+  const x = props.faults.find((y) => faultPath(y.path) === f.path)
+  return x ? t(x.code, x.with ?? {}) : undefined
+}
+function name(f: FieldSpec) {
+  return f.key.split('.').pop()!
+}
+function flip(id: string) {
+  open.value = open.value.includes(id) ? open.value.filter((x) => x !== id) : [...open.value, id]
+}
+function circuitOf(id: string) {
+  return system.value.circuits.find((c) => c.wheels.includes(id))?.id ?? null
+}
+function hang(wheel: string, circuit: string | null) {
+  for (const c of system.value.circuits) {
+    c.wheels = c.wheels.filter((w) => w !== wheel)
+    if (c.id === circuit) c.wheels.push(wheel)
+  }
+}
+const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
+</script>
+
+<template>
+  <div>
+    <div v-for="g in groups" :key="g.id" class="group">
+      <button
+        type="button"
+        class="tap bare head"
+        :aria-expanded="open.includes(g.id) || bad(g.fields)"
+        @click="flip(g.id)"
+      >
+        <strong>{{ t('group.' + g.id) }}</strong> <span class="small">{{ open.includes(g.id) ? '−' : '+' }}</span>
+      </button>
+      <div v-if="open.includes(g.id) || bad(g.fields)" class="cols">
+        <Choice
+          v-if="g.id === 'fluid'"
+          :value="system.fluid.class"
+          :label="t('field.fluid.class')"
+          :options="(session.vocabulary?.fluids ?? []).map((f) => ({ id: f, label: f }))"
+          @pick="(v) => v && (system.fluid.class = v)"
+        />
+        <NumField
+          v-for="f in g.fields"
+          :key="f.path"
+          :model-value="read(system, f.path) as number"
+          :name="name(f)"
+          :unitless="f.unitless"
+          :label="t('field.' + f.key)"
+          :fault="fault(f)"
+          :testid="'f-' + f.path"
+          @update:model-value="(v) => set(f, v)"
+        />
+      </div>
+    </div>
+    <div v-for="(w, i) in system.wheels" :key="w.id" class="group">
+      <button
+        type="button"
+        class="tap bare head"
+        :aria-expanded="open.includes(w.id) || bad(wheelFields(system, i))"
+        @click="flip(w.id)"
+      >
+        <strong>{{ t('ui.wheel', { id: w.id }) }}</strong>
+        <span class="small"
+          >{{ t('enum.' + w.brake.kind) }}, {{ t('ui.circuit', { id: circuitOf(w.id) ?? '–' }) }}
+          {{ open.includes(w.id) ? '−' : '+' }}</span
+        >
+      </button>
+      <div v-if="open.includes(w.id) || bad(wheelFields(system, i))" class="cols">
+        <Choice
+          v-if="system.circuits.length > 1"
+          :value="circuitOf(w.id)"
+          :label="t('ui.hangs_on')"
+          :options="system.circuits.map((c) => ({ id: c.id, label: c.id }))"
+          @pick="(v) => hang(w.id, v)"
+        />
+        <NumField
+          v-for="f in wheelFields(system, i)"
+          :key="f.path"
+          :model-value="read(system, f.path) as number"
+          :name="name(f)"
+          :unitless="f.unitless"
+          :label="t('field.' + f.key)"
+          :fault="fault(f)"
+          @update:model-value="(v) => set(f, v)"
+        />
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.group {
+  border-top: 1px solid var(--rule-soft);
+}
+.group > .cols {
+  padding: 2px 0 14px;
+}
+.head {
+  width: 100%;
+  justify-content: space-between;
+  padding-left: 0;
+}
+</style>

@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import { has, t } from '@/lib/words'
+import { useJob } from '@/stores/job'
+
+/** What a drawing has in its corner: which vehicle this is, and what the job waits for. */
+const store = useJob()
+const waits = computed(() => {
+  const s = store.status
+  if (!s) return ''
+  const d = s.waits_what
+  if (s.waits_for === 'waits.step' && has('step.' + d)) return t('step.' + d)
+  if (s.waits_for === 'waits.check' && has('finding.' + d)) return t('finding.' + d)
+  return t(s.waits_for, { what: d })
+})
+</script>
+
+<template>
+  <div v-if="store.job" class="block">
+    <div class="who">
+      <strong>{{ store.job.intake.vehicle }}</strong>
+      <span class="plate fig">{{ store.job.intake.plate }}</span>
+    </div>
+    <RouterLink v-if="store.status" class="waits" :to="{ name: store.status.at }" data-testid="waits">
+      <span class="small">{{ t(store.released ? 'ui.state' : 'ui.waits') }}</span>
+      <strong>{{ waits }}</strong>
+    </RouterLink>
+  </div>
+</template>
+
+<style scoped>
+.block {
+  display: flex;
+  border: 1.5px solid var(--ink);
+  background: var(--sheet);
+  min-width: 0;
+  max-width: 640px;
+}
+.who,
+.waits {
+  padding: 4px 12px;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  justify-content: center;
+  line-height: 1.2;
+}
+.waits {
+  border-left: 4px double var(--ink);
+  color: var(--ink);
+  text-decoration: none;
+  min-height: 48px;
+}
+.waits strong,
+.who strong {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  max-width: 340px;
+}
+.plate {
+  color: var(--ink-2);
+}
+</style>

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { RouterLink, useRouter } from 'vue-router'
+import { useKeys } from '@/lib/keys'
+import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
+
+const session = useSession()
+const router = useRouter()
+const night = () => void session.prefer({ theme: session.night ? 'day' : 'night' })
+useKeys({ n: night, b: () => void router.push('/') })
+const units = ['metric', 'us', 'both']
+function turn() {
+  const now = units.indexOf(session.pref)
+  void session.prefer({ units: units[(now + 1) % 3] })
+}
+</script>
+
+<template>
+  <header class="top">
+    <RouterLink to="/" class="brand" :aria-label="t('ui.bay')">
+      <svg viewBox="0 0 40 32" width="40" height="32" aria-hidden="true">
+        <path d="M1 12H39" class="a" />
+        <path d="M1 20H39" class="b" />
+        <path d="M14 4h12l6 12-6 12H14L8 16z" class="nut" />
+      </svg>
+      <span>Geminate</span>
+    </RouterLink>
+    <slot />
+    <div class="row tools">
+      <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
+        {{ t('units.' + session.pref) }}
+      </button>
+      <button class="tap bare" data-testid="theme" @click="night">
+        {{ t(session.night ? 'ui.day' : 'ui.night') }}
+      </button>
+      <button class="tap bare" :title="session.user?.display" data-testid="sign-out" @click="session.signOut()">
+        {{ t('ui.sign_out') }}
+      </button>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+  padding: 6px 16px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--sheet);
+  flex-wrap: wrap;
+}
+.brand {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  font-family: 'Barlow Condensed', sans-serif;
+  font-weight: 600;
+  font-size: 25px;
+  color: var(--ink);
+  text-decoration: none;
+  min-height: 48px;
+}
+.tools {
+  margin-left: auto;
+  gap: 0;
+}
+.a,
+.b {
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.b {
+  stroke-dasharray: 6 3;
+}
+.nut {
+  fill: var(--brass);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+</style>

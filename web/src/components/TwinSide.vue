@@ -1,0 +1,119 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import Fig from './Fig.vue'
+import PedalPlot from './PedalPlot.vue'
+import Schematic from './Schematic.vue'
+import { t } from '@/lib/words'
+import { useBleedShown } from '@/lib/shown'
+import { useJob } from '@/stores/job'
+
+/** The vehicle beside the work: its schematic and what the twin says is normal for it. */
+const store = useJob()
+const route = useRoute()
+const bleed = useBleedShown()
+const traces = computed(() =>
+  store.normal
+    ? [
+        {
+          label: t(store.isTrailer ? 'ui.coupler' : 'ui.assisted'),
+          style: 'thick' as const,
+          points: store.normal.with_assist.map((p) => ({ x: p.force_n, y: p.travel_mm })),
+        },
+        ...(store.isTrailer || store.system?.booster?.kind === 'none'
+          ? []
+          : [
+              {
+                label: t('ui.unassisted'),
+                style: 'dashed' as const,
+                points: store.normal.without_assist.map((p) => ({ x: p.force_n, y: p.travel_mm })),
+              },
+            ]),
+      ]
+    : [],
+)
+const plot = computed(() => ['intake', 'diagnose', 'replace', 'record'].includes(String(route.name)))
+const bleeding = computed(() => route.name === 'bleed')
+</script>
+
+<template>
+  <div class="field side" data-testid="twin-side">
+    <Schematic
+      v-if="store.system"
+      :system="store.system"
+      :pressures="store.normal?.wheel_mpa"
+      :current="bleeding ? bleed.current : undefined"
+      :done="bleeding ? bleed.done : undefined"
+      :level="bleeding ? bleed.level : undefined"
+      class="drawing"
+    />
+    <div class="numbers">
+      <template v-if="store.normal">
+        <p class="small">{{ t('ui.twin_normal') }}</p>
+        <table>
+          <tbody>
+            <tr>
+              <th scope="row">
+                {{ t(store.isTrailer ? 'ui.travel_coupler_at' : 'ui.travel_at') }}
+                <Fig name="n" :value="store.normal.force_n" />
+              </th>
+              <td><Fig name="mm" :value="store.normal.at_300n_travel_mm" /></td>
+            </tr>
+            <tr v-for="(p, c) in store.normal.at_300n_mpa" :key="c">
+              <th scope="row">{{ t('ui.circuit', { id: c }) }}</th>
+              <td><Fig name="mpa" :value="p" /></td>
+            </tr>
+            <tr v-if="store.normal.reserve">
+              <th scope="row">{{ t('ui.reserve') }}</th>
+              <td class="fig">{{ store.normal.reserve }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-for="d in store.normal.doubts" :key="d.path + d.code" class="caution">{{ t(d.code, d.with ?? {}) }}</p>
+      </template>
+    </div>
+    <PedalPlot
+      v-if="plot && traces.length"
+      class="plot"
+      :traces="traces"
+      :floor="store.system?.pedal?.floor_mm"
+      :coupler="store.isTrailer"
+    />
+    <p class="small plot">{{ t('caution.twin') }}</p>
+  </div>
+</template>
+
+<style scoped>
+.side {
+  padding: 8px 14px 12px;
+}
+th {
+  font-weight: 400;
+}
+td {
+  text-align: right;
+}
+td,
+th {
+  padding: 3px 0;
+}
+@media (max-width: 1000px) {
+  .side {
+    display: grid;
+    grid-template-columns: 300px 1fr;
+    gap: 16px;
+    align-items: center;
+  }
+  .plot {
+    display: none;
+  }
+}
+@media (max-width: 560px) {
+  .side {
+    grid-template-columns: 1fr;
+  }
+  .numbers {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Unit } from '@/api/client'
+import Choice from './Choice.vue'
+import NumField from './NumField.vue'
+import UnitDrawing from './UnitDrawing.vue'
+import { t } from '@/lib/words'
+
+/** The old unit measured on the bench: calliper, thread gauge and eye. */
+const props = defineProps<{ unit: Unit; chambers: { circuit: string; position: string }[] }>()
+const emit = defineEmits<{ change: [Unit] }>()
+function set(change: Partial<Unit>) {
+  emit('change', { ...props.unit, ...change })
+}
+const ports = computed(() =>
+  props.chambers.map(
+    (c) =>
+      props.unit.ports.find((p) => p.position === c.position) ?? {
+        position: c.position,
+        circuit: c.circuit,
+        side: '',
+        thread: '',
+        seat: '',
+      },
+  ),
+)
+function port(i: number, change: Partial<Unit['ports'][number]>) {
+  set({ ports: ports.value.map((p, k) => (k === i ? { ...p, ...change } : p)) })
+}
+const spec = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.' + v) }))
+const threads = ['3/8-24', '7/16-24', '1/2-20', 'M10x1', 'M12x1'].map((v) => ({ id: v, label: v }))
+const texts: [keyof Unit, string[]][] = [
+  ['face_seal', ['o_ring', 'gasket', 'none']],
+  ['sensor', ['none', 'two_pin', 'three_pin']],
+  ['variant', ['plain', 'abs']],
+  ['reservoir', ['included', 'reuse', 'remote']],
+]
+</script>
+
+<template>
+  <UnitDrawing :unit="unit" />
+  <div class="cols">
+    <NumField
+      :model-value="unit.bore_mm"
+      name="mm"
+      :label="t('ui.bore_stamp')"
+      :min="15"
+      :max="45"
+      testid="old-bore"
+      @update:model-value="(v) => set({ bore_mm: v })"
+    />
+    <NumField
+      :model-value="unit.stud_spacing_mm"
+      name="mm"
+      :label="t('ui.stud_spacing')"
+      :min="50"
+      :max="150"
+      testid="old-studs"
+      @update:model-value="(v) => set({ stud_spacing_mm: v, studs: unit.studs || 2 })"
+    />
+    <NumField
+      :model-value="unit.pocket_mm"
+      name="mm"
+      :label="t('point.pocket')"
+      :min="0"
+      :max="60"
+      testid="old-pocket"
+      @update:model-value="(v) => set({ pocket_mm: v })"
+    />
+    <Choice
+      :value="unit.studs ? String(unit.studs) : null"
+      :label="t('point.mounting')"
+      :options="['2', '3', '4'].map((v) => ({ id: v, label: v }))"
+      @pick="(v) => set({ studs: Number(v) })"
+    />
+  </div>
+  <div v-for="(p, i) in ports" :key="p.position" class="port">
+    <strong>{{ t('point.port_' + p.position) }}, {{ t('ui.circuit', { id: p.circuit }) }}</strong>
+    <div class="row">
+      <Choice :value="p.thread" :label="t('ui.thread')" :options="threads" @pick="(v) => v && port(i, { thread: v })" />
+      <Choice
+        :value="p.seat"
+        :label="t('ui.seat')"
+        :options="spec(['inverted_flare', 'bubble'])"
+        @pick="(v) => v && port(i, { seat: v })"
+      />
+      <Choice
+        :value="p.side"
+        :label="t('ui.side')"
+        :options="spec(['left', 'right', 'below'])"
+        @pick="(v) => v && port(i, { side: v })"
+      />
+    </div>
+  </div>
+  <div class="row port">
+    <Choice
+      v-for="[field, values] in texts"
+      :key="field"
+      :label="t('point.' + field)"
+      :value="unit[field] as string"
+      :options="spec(values)"
+      @pick="(v) => v && set({ [field]: v })"
+    />
+    <Choice
+      :label="t('point.residual')"
+      :value="unit.residual_mpa == null ? null : unit.residual_mpa > 0 ? 'yes' : 'no'"
+      :options="['no', 'yes'].map((v) => ({ id: v, label: t('value.' + v) }))"
+      @pick="(v) => set({ residual_mpa: v === 'yes' ? 0.07 : 0 })"
+    />
+  </div>
+</template>
+
+<style scoped>
+.port {
+  border-top: 1px solid var(--rule-soft);
+  padding-top: 8px;
+  margin-top: 10px;
+  gap: 12px 20px;
+}
+</style>

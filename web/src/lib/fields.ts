@@ -1,0 +1,86 @@
+import type { System } from '@/api/client'
+
+/** The fields of a system that are corrected by hand, by where they stand. */
+export interface FieldSpec {
+  path: string
+  key: string
+  unitless?: boolean
+  options?: string[]
+}
+
+const unitless = ['ratio', 'efficiency', 'slope', 'water_percent', 'bulk_modulus_mpa', 'friction', 'brake_factor']
+const raw = /mm2$|mm3_per_mpa$/
+
+function has(s: unknown, path: string): boolean {
+  return read(s, path) !== undefined
+}
+
+export function read(s: unknown, path: string): unknown {
+  return path.split('.').reduce<unknown>((at, k) => (at as Record<string, unknown> | undefined)?.[k], s)
+}
+
+export function write(s: unknown, path: string, value: unknown) {
+  const keys = path.split('.')
+  const last = keys.pop()!
+  const at = keys.reduce<unknown>((x, k) => (x as Record<string, unknown>)[k], s) as Record<string, unknown>
+  at[last] = value
+}
+
+function spec(path: string, key = path): FieldSpec {
+  const name = key.split('.').pop()!
+  return { path, key, unitless: unitless.includes(name) || raw.test(name) }
+}
+
+const groups: Record<string, string[]> = {
+  vehicle: ['vehicle.mass_kg', 'vehicle.tire_radius_mm', 'ambient.temperature_c'],
+  pedal: ['pedal.ratio', 'pedal.free_play_mm', 'pedal.floor_mm', 'pushrod_gap_mm'],
+  actuator: ['actuator.ratio', 'actuator.cut_in_n', 'actuator.floor_mm'],
+  booster: [
+    'booster.ratio',
+    'booster.vacuum_kpa',
+    'booster.effective_area_mm2',
+    'booster.chamber_cm3',
+    'booster.stroke_to_release_cm3',
+    'booster.power_area_mm2',
+    'booster.supply_mpa',
+    'booster.cut_in_n',
+    'booster.jump_in_n',
+    'booster.spring_n',
+  ],
+  cylinder: [
+    'master_cylinder.bore_mm',
+    'master_cylinder.primary.stroke_mm',
+    'master_cylinder.primary.cutoff_mm',
+    'master_cylinder.secondary.stroke_mm',
+    'master_cylinder.secondary.cutoff_mm',
+  ],
+  fluid: ['fluid.water_percent', 'reservoir.full_cm3', 'reservoir.lowest_port_cm3'],
+  proportioning: ['proportioning.knee_mpa', 'proportioning.slope'],
+}
+
+/** The groups of fields this system has. */
+export function fieldGroups(s: System): { id: string; fields: FieldSpec[] }[] {
+  return Object.entries(groups)
+    .map(([id, paths]) => ({ id, fields: paths.filter((p) => has(s, p)).map((p) => spec(p)) }))
+    .filter((g) => g.fields.length > 0)
+}
+
+const wheelPaths = [
+  'line.length_mm',
+  'hose.length_mm',
+  'brake.clearance_mm',
+  'brake.compliance_mm3_per_mpa',
+  'brake.cavity_cm3',
+  'brake.effective_radius_mm',
+  'brake.cylinder_mm',
+  'brake.drum_radius_mm',
+]
+
+export function wheelFields(s: System, i: number): FieldSpec[] {
+  return wheelPaths.filter((p) => has(s.wheels[i], p)).map((p) => spec(`wheels.${i}.${p}`, 'wheel.' + p))
+}
+
+/** The path of a fault ($.wheels[0].line.length_mm) as a field's path (wheels.0.line.length_mm). */
+export function faultPath(path: string): string {
+  return path.replace(/^\$\./, '').replace(/\[(\d+)\]/g, '.$1')
+}

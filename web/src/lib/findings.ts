@@ -1,0 +1,23 @@
+import type { JobView } from '@/api/client'
+import { useOutbox } from '@/stores/outbox'
+
+export interface Known {
+  value: unknown
+  sure: boolean
+}
+
+/** Findings of a phase as the server has them, with what is still on its way laid over. */
+export function findingsOf(job: JobView, phase: string): Record<string, Known> {
+  const out: Record<string, Known> = {}
+  const stored = (job.state.findings as Record<string, Record<string, { value?: unknown; sure?: boolean | null }>>)[
+    phase
+  ]
+  for (const [id, f] of Object.entries(stored ?? {})) out[id] = { value: f.value, sure: f.sure !== false }
+  for (const e of useOutbox().of(job.id)) {
+    const d = e.data
+    if (e.kind !== 'finding' || d.phase !== phase || !d.finding) continue
+    if (d.value === undefined) delete out[d.finding]
+    else out[d.finding] = { value: d.value, sure: d.sure !== false }
+  }
+  return out
+}

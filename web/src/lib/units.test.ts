@@ -1,0 +1,56 @@
+import { readFileSync } from 'node:fs'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { bySuffix, convert, displayOf, figure, parseFigure, say, useUnits } from './units'
+
+beforeAll(() => {
+  useUnits([
+    { id: 'mm', quantity: 'length', system: 'metric', factor: 1, offset: 0, decimals: 1 },
+    { id: 'in', quantity: 'length', system: 'us', factor: 25.4, offset: 0, decimals: 3 },
+    { id: '°C', quantity: 'temperature', system: 'metric', factor: 1, offset: 0, decimals: 0 },
+    { id: '°F', quantity: 'temperature', system: 'us', factor: 5 / 9, offset: -160 / 9, decimals: 0 },
+  ])
+})
+
+describe('figures', () => {
+  it('converts both ways, offsets too', () => {
+    expect(convert(25.4, 'mm', 'in')).toBeCloseTo(1)
+    expect(convert(20, '°C', '°F')).toBeCloseTo(68)
+    expect(convert(convert(3.7, 'mm', 'in'), 'in', 'mm')).toBeCloseTo(3.7)
+  })
+  it('writes them in a person’s units', () => {
+    expect(figure('gap_mm', 25.4, 'metric')).toBe('25.4 mm')
+    expect(figure('gap_mm', 25.4, 'us')).toBe('1.000 in')
+    expect(figure('gap_mm', -25.4, 'both')).toBe('−25.4 mm (−1.000 in)')
+    expect(figure('gap_mm', -0.01, 'metric')).toBe('0.0 mm')
+    expect(say({ old_mm: 25.4, count: 3, wheels: ['LF', 'RF'] }, 'us')).toEqual({
+      old_mm: '1.000 in',
+      count: 3,
+      wheels: 'LF, RF',
+    })
+  })
+  it('tells names apart by their ending', () => {
+    expect(displayOf('leak_cm3_min')?.us).toBe('fl oz/min')
+    expect(displayOf('mm')?.core).toBe('mm')
+    expect(displayOf('count')).toBeNull()
+  })
+  it('has no other suffixes than the Go table, but for those only the screen shows', () => {
+    const go = readFileSync('../words/quantity.go', 'utf8')
+    const inGo = [...go.matchAll(/\{"(_[a-z0-9_]+)", "([^"]+)", "([^"]+)", "([^"]+)"\}/g)].map((m) => m.slice(1))
+    expect(inGo.length).toBeGreaterThan(5)
+    const here = bySuffix.map(([s, d]) => [s, d.core, d.metric, d.us])
+    expect(here.filter((r) => r[0] !== '_kg' && r[0] !== '_c')).toEqual(inGo)
+  })
+})
+
+describe('typing a figure', () => {
+  it.each([
+    ['12.5', 12.5],
+    ['12,5', 12.5],
+    ['15/16', 0.9375],
+    ['1 1/16', 1.0625],
+    ['1-1/8', 1.125],
+    ['-0.4', -0.4],
+    ['−0.4', -0.4],
+  ])('reads %s', (text, want) => expect(parseFigure(text)).toBeCloseTo(want))
+  it.each(['', 'abc', '1/0', '3 mm', '1e999'])('refuses %s', (text) => expect(parseFigure(text)).toBeNull())
+})

@@ -1,0 +1,104 @@
+/** Units people read. The core's units are fixed; factors come from the server's own table. */
+
+export interface Unit {
+  id: string
+  quantity: string
+  system: string
+  factor: number
+  offset: number
+  decimals: number
+}
+
+export interface Display {
+  core: string
+  metric: string
+  us: string
+}
+
+/** The same table as words/quantity.go: how a figure is read, by the end of its name. Longest first. */
+export const bySuffix: [string, Display][] = [
+  ['_cm3_min', { core: 'mL/min', metric: 'mL/min', us: 'fl oz/min' }],
+  ['_cm3', { core: 'cm³', metric: 'cm³', us: 'fl oz' }],
+  ['_mpa', { core: 'MPa', metric: 'MPa', us: 'psi' }],
+  ['_kpa', { core: 'kPa', metric: 'kPa', us: 'inHg' }],
+  ['_mm', { core: 'mm', metric: 'mm', us: 'in' }],
+  ['_nm', { core: 'N·m', metric: 'N·m', us: 'ft·lbf' }],
+  ['_km', { core: 'km', metric: 'km', us: 'mi' }],
+  ['_kg', { core: 'kg', metric: 'kg', us: 'lb' }],
+  ['_n', { core: 'N', metric: 'N', us: 'lbf' }],
+  ['_c', { core: '°C', metric: '°C', us: '°F' }],
+]
+
+let table: Unit[] = []
+
+export function useUnits(units: Unit[]) {
+  table = units
+}
+
+export function displayOf(name: string): Display | null {
+  return bySuffix.find(([suffix]) => ('_' + name).endsWith(suffix))?.[1] ?? null
+}
+
+function find(id: string): Unit | undefined {
+  return table.find((u) => u.id === id)
+}
+
+export function convert(value: number, from: string, to: string): number {
+  const f = find(from)
+  const t = find(to)
+  if (!f || !t) return value
+  return (value * f.factor + f.offset - t.offset) / t.factor
+}
+
+export function decimalsOf(id: string): number {
+  return find(id)?.decimals ?? 2
+}
+
+export function plain(value: number, decimals: number): string {
+  const s = value.toFixed(decimals)
+  return (Number(s) === 0 ? (0).toFixed(decimals) : s).replace('-', '−')
+}
+
+function one(value: number, d: Display, to: string): string {
+  return `${plain(convert(value, d.core, to), decimalsOf(to))} ${to}`
+}
+
+/** A figure as text in a person's units. */
+export function format(value: number, d: Display, pref: string): string {
+  if (pref === 'us') return one(value, d, d.us)
+  if (pref === 'both' && d.us !== d.metric) return `${one(value, d, d.metric)} (${one(value, d, d.us)})`
+  return one(value, d, d.metric)
+}
+
+export function figure(name: string, value: number, pref: string): string {
+  const d = displayOf(name)
+  return d ? format(value, d, pref) : plain(value, Number.isInteger(value) ? 0 : 2)
+}
+
+/** Writes the figures among a message's parameters. */
+export function say(params: Record<string, unknown>, pref: string): Record<string, unknown> {
+  const out: Record<string, unknown> = {}
+  for (const [k, v] of Object.entries(params)) {
+    const d = typeof v === 'number' ? displayOf(k) : null
+    if (d) out[k] = format(v as number, d, pref)
+    else if (typeof v === 'number') out[k] = Math.round(v * 1000) / 1000
+    else if (Array.isArray(v)) out[k] = v.join(', ')
+    else out[k] = v
+  }
+  return out
+}
+
+/** Reads what a person types: 12.5, 12,5, 15/16, 1 1/16. Not a number gives null. */
+export function parseFigure(text: string): number | null {
+  const s = text.trim().replace(',', '.').replace('−', '-')
+  if (s === '') return null
+  const fraction = /^(-)?(?:(\d+)[ -])?(\d+)\/(\d+)$/.exec(s)
+  if (fraction) {
+    const [, minus, whole, top, bottom] = fraction
+    if (Number(bottom) === 0) return null
+    const v = Number(whole ?? 0) + Number(top) / Number(bottom)
+    return minus ? -v : v
+  }
+  const v = Number(s)
+  return Number.isFinite(v) ? v : null
+}

@@ -1,0 +1,31 @@
+import en from '@words/en.json'
+import { createI18n } from 'vue-i18n'
+import { say as sayFigures } from './units'
+
+const table: Record<string, string> = en
+
+/** Keys are flat ids with dots in them, so they are looked up whole, not walked. */
+export const i18n = createI18n({
+  legacy: false,
+  locale: 'en',
+  messages: { en: table },
+  messageResolver: (messages, key) => (messages as Record<string, string>)[key] ?? null,
+  missingWarn: false,
+  fallbackWarn: false,
+})
+
+/** Words of a key. A key without words shows itself, so that a gap is seen. */
+export function t(key: string, params: Record<string, unknown> = {}): string {
+  return i18n.global.t(key, params)
+}
+
+/** Words with every figure whose name ends in a unit written in this person's units. */
+export function say(key: string, params: Record<string, unknown> | undefined, pref: Pref): string {
+  return t(key, sayFigures(params ?? {}, pref))
+}
+
+export type Pref = 'metric' | 'us' | 'both'
+
+export function has(key: string): boolean {
+  return key in table
+}

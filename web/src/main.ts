@@ -1,0 +1,13 @@
+import '@fontsource/barlow/400.css'
+import '@fontsource/barlow/500.css'
+import '@fontsource/barlow/600.css'
+import '@fontsource/barlow-condensed/500.css'
+import '@fontsource/barlow-condensed/600.css'
+import './style.css'
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { i18n } from './lib/words'
+import { router } from './router'
+
+createApp(App).use(createPinia()).use(i18n).use(router).mount('#app')

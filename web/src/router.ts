@@ -1,0 +1,28 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+const station = {
+  intake: () => import('./views/stations/Intake.vue'),
+  diagnose: () => import('./views/stations/Diagnose.vue'),
+  match: () => import('./views/stations/Match.vue'),
+  replace: () => import('./views/stations/Replace.vue'),
+  bench: () => import('./views/stations/Bench.vue'),
+  bleed: () => import('./views/stations/Bleed.vue'),
+  verify: () => import('./views/stations/Verify.vue'),
+  record: () => import('./views/stations/Record.vue'),
+}
+
+export const stationIds = Object.keys(station) as (keyof typeof station)[]
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'bay', component: () => import('./views/Bay.vue') },
+    { path: '/sign-in', name: 'sign-in', component: () => import('./views/SignIn.vue') },
+    {
+      path: '/jobs/:id',
+      component: () => import('./views/JobFrame.vue'),
+      children: stationIds.map((id) => ({ path: id, name: id, component: station[id] })),
+    },
+    { path: '/:rest(.*)*', redirect: '/' },
+  ],
+})

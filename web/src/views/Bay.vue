@@ -1,0 +1,167 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
+import Faults from '@/components/Faults.vue'
+import NewJob from '@/components/NewJob.vue'
+import Schematic from '@/components/Schematic.vue'
+import TopBar from '@/components/TopBar.vue'
+import { has, t } from '@/lib/words'
+
+const router = useRouter()
+const jobs = ref<Schemas['ServerJobLine'][] | null>(null)
+const problem = ref<Problem | null>(null)
+const adding = ref(false)
+const file = ref<HTMLInputElement>()
+async function load() {
+  try {
+    jobs.value = (await ask(api.GET('/api/jobs'))).jobs
+  } catch (e) {
+    if (e instanceof Refused && !jobs.value) problem.value = e.problem
+  }
+}
+const timer = setInterval(load, 8000)
+onMounted(load)
+onBeforeUnmount(() => clearInterval(timer))
+function waits(s: Schemas['JobStatus']): string {
+  const d = s.waits_what
+  if (s.waits_for === 'waits.step' && has('step.' + d)) return t('step.' + d)
+  if (s.waits_for === 'waits.check' && has('finding.' + d)) return t('finding.' + d)
+  return t(s.waits_for, { what: d })
+}
+async function bring(e: globalThis.Event) {
+  const chosen = (e.target as HTMLInputElement).files?.[0]
+  if (!chosen) return
+  problem.value = null
+  try {
+    const body = JSON.parse(await chosen.text()) as never
+    const job = await ask(api.POST('/api/jobs/import', { body }))
+    await router.push(`/jobs/${job.id}/${job.status.at}`)
+  } catch (err) {
+    problem.value = err instanceof Refused ? err.problem : { code: 'ui.not_a_job_file' }
+  }
+  if (file.value) file.value.value = ''
+}
+</script>
+
+<template>
+  <TopBar />
+  <main class="bay">
+    <div class="row spread head">
+      <div>
+        <h1>{{ t('ui.bay') }}</h1>
+        <p class="small">{{ t('ui.bay_note') }}</p>
+      </div>
+      <div class="row">
+        <button class="tap" @click="file?.click()">{{ t('ui.import') }}</button>
+        <input
+          ref="file"
+          type="file"
+          accept=".json,application/json"
+          class="gone"
+          tabindex="-1"
+          :aria-label="t('ui.import')"
+          data-testid="import"
+          @change="bring"
+        />
+        <button class="tap main" data-testid="new-job" @click="adding = !adding">{{ t('ui.new_job') }}</button>
+      </div>
+    </div>
+    <Faults v-if="problem" :problem="problem" />
+    <NewJob v-if="adding" @close="adding = false" />
+    <p v-if="jobs?.length === 0" class="field">{{ t('ui.bay_empty') }}</p>
+    <ul class="jobs">
+      <li v-for="j in jobs ?? []" :key="j.id">
+        <RouterLink :to="`/jobs/${j.id}/${j.status.at || 'intake'}`" class="job field" data-testid="job">
+          <Schematic v-if="j.system" :system="j.system" class="mini" aria-hidden="true" />
+          <div class="what">
+            <h2>{{ j.vehicle }}</h2>
+            <span class="fig small">{{ j.plate }} · {{ j.customer }}</span>
+            <p class="said">{{ j.complaint }}</p>
+            <div class="stand">
+              <span class="pair" aria-hidden="true"
+                ><i v-for="s in j.status.stations" :key="s.id" :class="[s.state, { at: s.id === j.status.at }]"
+              /></span>
+              <span class="small">{{ t('station.' + (j.status.at || 'intake')) }}</span>
+            </div>
+            <p>
+              <span class="small">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>
+              <strong class="waits"> {{ waits(j.status) }}</strong>
+            </p>
+          </div>
+        </RouterLink>
+      </li>
+    </ul>
+  </main>
+</template>
+
+<style scoped>
+.bay {
+  padding: 18px 20px 80px;
+  max-width: 1280px;
+  margin: 0 auto;
+}
+.head {
+  margin-bottom: 14px;
+}
+.jobs {
+  list-style: none;
+  padding: 0;
+  margin: 14px 0 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 520px), 1fr));
+  gap: 16px;
+}
+.job {
+  display: grid;
+  grid-template-columns: 190px 1fr;
+  gap: 16px;
+  text-decoration: none;
+  color: var(--ink);
+  height: 100%;
+}
+.job:hover {
+  border-color: var(--ink);
+}
+.mini {
+  align-self: center;
+}
+.said {
+  margin: 6px 0 10px;
+}
+.stand {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.pair {
+  display: flex;
+  gap: 3px;
+}
+.pair i {
+  width: 22px;
+  height: 10px;
+  border-top: 3px solid var(--rule);
+  border-bottom: 3px dashed var(--rule);
+}
+.pair .done {
+  border-color: var(--ink);
+}
+.pair .started {
+  border-top-color: var(--ink);
+}
+.pair .at {
+  background: var(--brass);
+}
+.waits {
+  font-size: 18px;
+}
+@media (max-width: 560px) {
+  .job {
+    grid-template-columns: 1fr;
+  }
+  .mini {
+    display: none;
+  }
+}
+</style>

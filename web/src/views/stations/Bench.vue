@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import BenchDrawing from '@/components/BenchDrawing.vue'
+import BigCount from '@/components/BigCount.vue'
+import Choice from '@/components/Choice.vue'
+import Faults from '@/components/Faults.vue'
+import Fig from '@/components/Fig.vue'
+import NumField from '@/components/NumField.vue'
+import { useKeys } from '@/lib/keys'
+import { useChoices } from '@/lib/choices'
+import { useStation } from '@/lib/station'
+import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
+import { useOutbox } from '@/stores/outbox'
+
+const store = useJob()
+const outbox = useOutbox()
+const { view, problem } = useStation('bench')
+const { choices, set } = useChoices()
+const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bench_stroke').length)
+const count = computed(() => store.job!.state.bench_strokes + waiting.value)
+const last = computed(() => (store.job!.state.last_stroke as Record<string, string>).bench_stroke)
+function undo() {
+  if (last.value && !waiting.value) store.undo(last.value)
+}
+useKeys({ z: undo })
+function bench(change: Partial<typeof choices.value.bench>) {
+  void set({ bench: { ...choices.value.bench, ...change } })
+}
+</script>
+
+<template>
+  <Faults v-if="problem" :problem="problem" />
+  <section v-if="view && !view.applies" class="field" data-testid="bench-not-needed">
+    <h2>{{ t('state.not_needed') }}</h2>
+    <p>{{ t(view.why || 'bench.no_new_cylinder') }}</p>
+    <RouterLink class="tap main gap" :to="{ name: 'bleed' }">{{ t('ui.go_bleed') }}</RouterLink>
+  </section>
+  <template v-else-if="view">
+    <section class="field">
+      <header>
+        <h2>{{ t('station.bench') }}</h2>
+        <strong data-testid="bench-verdict">{{ t(view.verdict) }}</strong>
+      </header>
+      <BigCount
+        :count="count"
+        :of="view.needed"
+        :label="t('ui.bench_stroke')"
+        :waiting="waiting"
+        @stroke="store.send('bench_stroke', { strokes: 1 })"
+      />
+      <div class="row gap">
+        <button type="button" class="tap" :disabled="!last || waiting > 0" data-testid="undo" @click="undo">
+          {{ t('ui.undo') }}
+        </button>
+        <span>{{ t('ui.held') }} <Fig name="cm3" :value="view.held_cm3" /></span>
+      </div>
+    </section>
+    <section class="field">
+      <header>
+        <h2>{{ t('ui.trapped') }}</h2>
+        <span class="small">{{ t('ui.bench_assumed') }}</span>
+      </header>
+      <div class="chambers">
+        <div v-for="c in view.chambers" :key="c.circuit">
+          <strong>{{ t('ui.circuit', { id: c.circuit }) }}</strong>
+          <BenchDrawing :chamber="c" :tilt="choices.bench.tilt_deg" :stroke="choices.bench.stroke_mm" />
+          <p>
+            {{ t('ui.air_now') }} <Fig name="cm3" :value="c.now_cm3" />, {{ t('ui.stays') }}
+            <strong data-testid="trapped"><Fig name="cm3" :value="c.trapped_cm3" /></strong>
+          </p>
+        </div>
+      </div>
+      <div class="cols gap">
+        <NumField
+          :model-value="choices.bench.tilt_deg"
+          name="deg"
+          unitless
+          :label="t('ui.tilt')"
+          :min="-45"
+          :max="45"
+          testid="tilt"
+          @update:model-value="(v) => v != null && bench({ tilt_deg: v })"
+        />
+        <NumField
+          :model-value="choices.bench.stroke_mm"
+          name="mm"
+          :label="t('ui.stroke')"
+          :min="5"
+          :max="40"
+          @update:model-value="(v) => v && bench({ stroke_mm: v })"
+        />
+        <NumField
+          :model-value="choices.bench.port_mm"
+          name="mm"
+          :label="t('ui.port_behind')"
+          :min="0"
+          :max="30"
+          @update:model-value="(v) => v != null && bench({ port_mm: v })"
+        />
+        <Choice
+          :label="t('ui.outlet')"
+          :value="choices.bench.port"
+          :options="['top', 'side'].map((v) => ({ id: v, label: t('ui.outlet_' + v) }))"
+          @pick="(v) => v && bench({ port: v })"
+        />
+        <Choice
+          :label="t('ui.how_fast')"
+          :value="choices.bench.fast ? 'fast' : 'slow'"
+          :options="['slow', 'fast'].map((v) => ({ id: v, label: t('ui.strokes_' + v) }))"
+          @pick="(v) => bench({ fast: v === 'fast' })"
+        />
+      </div>
+    </section>
+  </template>
+</template>
+
+<style scoped>
+.gap {
+  margin-top: 12px;
+}
+.chambers {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(240px, 1fr));
+  gap: 16px;
+}
+</style>

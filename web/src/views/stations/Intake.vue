@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { NInput } from 'naive-ui'
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask, type Schemas, type System } from '@/api/client'
+import Choice from '@/components/Choice.vue'
+import Faults from '@/components/Faults.vue'
+import NumField from '@/components/NumField.vue'
+import SystemForm from '@/components/SystemForm.vue'
+import { t } from '@/lib/words'
+import { useJob, type Intake } from '@/stores/job'
+import { useSession } from '@/stores/session'
+
+const store = useJob()
+const session = useSession()
+const router = useRouter()
+const copy = <T,>(v: T): T => JSON.parse(JSON.stringify(v))
+
+// What is typed is kept on this device until it is stored, so that a reload loses nothing.
+const key = 'geminate.intake.' + store.job!.id
+const kept = localStorage.getItem(key)
+const draft = ref<Intake>(kept ? JSON.parse(kept) : copy(store.job!.intake))
+const dirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(store.job!.intake))
+watch(
+  () => store.job!.intake_version,
+  () => {
+    if (!localStorage.getItem(key)) draft.value = copy(store.job!.intake)
+  },
+)
+
+const found = ref<Schemas['SystemFault'][]>([])
+const check = useDebounceFn(async () => {
+  try {
+    const r = await ask(api.POST('/api/systems/check', { body: draft.value.system as never }))
+    found.value = r.faults
+    if (r.normal && dirty.value) store.normal = r.normal
+  } catch {
+    found.value = []
+  }
+}, 250)
+watch(
+  draft,
+  () => {
+    if (dirty.value) localStorage.setItem(key, JSON.stringify(draft.value))
+    else localStorage.removeItem(key)
+    void check()
+  },
+  { deep: true },
+)
+function choosePattern(id: string | null) {
+  const p = session.vocabulary?.patterns.find((x) => x.id === id)
+  if (p?.system) Object.assign(draft.value, { pattern: p.id, system: copy(p.system) })
+}
+async function save(next: boolean) {
+  localStorage.removeItem(key)
+  if (await store.saveIntake(draft.value)) {
+    draft.value = copy(store.job!.intake)
+    if (next) await router.push({ name: 'diagnose' })
+  } else if (!store.conflict) localStorage.setItem(key, JSON.stringify(draft.value))
+}
+function back() {
+  draft.value = copy(store.job!.intake)
+  void store.loadNormal()
+}
+const tools = computed(() => draft.value.tools ?? session.vocabulary?.tools ?? [])
+function tool(id: string) {
+  draft.value.tools = tools.value.includes(id) ? tools.value.filter((x) => x !== id) : [...tools.value, id]
+}
+</script>
+
+<template>
+  <section class="field">
+    <header>
+      <h2>{{ t('ui.complaint') }}</h2>
+    </header>
+    <NInput
+      v-model:value="draft.complaint"
+      type="textarea"
+      :autosize="{ minRows: 2 }"
+      placeholder=""
+      data-testid="complaint"
+      :input-props="{ 'aria-label': t('ui.complaint') }"
+    />
+    <div class="cols gap">
+      <label
+        ><span class="small">{{ t('ui.vehicle') }}</span
+        ><NInput v-model:value="draft.vehicle" placeholder="" data-testid="vehicle"
+      /></label>
+      <label
+        ><span class="small">{{ t('ui.plate') }}</span
+        ><NInput v-model:value="draft.plate" placeholder=""
+      /></label>
+      <label
+        ><span class="small">{{ t('ui.customer') }}</span
+        ><NInput v-model:value="draft.customer" placeholder=""
+      /></label>
+      <NumField
+        v-model="draft.distance_km"
+        name="km"
+        :label="t('ui.distance')"
+        :min="0"
+        :max="1000000"
+        testid="distance"
+      />
+      <label
+        ><span class="small">{{ t('ui.last_service') }}</span
+        ><NInput v-model:value="draft.last_service_at" placeholder="2025-03-31" class="fig"
+      /></label>
+      <NumField v-model="draft.last_service_km" name="km" :label="t('ui.last_service_km')" />
+    </div>
+    <label class="gap block"
+      ><span class="small">{{ t('ui.done_before') }}</span
+      ><NInput v-model:value="draft.done_before" placeholder=""
+    /></label>
+  </section>
+
+  <section class="field">
+    <header>
+      <h2>{{ t('ui.system') }}</h2>
+      <span class="small">{{ t('ui.system_note') }}</span>
+    </header>
+    <Choice
+      :value="draft.pattern"
+      :label="t('ui.pattern')"
+      :options="(session.vocabulary?.patterns ?? []).map((p) => ({ id: p.id, label: t('pattern.' + p.id) }))"
+      testid="pattern"
+      @pick="choosePattern"
+    />
+    <Faults v-if="found.length" :problem="{ code: 'problem.faults', faults: found }" class="gap" />
+    <SystemForm v-if="draft.system" v-model="draft.system as System" :faults="found" class="gap" />
+  </section>
+
+  <section class="field">
+    <header>
+      <h2>{{ t('ui.shop') }}</h2>
+    </header>
+    <Choice
+      :value="String(draft.hands || 1)"
+      :label="t('ui.hands')"
+      :options="[1, 2].map((n) => ({ id: String(n), label: t('ui.hands_' + n) }))"
+      @pick="(v) => (draft.hands = Number(v))"
+    />
+    <fieldset class="plainset gap">
+      <legend class="small">{{ t('ui.tools') }}</legend>
+      <div class="row">
+        <button
+          v-for="x in session.vocabulary?.tools ?? []"
+          :key="x"
+          type="button"
+          class="tap"
+          :aria-pressed="tools.includes(x)"
+          @click="tool(x)"
+        >
+          {{ t('tool.' + x) }}
+        </button>
+      </div>
+    </fieldset>
+    <button
+      type="button"
+      class="tap gap"
+      :aria-pressed="draft.keep_lines_closed"
+      @click="draft.keep_lines_closed = !draft.keep_lines_closed"
+    >
+      {{ t('ui.keep_closed') }}
+    </button>
+  </section>
+
+  <div class="dock row">
+    <button class="tap main" data-testid="save-intake" :disabled="found.length > 0" @click="save(true)">
+      {{ t('ui.store_go_diagnose') }}
+    </button>
+    <button v-if="dirty" class="tap" :disabled="found.length > 0" @click="save(false)">{{ t('ui.store') }}</button>
+    <button v-if="dirty" class="tap" @click="back">{{ t('ui.throw_away') }}</button>
+    <span v-if="dirty" class="small">{{ t('ui.not_stored') }}</span>
+  </div>
+</template>
+
+<style scoped>
+.gap {
+  margin-top: 12px;
+}
+.block {
+  display: block;
+}
+.plainset {
+  border: 0;
+  padding: 0;
+}
+.dock {
+  margin-top: 14px;
+}
+</style>

@@ -1,0 +1,165 @@
+<script setup lang="ts">
+import { NInput } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import Faults from '@/components/Faults.vue'
+import Fig from '@/components/Fig.vue'
+import StateMark from '@/components/StateMark.vue'
+import { useStation } from '@/lib/station'
+import { say, t } from '@/lib/words'
+import { useJob } from '@/stores/job'
+import { useSession } from '@/stores/session'
+
+const store = useJob()
+const session = useSession()
+const { view, problem } = useStation('record')
+const job = computed(() => store.job!)
+const note = ref('')
+function add() {
+  store.send('note', { text: note.value })
+  note.value = ''
+}
+const at = (s: string | null | undefined) => (s ? new Date(s).toLocaleString() : '')
+</script>
+
+<template>
+  <Faults v-if="problem" :problem="problem" />
+  <template v-if="view">
+    <section class="field" data-testid="sheet">
+      <header>
+        <h2>{{ t('sheet.title') }}</h2>
+        <strong :class="job.state.released_at ? 'ok' : 'bad'" data-testid="released">{{
+          job.state.released_at
+            ? t('sheet.released', { at: at(job.state.released_at), by: job.state.released_by })
+            : t('sheet.not_released')
+        }}</strong>
+      </header>
+      <table>
+        <tbody>
+          <tr>
+            <th scope="row">{{ t('sheet.vehicle') }}</th>
+            <td>{{ job.intake.vehicle }} {{ job.intake.plate }}</td>
+          </tr>
+          <tr>
+            <th scope="row">{{ t('sheet.customer') }}</th>
+            <td>{{ job.intake.customer }}</td>
+          </tr>
+          <tr>
+            <th scope="row">{{ t('sheet.distance') }}</th>
+            <td><Fig name="km" :value="job.intake.distance_km" /></td>
+          </tr>
+          <tr>
+            <th scope="row">{{ t('sheet.complaint') }}</th>
+            <td>{{ job.intake.complaint }}</td>
+          </tr>
+          <tr>
+            <th scope="row">{{ t('sheet.found') }}</th>
+            <td>
+              <div v-for="f in view.diagnose.result.faults.slice(0, 2)" :key="f.id + (f.at ?? '')">
+                {{ t('fault_id.' + f.id) }}{{ f.at ? ', ' + f.at : '' }} ({{ Math.round(f.probability * 100) }} %)
+              </div>
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">{{ t('sheet.fitted') }}</th>
+            <td>
+              {{ t('scope.' + job.choices.scope)
+              }}<template v-if="job.choices.unit && ['cylinder', 'both'].includes(job.choices.scope)"
+                >: {{ job.choices.unit.maker }} {{ job.choices.unit.number }},
+                <Fig name="mm" :value="job.choices.unit.bore_mm"
+              /></template>
+            </td>
+          </tr>
+          <tr v-if="view.replace.rod">
+            <th scope="row">{{ t('sheet.rod') }}</th>
+            <td><Fig name="mm" :value="view.replace.rod.gap_mm" /></td>
+          </tr>
+          <tr v-for="(x, id) in view.replace.torque" :key="id">
+            <th scope="row">{{ t('step.' + id) }}</th>
+            <td><Fig name="nm" :value="x.torque_nm" /> {{ t('torque.' + x.verdict) }}</td>
+          </tr>
+          <tr>
+            <th scope="row">{{ t('sheet.bled') }}</th>
+            <td v-if="!view.bleed.applies">{{ t('sheet.not_bled') }}</td>
+            <td v-else>
+              <div v-for="w in view.bleed.plan?.wheels ?? []" :key="w.id" class="fig">
+                {{ w.id }}: {{ view.bleed.wheels[w.id].strokes }} × <Fig name="cm3" :value="w.stroke_cm3" />,
+                <Fig name="cm3" :value="view.bleed.wheels[w.id].cm3" />
+              </div>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <ul>
+        <li v-for="i in view.verify.gate.items" :key="i.id" class="row">
+          <StateMark :state="i.state" />
+          <span
+            ><strong>{{ t('finding.' + i.id) }}</strong> {{ say(i.code, i.with, session.pref) }}</span
+          >
+        </li>
+      </ul>
+    </section>
+    <section class="field" data-testid="due">
+      <header>
+        <h2>{{ t('sheet.due') }}</h2>
+      </header>
+      <p>
+        {{ t('ui.due_date') }} <strong class="fig">{{ view.due.at_date }}</strong>, {{ t('ui.due_km') }}
+        <strong><Fig name="km" :value="view.due.at_km" /></strong>,
+        {{ t('ui.due_water', { now: view.due.water_now_percent, year: view.due.water_a_year_percent }) }}
+        <strong class="fig">{{ view.due.water_date }}</strong>. {{ t('ui.due_first') }}
+      </p>
+    </section>
+    <section class="field">
+      <header>
+        <h2>{{ t('sheet.notes') }}</h2>
+      </header>
+      <p v-for="(n, i) in job.state.notes" :key="i">{{ n }}</p>
+      <form class="row" @submit.prevent="add">
+        <NInput
+          v-model:value="note"
+          placeholder=""
+          class="grow"
+          :input-props="{ 'aria-label': t('sheet.notes') }"
+          data-testid="note"
+        />
+        <button class="tap" :disabled="!note.trim()">{{ t('ui.add_note') }}</button>
+      </form>
+    </section>
+    <div class="row gap">
+      <a class="tap main" :href="`/api/jobs/${job.id}/sheet.pdf`" data-testid="pdf">{{ t('ui.pdf') }}</a>
+      <a class="tap" :href="`/api/jobs/${job.id}/export`" data-testid="export">{{ t('ui.export') }}</a>
+      <RouterLink v-if="!job.state.released_at" class="tap" :to="{ name: 'verify' }">{{
+        t('ui.go_verify')
+      }}</RouterLink>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 12px 0 0;
+}
+li {
+  flex-wrap: nowrap;
+  align-items: flex-start;
+  padding: 3px 0;
+}
+th {
+  width: 190px;
+}
+.ok {
+  color: var(--ok);
+}
+.bad {
+  color: var(--bad);
+}
+.grow {
+  flex: 1 1 240px;
+}
+.gap {
+  margin-top: 12px;
+}
+</style>
