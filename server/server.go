@@ -108,21 +108,25 @@ func (s *server) front(app *fiber.App) {
 		})
 		return
 	}
-	app.Use("/assets", func(c fiber.Ctx) error {
-		c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable") // names carry a hash
-		return c.Next()
-	}, static.New("assets", static.Config{FS: s.Front}), func(fiber.Ctx) error { return fiber.NewError(http.StatusNotFound, "problem.no_route") })
 	page := func(c fiber.Ctx) error {
+		if strings.HasPrefix(c.Path(), "/assets/") {
+			return fiber.NewError(http.StatusNotFound, "problem.no_route")
+		}
 		data, err := fs.ReadFile(s.Front, "index.html")
 		if err != nil {
 			return err
 		}
 		c.Set(fiber.HeaderCacheControl, "no-cache")
 		c.Type("html", "utf-8")
-		return c.Send(data)
+		return c.Status(http.StatusOK).Send(data)
 	}
 	app.Get("/", page)
-	app.Use(static.New("", static.Config{FS: s.Front, NotFoundHandler: page}))
+	app.Use(static.New("", static.Config{FS: s.Front, NotFoundHandler: page, ModifyResponse: func(c fiber.Ctx) error {
+		if strings.HasPrefix(c.Path(), "/assets/") { // their names carry a hash
+			c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
+		}
+		return nil
+	}}))
 }
 
 // fiberPath turns the description's {id} into Fiber's :id.

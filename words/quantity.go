@@ -32,7 +32,11 @@ func Quantity(value float64, core, metric, us, pref string) string {
 		if err != nil {
 			return trim(value, 2)
 		}
-		return trim(v, u.Decimals) + " " + to
+		decimals := u.Decimals
+		if decimals > 0 && v != 0 && math.Abs(v) < 1 {
+			decimals++ // a gap of 0.25 mm is not 0.3
+		}
+		return trim(v, decimals) + " " + to
 	}
 	switch pref {
 	case "us":

@@ -111,7 +111,7 @@ func TestFiguresInAPersonsUnits(t *testing.T) {
 	assert.Equal(t, "25.4 mm at 200 N: the twin expects 1.0 mm to 2.0 mm. Too long: air, clearance or bore.", Say("gate.readings.long", with, "metric"))
 	assert.Contains(t, Say("gate.readings.long", with, "us"), "1.000 in at 45 lbf")
 	assert.Contains(t, Say("gate.readings.long", with, "both"), "25.4 mm (1.000 in)")
-	assert.Equal(t, "−0.5 mm", By("gap_mm", -0.5, "metric"))
+	assert.Equal(t, "−0.25 mm", By("gap_mm", -0.25, "metric"))
 	assert.Equal(t, "no.such.key", T("no.such.key", nil))
 	assert.Equal(t, "$.a: is missing", Fault(system.Fault{Path: "$.a", Code: "fault.missing"}))
 }

@@ -52,21 +52,21 @@ func serveCommand() *cobra.Command {
 }
 
 // openStore opens the shared database of GEMINATE_DSN or starts the private one.
-func openStore(ctx context.Context, dir string) (st *store.Store, stop func() error, err error) {
-	stop = func() error { return nil }
+func openStore(ctx context.Context, dir string) (*store.Store, func() error, error) {
+	stopDatabase := func() error { return nil }
 	dsn := os.Getenv("GEMINATE_DSN")
 	if dsn == "" {
 		db, err := mariadb.Start(ctx, dir)
 		if err != nil {
-			return nil, stop, err
+			return nil, nil, err
 		}
-		dsn, stop = db.DSN(mariadb.Database), db.Stop
+		dsn, stopDatabase = db.DSN(mariadb.Database), db.Stop
 	}
-	st, err = store.Open(ctx, dsn)
+	st, err := store.Open(ctx, dsn)
 	if err != nil {
-		return nil, nil, errors.Join(err, stop())
+		return nil, nil, errors.Join(err, stopDatabase())
 	}
-	return st, func() error { return errors.Join(st.Close(), stop()) }, nil
+	return st, func() error { return errors.Join(st.Close(), stopDatabase()) }, nil
 }
 
 func run(listen, dir string, isDemo bool) (err error) {

@@ -15,6 +15,7 @@ export const stationIds = Object.keys(station) as (keyof typeof station)[]
 
 export const router = createRouter({
   history: createWebHistory(),
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
   routes: [
     { path: '/', name: 'bay', component: () => import('./views/Bay.vue') },
     { path: '/sign-in', name: 'sign-in', component: () => import('./views/SignIn.vue') },

@@ -40,7 +40,7 @@ defineEmits<{ pick: [string] }>()
         </td>
         <td><Fig name="cm3" :value="w.volume_cm3" /></td>
         <td class="fig">{{ Math.max(1, Math.round(w.minutes)) }} min</td>
-        <td class="fig">{{ w.refills_after_strokes.join(', ') || '–' }}</td>
+        <td class="fig">{{ w.refills_after_strokes.map((n) => (n === 0 ? t('ui.before') : n)).join(', ') || '–' }}</td>
       </tr>
     </tbody>
   </table>

@@ -44,7 +44,10 @@ watch(
 )
 const value = computed(() => {
   const v = parseFigure(text.value)
-  return v == null ? null : display.value ? convert(v, unit.value, display.value.core) : v
+  if (v == null || !display.value) return v
+  // A fraction is always inches: no one writes 15/16 of a millimetre.
+  const typedIn = text.value.includes('/') && display.value.us === 'in' ? 'in' : unit.value
+  return convert(v, typedIn, display.value.core)
 })
 const wrong = computed(() => text.value.trim() !== '' && value.value == null)
 const outside = computed(
@@ -85,7 +88,11 @@ function leave() {
         <button v-if="display" type="button" class="tap unit" :aria-label="t('ui.change_unit')" @click="us = !us">
           {{ unit }}
         </button>
-        <button type="button" class="tap unit" :aria-label="t('ui.pad')" @click="pad = true">⌗</button>
+        <button type="button" class="tap unit" :aria-label="t('ui.pad')" @click="pad = true">
+          <svg viewBox="0 0 18 18" width="18" height="18" aria-hidden="true">
+            <path d="M2 2h4v4H2zM7 2h4v4H7zM12 2h4v4h-4zM2 7h4v4H2zM7 7h4v4H7zM12 7h4v4h-4zM7 12h4v4H7z" />
+          </svg>
+        </button>
       </span>
     </label>
     <span v-if="min != null && max != null" class="range" aria-hidden="true"
@@ -111,6 +118,9 @@ function leave() {
   padding: 4px 8px;
   font-size: 15px;
   white-space: nowrap;
+}
+.unit svg {
+  fill: currentColor;
 }
 .range {
   display: block;

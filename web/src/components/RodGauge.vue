@@ -86,7 +86,7 @@ const tip = computed(() => seat.value - (out.value?.gap_mm ?? 1) * scale * 4)
         >{{ t(out.turns > 0 ? 'rod.out' : 'rod.in', { turns: Math.abs(out.turns).toFixed(2) }) }}
       </template>
       <template v-if="out.pedal_lost_mm > 0"
-        >{{ t('ui.pedal_lost') }} <Fig name="mm" :value="out.pedal_lost_mm"
+        >&nbsp;{{ t('ui.pedal_lost') }} <Fig name="mm" :value="out.pedal_lost_mm"
       /></template>
     </p>
     <button

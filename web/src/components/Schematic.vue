@@ -61,14 +61,8 @@ function label(id: string) {
       </template>
       <text y="5" text-anchor="middle" class="id">{{ w.id }}</text>
       <path v-if="done?.includes(w.id)" d="M-7 22l5 5 9-10" class="tick" />
-      <text
-        :x="w.id.startsWith('L') ? -18 : 18"
-        y="60"
-        :text-anchor="w.id.startsWith('L') ? 'start' : 'end'"
-        class="note"
-      >
-        {{ t('enum.' + w.kind) }} {{ label(w.id) }}
-      </text>
+      <text y="53" text-anchor="middle" class="note">{{ t('enum.' + w.kind) }}</text>
+      <text y="68" text-anchor="middle" class="note">{{ label(w.id) }}</text>
     </g>
     <g class="unit">
       <template v-if="kind === 'vacuum'">

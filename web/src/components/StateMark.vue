@@ -5,10 +5,7 @@ defineProps<{ state: string }>()
 
 <template>
   <svg viewBox="0 0 20 20" width="20" height="20" aria-hidden="true" class="mark" :class="state">
-    <path
-      v-if="state === 'ok' || state === 'done' || state === 'same'"
-      d="M6 3h8l4 7-4 7H6L2 10z M6.2 10.2l2.7 2.7 5-5.4"
-    />
+    <path v-if="state === 'ok' || state === 'done' || state === 'same'" d="M5.5 2h9L19 10l-4.5 8h-9L1 10z" />
     <path
       v-else-if="state === 'failed' || state === 'does_not_fit' || state === 'bad'"
       class="x"
@@ -17,6 +14,7 @@ defineProps<{ state: string }>()
     <path v-else-if="state === 'fits_with'" class="open" d="M6 3h8l4 7-4 7H6L2 10z M10 6.5v7M6.5 10h7" />
     <path v-else-if="state === 'changes_pedal'" class="open" d="M3 15c5 0 6-10 14-10M13 3l4 2-3 3.5" />
     <path v-else class="open" d="M6 3h8l4 7-4 7H6L2 10z" />
+    <path v-if="state === 'ok' || state === 'done' || state === 'same'" class="tick" d="M5.6 10.4l3 3 6-6.6" />
   </svg>
 </template>
 
@@ -30,11 +28,10 @@ path {
   fill: var(--ok);
   stroke: var(--ok);
 }
-.ok path,
-.done path,
-.same path {
+.mark .tick {
   stroke: var(--sheet);
-  fill: var(--ok);
+  stroke-width: 2.4;
+  fill: none;
 }
 .x {
   stroke: var(--bad);

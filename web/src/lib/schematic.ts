@@ -20,7 +20,7 @@ export interface Layout {
   circuits: string[]
 }
 
-const view = { left: 78, right: 382, front: 108, rear: 318 }
+const view = { left: 78, right: 382, front: 104, rear: 300 }
 
 function row(id: string): number {
   if (/F$/.test(id)) return 0
@@ -43,7 +43,7 @@ export function layout(s: System): Layout {
   const secondary = s.master_cylinder.secondary
   const scale = 1.15
   const cylinder = {
-    x: trailer ? 230 : 168,
+    x: trailer ? 230 : 178,
     y: trailer ? 62 : 78,
     width: s.master_cylinder.bore_mm * scale,
     secondary: secondary ? secondary.stroke_mm * scale + 10 : 0,
@@ -60,7 +60,7 @@ export function layout(s: System): Layout {
     const r = row(w.id)
     const x = w.id.startsWith('L') ? view.left : view.right
     const y = trailer
-      ? 190 + (r * (view.rear + 20 - 190)) / Math.max(1, rows - 1)
+      ? 190 + (r * (view.rear + 6 - 190)) / Math.max(1, rows - 1)
       : view.front + (r * (view.rear - view.front)) / (rows - 1)
     const port = cylinder.x + cylinder.width / 2
     const trunk = trailer ? port + 16 : second ? 250 : 228

@@ -21,7 +21,9 @@ describe('figures', () => {
     expect(figure('gap_mm', 25.4, 'metric')).toBe('25.4 mm')
     expect(figure('gap_mm', 25.4, 'us')).toBe('1.000 in')
     expect(figure('gap_mm', -25.4, 'both')).toBe('−25.4 mm (−1.000 in)')
-    expect(figure('gap_mm', -0.01, 'metric')).toBe('0.0 mm')
+    expect(figure('gap_mm', -0.001, 'metric')).toBe('0.00 mm')
+    expect(figure('gap_mm', 0.25, 'metric')).toBe('0.25 mm')
+    expect(figure('gap_mm', 0, 'metric')).toBe('0.0 mm')
     expect(say({ old_mm: 25.4, count: 3, wheels: ['LF', 'RF'] }, 'us')).toEqual({
       old_mm: '1.000 in',
       count: 3,

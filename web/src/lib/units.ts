@@ -59,8 +59,11 @@ export function plain(value: number, decimals: number): string {
   return (Number(s) === 0 ? (0).toFixed(decimals) : s).replace('-', '−')
 }
 
+/** A figure below one gets a digit more: 0.05 cm³ is not 0.1, and a gap of 0.25 mm is not 0.3. */
 function one(value: number, d: Display, to: string): string {
-  return `${plain(convert(value, d.core, to), decimalsOf(to))} ${to}`
+  const v = convert(value, d.core, to)
+  const decimals = decimalsOf(to)
+  return `${plain(v, decimals > 0 && v !== 0 && Math.abs(v) < 1 ? decimals + 1 : decimals)} ${to}`
 }
 
 /** A figure as text in a person's units. */

@@ -85,7 +85,7 @@ async function bring(e: globalThis.Event) {
               <span class="small">{{ t('station.' + (j.status.at || 'intake')) }}</span>
             </div>
             <p>
-              <span class="small">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>
+              <span class="small lead">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>
               <strong class="waits"> {{ waits(j.status) }}</strong>
             </p>
           </div>
@@ -152,6 +152,9 @@ async function bring(e: globalThis.Event) {
 }
 .pair .at {
   background: var(--brass);
+}
+.lead {
+  margin-right: 8px;
 }
 .waits {
   font-size: 18px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import FaultList from '@/components/FaultList.vue'
 import Faults from '@/components/Faults.vue'
@@ -42,6 +42,10 @@ function find(id: string, value: unknown, sure = known.value[id]?.sure ?? true) 
     ...(value === null ? {} : { value: value as never, ...(sure ? {} : { sure: false }) }),
   })
 }
+// A test that has told all it can closes by itself; the next one stands above.
+watch(view, (v) => {
+  if (test.value && v && !v.result.next_tests.some((n) => n.id === test.value)) test.value = null
+})
 const action = computed(() => view.value?.result.action)
 const lead = computed(() => action.value?.alternatives[0]?.id)
 </script>

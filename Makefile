@@ -1,0 +1,60 @@
+# Two commands are enough: `make demo` and `make test`. Each installs what it needs, or says what to
+# install where it may not.
+SHELL := /bin/bash
+.PHONY: demo test build web lint lint-go lint-web test-go test-web screenshots api clean
+
+GO_TOOL := go tool -modfile=tools/go.mod
+
+demo:
+	@scripts/need go node mariadb
+	@$(MAKE) --no-print-directory build
+	./bin/geminate demo
+
+build: web
+	@scripts/need go
+	go build -o bin/geminate ./cmd/geminate
+
+# The front end is rebuilt when any of its sources or the words are newer than the last build.
+web: web/dist/index.html
+web/dist/index.html: $(shell find web/src web/public words -type f 2>/dev/null) web/index.html web/package.json web/vite.config.ts web/node_modules/.made
+	cd web && npx vite build --logLevel warn
+	@touch $@
+
+web/node_modules/.made: web/package-lock.json
+	@scripts/need node
+	cd web && npm ci --no-fund --no-audit --loglevel error
+	@touch $@
+
+# The API's description and the front end's types, made anew from the Go code.
+api: web/node_modules/.made
+	go run ./cmd/geminate openapi > server/openapi.json
+	cd web && npm run -s api
+
+test: tools-for-tests lint test-web test-go
+
+.PHONY: tools-for-tests
+tools-for-tests:
+	@scripts/need go node mariadb chromium units fonts
+
+lint: lint-go lint-web
+
+lint-go:
+	@bad=$$(gofmt -l $$(git ls-files '*.go')); if [ -n "$$bad" ]; then echo "gofmt: $$bad"; exit 1; fi
+	go vet ./...
+	$(GO_TOOL) staticcheck ./...
+
+lint-web: web/node_modules/.made
+	cd web && npx vue-tsc --noEmit && npx eslint . --max-warnings 0 && npx prettier --check --log-level warn . && npx openapi-typescript ../server/openapi.json -o src/api/schema.d.ts --check
+
+test-web: web/node_modules/.made
+	cd web && npx vitest run
+
+test-go: web
+	$(GO_TOOL) gotestsum --format pkgname-and-test-fails --format-hide-empty-pkg --jsonfile bin/test.json -- -timeout 12m ./...
+
+# Pictures of the main views, made by the browser test from demo data.
+screenshots: web
+	GEMINATE_SHOTS=$(CURDIR)/bin/shots go test ./e2e -count=1 -run 'TestWholeJob|TestTablet'
+
+clean:
+	rm -rf bin web/dist/assets web/dist/index.html web/dist/mark.svg web/node_modules

@@ -1,0 +1,263 @@
+// Package e2e drives the real program in a real browser: the built binary, its own MariaDB, headless
+// Chromium.
+package e2e
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"io"
+	"net"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+)
+
+var (
+	binary  string
+	browser context.Context
+)
+
+func TestMain(m *testing.M) { os.Exit(setUp(m)) }
+
+func setUp(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "gme2e")
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	if _, err := os.Stat("../web/dist/index.html"); err != nil {
+		fmt.Fprintln(os.Stderr, "the front end is not built: run `make web` first")
+		return 1
+	}
+	binary = filepath.Join(dir, "geminate")
+	if out, err := exec.Command("go", "build", "-o", binary, "../cmd/geminate").CombinedOutput(); err != nil {
+		fmt.Fprintf(os.Stderr, "building: %v\n%s", err, out)
+		return 1
+	}
+	chromium, err := exec.LookPath("chromium")
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "these tests need Chromium: apt-get install chromium")
+		return 1
+	}
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(chromium), chromedp.NoSandbox, chromedp.UserDataDir(filepath.Join(dir, "profile")),
+		chromedp.Flag("disable-gpu", true), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
+	alloc, cancel := chromedp.NewExecAllocator(context.Background(), opts...)
+	defer cancel()
+	var stop context.CancelFunc
+	browser, stop = chromedp.NewContext(alloc)
+	defer stop()
+	if err := chromedp.Do(browser); err != nil {
+		fmt.Fprintln(os.Stderr, "starting Chromium:", err)
+		return 1
+	}
+	return m.Run()
+}
+
+// app is one running geminate.
+type app struct {
+	t    *testing.T
+	cmd  *exec.Cmd
+	url  string
+	port int
+	data string
+	out  *strings.Builder
+	done chan error
+}
+
+func freePort(t *testing.T) int {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer func() { _ = l.Close() }()
+	return l.Addr().(*net.TCPAddr).Port
+}
+
+// start runs `geminate demo` on a data directory and waits until it says it is ready.
+func start(t *testing.T, data string, port int) *app {
+	t.Helper()
+	a := &app{t: t, data: data, port: port, out: &strings.Builder{}, done: make(chan error, 1)}
+	a.cmd = exec.Command(binary, "demo")
+	a.cmd.Env = append(os.Environ(), "GEMINATE_DATA="+data, "GEMINATE_PORT="+strconv.Itoa(port), "GEMINATE_DSN=")
+	a.cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
+	pipe, err := a.cmd.StdoutPipe()
+	require.NoError(t, err)
+	a.cmd.Stderr = os.Stderr
+	require.NoError(t, a.cmd.Start())
+	ready := make(chan string, 1)
+	go func() {
+		lines := bufio.NewScanner(pipe)
+		for lines.Scan() {
+			a.out.WriteString(lines.Text() + "\n")
+			if _, url, ok := strings.Cut(lines.Text(), "ready: "); ok {
+				ready <- url
+			}
+		}
+		_, _ = io.Copy(io.Discard, pipe)
+		a.done <- a.cmd.Wait()
+	}()
+	select {
+	case a.url = <-ready:
+	case err := <-a.done:
+		t.Fatalf("geminate ended: %v\n%s", err, a.out)
+	case <-time.After(60 * time.Second):
+		t.Fatal("geminate was not ready within a minute")
+	}
+	t.Cleanup(func() { a.stop() })
+	return a
+}
+
+// stop ends the program as Ctrl-C does and waits.
+func (a *app) stop() {
+	if a.cmd.ProcessState == nil {
+		_ = a.cmd.Process.Signal(syscall.SIGTERM)
+		select {
+		case <-a.done:
+		case <-time.After(40 * time.Second):
+			a.t.Error("geminate did not stop")
+		}
+	}
+}
+
+// kill ends the program with no chance to tidy up.
+func (a *app) kill() {
+	require.NoError(a.t, a.cmd.Process.Signal(syscall.SIGKILL))
+	<-a.done
+}
+
+// page is one browser tab with cookies of its own.
+type page struct {
+	t   *testing.T
+	ctx context.Context
+}
+
+func open(t *testing.T, url string, width, height int64) *page {
+	t.Helper()
+	tab, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
+	t.Cleanup(cancel)
+	require.NoError(t, chromedp.Do(tab)) // the tab lives as long as the context it is first used with
+	ctx, stop := context.WithTimeout(tab, 4*time.Minute)
+	t.Cleanup(stop)
+	p := &page{t, ctx}
+	p.do(chromedp.EmulateViewport(width, height), chromedp.Navigate(url))
+	return p
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, 25*time.Second)
+	defer cancel()
+	if err := chromedp.Do(ctx, steps...); err != nil {
+		p.fail(err)
+	}
+}
+
+func (p *page) fail(err error) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, 3*time.Second)
+	defer cancel()
+	where, _ := chromedp.Run(ctx, chromedp.Evaluate[string](`location.pathname + "\n" + document.body.innerText.slice(0, 1500)`))
+	if dir := os.Getenv("GEMINATE_SHOTS"); dir != "" {
+		p.shot("failure")
+	}
+	p.t.Fatalf("%v\nat %s", err, where)
+}
+
+func id(testid string) chromedp.CSS { return chromedp.CSS(`[data-testid="` + testid + `"]`) }
+
+func field(testid string) chromedp.CSS {
+	return chromedp.CSS(`[data-testid="` + testid + `"] input, [data-testid="` + testid + `"] textarea`)
+}
+
+func (p *page) click(testid string) { p.t.Helper(); p.do(chromedp.Click(id(testid))) }
+
+func (p *page) see(testid string) { p.t.Helper(); p.do(chromedp.WaitVisible(id(testid))) }
+
+func (p *page) gone(testid string) { p.t.Helper(); p.do(chromedp.WaitNotPresent(id(testid))) }
+
+// fill puts text into a field, over what is there, by the keyboard.
+func (p *page) fill(testid, text string) {
+	p.t.Helper()
+	p.do(chromedp.Focus(field(testid)), chromedp.Evaluate[chromedp.Void](`document.activeElement.select()`), chromedp.KeyEvent(text))
+}
+
+func (p *page) key(keys string) { p.t.Helper(); p.do(chromedp.KeyEvent(keys)) }
+
+func (p *page) text(testid string) string {
+	p.t.Helper()
+	p.see(testid)
+	ctx, cancel := context.WithTimeout(p.ctx, 25*time.Second)
+	defer cancel()
+	s, err := chromedp.Run(ctx, chromedp.Text(id(testid)))
+	if err != nil {
+		p.fail(err)
+	}
+	return s
+}
+
+// until waits for a JavaScript condition.
+func (p *page) until(what, js string) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, 25*time.Second)
+	defer cancel()
+	for {
+		ok, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`!!(`+js+`)`))
+		if err == nil && ok {
+			return
+		}
+		select {
+		case <-ctx.Done():
+			p.fail(fmt.Errorf("waited for %s: %s", what, js))
+		case <-time.After(60 * time.Millisecond):
+		}
+	}
+}
+
+// has waits until an element's text contains something.
+func (p *page) has(testid, want string) {
+	p.t.Helper()
+	p.until(testid+" to say "+want, fmt.Sprintf(`document.querySelector('[data-testid="%s"]')?.innerText.includes(%q)`, testid, want))
+}
+
+// stored waits until nothing is on its way to the server any more.
+func (p *page) stored() {
+	p.t.Helper()
+	p.until("everything stored", `JSON.parse(localStorage.getItem("geminate.outbox") || "[]").length === 0`)
+}
+
+func (p *page) path() string {
+	p.t.Helper()
+	s, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`location.pathname`))
+	require.NoError(p.t, err)
+	return s
+}
+
+// shot writes a picture when GEMINATE_SHOTS names a folder.
+func (p *page) shot(name string) {
+	dir := os.Getenv("GEMINATE_SHOTS")
+	if dir == "" {
+		return
+	}
+	p.until("fonts", `document.fonts.status === "loaded"`)
+	time.Sleep(350 * time.Millisecond)
+	buf, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	require.NoError(p.t, err)
+	require.NoError(p.t, os.MkdirAll(dir, 0o755))
+	require.NoError(p.t, os.WriteFile(filepath.Join(dir, name+".png"), buf, 0o644))
+}
+
+// goTo opens a station by the fitting on the rail.
+func (p *page) goTo(station string) {
+	p.t.Helper()
+	p.click("station-" + station)
+	p.until(station, fmt.Sprintf(`location.pathname.endsWith("/%s")`, station))
+}

@@ -1,0 +1,221 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+)
+
+// openPickup signs the technician in and opens the demo pickup.
+func openPickup(p *page) {
+	p.t.Helper()
+	p.shot("sign-in")
+	p.click("demo-mara")
+	p.until("the bay", `document.querySelectorAll('[data-testid=job]').length === 3`)
+	p.shot("bay")
+	p.do(chromedp.Click(chromedp.CSS(`li:first-child [data-testid=job]`)))
+	p.see("station-intake")
+}
+
+// TestWholeJob takes the pickup whose pedal sinks from complaint to hand-over, with mouse and keys.
+func TestWholeJob(t *testing.T) {
+	a := start(t, t.TempDir(), freePort(t))
+	p := open(t, a.url, 1280, 800)
+	openPickup(p)
+
+	p.goTo("intake")
+	p.see("save-intake")
+	p.fill("f-master_cylinder.bore_mm", "1 1/16")
+	p.shot("intake")
+	p.click("save-intake")
+
+	diagnose(p)
+	match(p)
+	replace(p)
+	bench(p)
+	bleedAll(p)
+	closeUp(p)
+	verify(p)
+	record(p)
+}
+
+func diagnose(p *page) {
+	p.until("Diagnose", `location.pathname.endsWith("/diagnose")`)
+	p.click("pedal.sinks-slow")
+	p.click("level.falls-no")
+	p.has("faults", "Primary cup")
+	// The proposed test first opens its own small instrument.
+	p.click("test-hold")
+	p.fill("hold-force", "200")
+	p.fill("hold-start", "120")
+	p.click("hold-clock")
+	p.until("the clock to run", `parseFloat(document.querySelector('[data-testid="hold-clock"]').innerText) >= 1.2`)
+	p.click("hold-clock")
+	p.fill("hold-end", "119")
+	p.fill("hold-seconds", "20")
+	p.fill("hold-end", "106")
+	p.click("hold-store")
+	p.has("sink", "0.70 mm/s")
+	p.stored()
+	p.click("fault-mc.primary_cup_bypass")
+	p.has("because", "bit")
+	p.shot("diagnose")
+	p.see("all-findings") // the test has told all it can and has closed itself
+	p.click("all-findings")
+	p.click("pedal.pumps_up-for_a_moment")
+	p.click("wet.at-dry")
+	p.click("ports_plugged.pedal-sinks")
+	p.has("judgement", "Replace the master cylinder")
+	p.stored()
+	p.click("to-match")
+}
+
+func match(p *page) {
+	p.has("verdict-vk-1063", "Fits")
+	p.has("verdict-vk-1063-m", "Does not fit")
+	p.has("verdict-oro-88", "Fits with parts")
+	p.has("verdict-tam-118", "other pedal")
+	p.has("fluid-need", "DOT 3")
+	p.click("choose-vk-1063")
+	p.until("the choice stored", `document.querySelector('[data-testid="choose-vk-1063"]').getAttribute("aria-pressed") === "true"`)
+	p.shot("match")
+	p.click("to-replace")
+}
+
+// tickUpTo ticks the steps in order until one is not to be ticked here.
+func tickUpTo(p *page, stop string) {
+	p.see("step-prepare.chock")
+	for i := 0; i < 60; i++ {
+		p.stored()
+		next, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.querySelector('.step.next')?.dataset.testid.slice(5) ?? ""`))
+		if err != nil || next == stop || next == "" {
+			return
+		}
+		switch next {
+		case "rod.measure":
+			p.fill("rod-pocket", "12.4")
+			p.fill("rod-gasket", "0.8")
+			p.fill("rod-protrusion", "12.9")
+			p.has("rod-result", "0.30 mm")
+			p.shot("replace")
+			p.click("rod-tick")
+		case "fit.cylinder_nuts":
+			// 250 on the wrench in foot-pounds is twelve times what the joint takes.
+			p.fill("torque-fit.cylinder_nuts", "250")
+			p.click("torque-unit-fit.cylinder_nuts-ft·lbf")
+			p.has("torque-verdict", "off by twelve")
+			p.click("torque-unit-fit.cylinder_nuts-in·lbf")
+			p.click("torque-tick-fit.cylinder_nuts")
+		default:
+			p.click("tick-" + next)
+		}
+		p.until(next+" ticked", fmt.Sprintf(`document.querySelector('[data-testid="tick-%s"]').getAttribute("aria-pressed") === "true" && document.querySelector('.step.next')?.dataset.testid !== "step-%s"`, next, next))
+	}
+}
+
+func replace(p *page) {
+	p.see("line-map")
+	p.until("the gate closed", `document.querySelector('[data-testid="tick-strip.lines_off"]').disabled`)
+	tickUpTo(p, "fit.bench_bled")
+}
+
+func bench(p *page) {
+	p.goTo("bench")
+	p.has("bench-verdict", "Slow strokes")
+	for i := 0; i < 5; i++ {
+		p.key(" ")
+	}
+	p.has("count", "5")
+	p.stored()
+	p.fill("tilt", "12")
+	p.has("bench-verdict", "tilt")
+	p.shot("bench")
+	p.fill("tilt", "0")
+	p.has("bench-verdict", "Slow strokes")
+	p.click("undo")
+	p.has("count", "4")
+	for i := 0; i < 12; i++ {
+		p.click("stroke")
+	}
+	p.has("bench-verdict", "Nothing more")
+	p.stored()
+	p.goTo("replace")
+	tickUpTo(p, "close.bleeder_screws")
+}
+
+func bleedAll(p *page) {
+	p.goTo("bleed")
+	p.see("route")
+	for _, wheel := range []string{"RR", "LR", "RF", "LF"} {
+		p.has("at-wheel", wheel)
+		for i := 0; i < 200; i++ {
+			enough, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`!document.querySelector('[data-testid="clear"]').disabled`))
+			assert.NoError(p.t, err)
+			if enough {
+				break
+			}
+			refill, _ := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`!!document.querySelector('[data-testid="refill-now"]')`))
+			if refill {
+				p.stored()
+				p.shot("bleed-refill")
+				p.key("r")
+				p.gone("refill-now")
+			}
+			p.key(" ")
+			if wheel == "RF" && i == 4 {
+				p.stored()
+				p.shot("bleed")
+			}
+		}
+		p.stored()
+		p.key("c")
+	}
+	p.has("at-wheel", "Every wheel done")
+	p.stored()
+}
+
+func closeUp(p *page) {
+	p.goTo("replace")
+	tickUpTo(p, "")
+}
+
+func verify(p *page) {
+	p.goTo("verify")
+	p.has("gate", "Not to be released yet")
+	p.until("release closed", `document.querySelector('[data-testid="release"]').disabled`)
+	p.fill("hold-force", "200")
+	p.fill("hold-start", "120")
+	p.fill("hold-end", "119.5")
+	p.fill("hold-seconds", "30")
+	p.click("hold-store")
+	p.has("item-pedal.sink", "holds")
+	for _, r := range [][2]string{{"100", "26"}, {"300", "42"}} {
+		p.fill("read-force", r[0])
+		p.fill("read-travel", r[1])
+		p.click("read-add")
+	}
+	p.has("item-pedal.readings", "where the twin expects")
+	p.shot("verify")
+	p.click("reserve-3")
+	p.click("assist.pedal_falls_on_start-yes")
+	for _, c := range []string{"free_play", "wheels_free", "dry_joints", "brake_lamps", "lamps_out", "wheels_torqued", "level", "walking_stops"} {
+		p.click("check." + c + "-yes")
+	}
+	p.click("check.second_look-alone")
+	p.has("gate", "May be released")
+	p.click("release")
+	p.has("gate", "Released")
+	p.click("to-record")
+}
+
+func record(p *page) {
+	p.has("released", "Mara Oduya")
+	p.has("sheet", "VK 1063")
+	p.has("due", "Whichever comes first")
+	p.shot("record")
+	pdf, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector('[data-testid="pdf"]').href).then(r => r.text()).then(s => s.slice(0, 5))`, chromedp.EvalAwaitPromise))
+	assert.NoError(p.t, err)
+	assert.Equal(p.t, "%PDF-", pdf)
+}
