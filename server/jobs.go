@@ -62,44 +62,39 @@ func (s *server) job1(c *call, id string) (JobView, error) {
 
 func (s *server) job(c *call, _ none) (JobView, error) { return s.job1(c, c.jobID()) }
 
-// strictSystem runs the system inside a body through its own reader, so that every fault is told
-// with its path.
-func strictSystem(body []byte, prefix string, path ...string) error {
-	at := body
-	for _, k := range path {
-		var m map[string]raw
-		if json.Unmarshal(at, &m) != nil {
-			return nil
+// precheck runs the system inside an intake through its own strict reader and holds the rest against
+// the intake's rules, so that every fault is told at once, each with its path.
+func (IntakeEdit) precheck(body []byte) error {
+	var outer struct {
+		Intake struct {
+			System raw `json:"system"`
+		} `json:"intake"`
+	}
+	var edit IntakeEdit
+	if json.Unmarshal(body, &outer) != nil {
+		return nil // decode says what is wrong with it
+	}
+	var faults system.Faults
+	collect := func(err error, prefix string) {
+		var f system.Faults
+		if errors.As(err, &f) {
+			for _, x := range f {
+				x.Path = prefix + strings.TrimPrefix(x.Path, "$")
+				faults = append(faults, x)
+			}
 		}
-		at = m[k]
 	}
-	if len(at) == 0 || string(at) == "null" {
-		return nil
+	if s := outer.Intake.System; len(s) > 0 && string(s) != "null" {
+		_, err := system.Parse(s)
+		collect(err, "$.system")
 	}
-	_, err := system.Parse(at)
-	var f system.Faults
-	if errors.As(err, &f) {
-		for i := range f {
-			f[i].Path = prefix + strings.TrimPrefix(f[i].Path, "$")
-		}
-		return f
+	if json.Unmarshal(body, &edit) == nil {
+		collect(job.CheckIntake(&edit.Intake), "$")
 	}
-	return err
+	return faults.Err()
 }
 
 func (s *server) saveIntake(c *call, in IntakeEdit) (JobView, error) {
-	var faults system.Faults
-	for _, err := range []error{strictSystem(c.Body(), "$.system", "intake", "system"), job.CheckIntake(&in.Intake)} {
-		var f system.Faults
-		if errors.As(err, &f) {
-			faults = append(faults, f...)
-		} else if err != nil {
-			return JobView{}, err
-		}
-	}
-	if err := faults.Err(); err != nil {
-		return JobView{}, err
-	}
 	st, err := s.Store.SaveIntake(c.Context(), c.jobID(), in.Version, in.Intake, func(j *job.Job) {
 		// A different system may not allow the old choices: a trailer has no booster to replace.
 		if job.CheckChoices(j.Intake.System, &j.Choices) != nil {

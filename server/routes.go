@@ -50,6 +50,11 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 		}
 		var body In
 		if _, empty := any(body).(none); !empty {
+			if p, ok := any(body).(prechecked); ok {
+				if err := p.precheck(c.Body()); err != nil {
+					return err
+				}
+			}
 			if err := decode(c.Body(), &body); err != nil {
 				return err
 			}
@@ -66,6 +71,11 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 		return c.JSON(answer)
 	}
 	return r
+}
+
+// prechecked bodies are looked at before they are decoded, to tell more than the first thing wrong.
+type prechecked interface {
+	precheck(body []byte) error
 }
 
 // file is an answer that is not JSON.
