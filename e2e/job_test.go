@@ -191,7 +191,7 @@ func verify(p *page) {
 	p.fill("hold-seconds", "30")
 	p.click("hold-store")
 	p.has("item-pedal.sink", "holds")
-	for _, r := range [][2]string{{"100", "26"}, {"300", "42"}} {
+	for _, r := range [][2]string{{"200", "39"}, {"300", "42"}} {
 		p.fill("read-force", r[0])
 		p.fill("read-travel", r[1])
 		p.click("read-add")

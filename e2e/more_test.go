@@ -82,7 +82,7 @@ func TestReloadInMidJobKeepsWhatWasTyped(t *testing.T) {
 	p.until("the draft", `document.querySelector('[data-testid="complaint"] textarea')?.value === "typed but not stored"`)
 	p.goTo("match")
 	p.click("choose-vk-1063")
-	p.until("stored", `document.querySelector('[data-testid="waits"]').innerText.includes("chocked")`)
+	p.has("station-match", "done")
 	p.do(chromedp.Reload())
 	p.until("still chosen", `document.querySelector('[data-testid="choose-vk-1063"]')?.getAttribute("aria-pressed") === "true"`)
 }
@@ -183,7 +183,7 @@ func TestKeyboardAndNight(t *testing.T) {
 	p.see("stroke")
 	p.key(" ")
 	p.has("count", "1")
-	p.stored()
+	p.until("undo", `!document.querySelector('[data-testid="undo"]').disabled`)
 	p.key("z")
 	p.has("count", "0")
 	p.key("n")

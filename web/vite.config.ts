@@ -3,7 +3,8 @@ import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vite'
 
 export default defineConfig({
-  plugins: [vue()],
+  // Spaces between elements on lines of their own are kept: words must not run together.
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } })],
   resolve: {
     alias: {
       '@': fileURLToPath(new URL('./src', import.meta.url)),

@@ -474,12 +474,16 @@ func (j *Job) Verify() (*VerifyView, error) {
 	v := &VerifyView{Gate: verify.Judge(in), Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: st.ReleasedAt != nil}
 	if s.Pedal != nil {
 		for f := 20.0; f <= 400; f += 20 {
-			v.Expected = append(v.Expected, verify.Band(s, f))
+			if b, ok := verify.Band(s, f); ok {
+				v.Expected = append(v.Expected, b)
+			}
 		}
 		var read []diagnose.Reading
 		if f, ok := in.Findings["pedal.readings"]; ok && json.Unmarshal(f.Value, &read) == nil {
 			for _, r := range read {
-				v.Readings = append(v.Readings, verify.Band(s, r.PedalForceN))
+				if b, ok := verify.Band(s, r.PedalForceN); ok {
+					v.Readings = append(v.Readings, b)
+				}
 			}
 		}
 	}

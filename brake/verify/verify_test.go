@@ -23,10 +23,12 @@ func passing(t *testing.T, pattern string) Input {
 	set(in, "assist.reserve_applies", 3)
 	if s.Pedal != nil {
 		set(in, "pedal.sink", diagnose.Sink{PedalForceN: 200, TravelMM: 0.5, Seconds: 30, Engine: "off"})
-		set(in, "pedal.readings", []diagnose.Reading{{PedalForceN: 100, TravelMM: Band(s, 100).TravelMM}, {PedalForceN: 300, TravelMM: Band(s, 300).TravelMM}})
+		set(in, "pedal.readings", []diagnose.Reading{{PedalForceN: 250, TravelMM: mid(s, 250)}, {PedalForceN: 400, TravelMM: mid(s, 400)}})
 	}
 	return in
 }
+
+func mid(s *system.System, forceN float64) float64 { b, _ := Band(s, forceN); return b.TravelMM }
 
 func set(in Input, id string, v any) {
 	data, _ := json.Marshal(v)
@@ -76,8 +78,9 @@ func TestFailuresAreNamed(t *testing.T) {
 		"sinks":         {"pedal.sink", diagnose.Sink{PedalForceN: 200, TravelMM: 6, Seconds: 30, Engine: "off"}, Failed, "gate.hold.sinks"},
 		"held 5 s":      {"pedal.sink", diagnose.Sink{PedalForceN: 200, TravelMM: 0, Seconds: 5, Engine: "off"}, Missing, "gate.hold.too_short"},
 		"a light foot":  {"pedal.sink", diagnose.Sink{PedalForceN: 30, TravelMM: 0, Seconds: 30, Engine: "off"}, Missing, "gate.hold.too_short"},
-		"long pedal":    {"pedal.readings", []diagnose.Reading{{PedalForceN: 100, TravelMM: 30}, {PedalForceN: 300, TravelMM: 90}}, Failed, "gate.readings.long"},
+		"long pedal":    {"pedal.readings", []diagnose.Reading{{PedalForceN: 200, TravelMM: 39}, {PedalForceN: 300, TravelMM: 90}}, Failed, "gate.readings.long"},
 		"short pedal":   {"pedal.readings", []diagnose.Reading{{PedalForceN: 200, TravelMM: 3}, {PedalForceN: 300, TravelMM: 4}}, Failed, "gate.readings.short"},
+		"light foot":    {"pedal.readings", []diagnose.Reading{{PedalForceN: 60, TravelMM: 20}, {PedalForceN: 80, TravelMM: 30}}, Missing, "gate.readings.few"},
 		"one reading":   {"pedal.readings", []diagnose.Reading{{PedalForceN: 200, TravelMM: 34}}, Missing, "gate.readings.few"},
 		"one reserve":   {"assist.reserve_applies", 1, Failed, "gate.reserve.few"},
 		"a wet joint":   {"check.dry_joints", "no", Failed, "gate.failed"},
@@ -107,7 +110,8 @@ func TestBandTellsAirFromSpread(t *testing.T) {
 	for i := range spread.Wheels {
 		spread.Wheels[i].Brake.ComplianceMM3 *= 1.1
 	}
-	b := Band(s, 300)
-	assert.Greater(t, Band(airy, 300).TravelMM, b.HighMM)
-	assert.Less(t, Band(spread, 300).TravelMM, b.HighMM)
+	b, ok := Band(s, 300)
+	assert.True(t, ok)
+	assert.Greater(t, mid(airy, 300), b.HighMM)
+	assert.Less(t, mid(spread, 300), b.HighMM)
 }

@@ -17,7 +17,6 @@ useKeys({ ' ': stroke })
     class="count"
     data-stroke
     :disabled="disabled"
-    :aria-label="label"
     data-testid="stroke"
     @click="stroke"
     @keydown.space.prevent

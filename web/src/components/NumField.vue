@@ -85,7 +85,13 @@ function leave() {
           @update:value="type"
           @blur="leave"
         />
-        <button v-if="display" type="button" class="tap unit" :aria-label="t('ui.change_unit')" @click="us = !us">
+        <button
+          v-if="display"
+          type="button"
+          class="tap unit"
+          :aria-label="unit + ', ' + t('ui.change_unit')"
+          @click="us = !us"
+        >
           {{ unit }}
         </button>
         <button type="button" class="tap unit" :aria-label="t('ui.pad')" @click="pad = true">

@@ -119,6 +119,7 @@ const yt = computed(() => y.value.ticks(5))
 <style scoped>
 figure {
   margin: 0;
+  max-width: 560px;
 }
 .axis {
   fill: none;

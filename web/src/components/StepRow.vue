@@ -29,7 +29,7 @@ const done = computed(() => !!props.tick)
       type="button"
       class="box"
       :aria-pressed="done"
-      :aria-label="t('step.' + step.id)"
+      :aria-label="number + '. ' + t('step.' + step.id)"
       :disabled="!done && (blocked.length > 0 || !!step.measure)"
       :data-testid="'tick-' + step.id"
       @click="done ? $emit('untick') : $emit('tick', {})"

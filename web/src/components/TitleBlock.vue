@@ -62,4 +62,10 @@ const waits = computed(() => {
 .plate {
   color: var(--ink-2);
 }
+@media (max-width: 900px) {
+  .waits strong,
+  .who strong {
+    max-width: 190px;
+  }
+}
 </style>

@@ -17,7 +17,7 @@ function turn() {
 
 <template>
   <header class="top">
-    <RouterLink to="/" class="brand" :aria-label="t('ui.bay')">
+    <RouterLink to="/" class="brand" :aria-label="'Geminate, ' + t('ui.bay')">
       <svg viewBox="0 0 40 32" width="40" height="32" aria-hidden="true">
         <path d="M1 12H39" class="a" />
         <path d="M1 20H39" class="b" />
@@ -77,5 +77,18 @@ function turn() {
   fill: var(--brass);
   stroke: var(--ink);
   stroke-width: 2;
+}
+@media (max-width: 900px) {
+  .brand span {
+    display: none;
+  }
+  .top {
+    gap: 10px;
+    padding: 6px 10px;
+  }
+  .tools :deep(.tap) {
+    padding: 4px 8px;
+    font-size: 15px;
+  }
 }
 </style>

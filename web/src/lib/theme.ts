@@ -29,7 +29,7 @@ export function overrides(night: boolean): GlobalThemeOverrides {
       heightMedium: '48px',
       heightLarge: '56px',
     },
-    Input: { border: `1.5px solid ${c.rule}`, boxShadowFocus: 'none' },
+    Input: { textColor: c.ink, caretColor: c.ink, border: `1.5px solid ${c.rule}`, boxShadowFocus: 'none' },
     Card: { borderRadius: '2px' },
   }
 }

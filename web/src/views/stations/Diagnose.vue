@@ -52,70 +52,89 @@ const lead = computed(() => action.value?.alternatives[0]?.id)
 
 <template>
   <Faults v-if="problem" :problem="problem" />
-  <section v-if="view" class="field judgement" data-testid="judgement">
-    <header>
-      <h2>{{ t('action.' + action!.id) }}</h2>
-      <span class="small">{{
-        action!.settled ? t('ui.settled') : t('ui.not_settled', { action: t('action.' + lead) })
-      }}</span>
-    </header>
-    <p v-if="action!.modulator_routine" class="caution">{{ t('ui.modulator_routine') }}</p>
-    <div v-if="view.sink" class="row sink" data-testid="sink">
-      <span>{{ t('ui.sink_is') }}</span>
-      <strong class="fig">{{ view.sink.mm_per_s.toFixed(2) }} mm/s</strong>
-      <span>{{ t('ui.leak_is') }}</span>
-      <strong><Fig name="cm3_min" :value="view.sink.cm3_per_min" /></strong>
-      <span class="small">{{ t('ui.puddle') }} <Fig name="cm3" :value="view.sink.cm3_during_hold" /></span>
-    </div>
-    <FaultList :result="view.result" />
-    <p v-for="c in view.result.contradictions" :key="c.findings.join()" class="caution" data-testid="contradiction">
-      {{
-        t('ui.contradiction', {
-          a: t('finding.' + c.findings[0]),
-          b: t('finding.' + c.findings[1]),
-          repeat: t('finding.' + c.repeat),
-        })
-      }}
-    </p>
-    <div class="row act">
-      <RouterLink class="tap" :class="{ main: action!.settled }" :to="{ name: 'match' }" data-testid="to-match">{{
-        t('ui.go_match')
-      }}</RouterLink>
-    </div>
-  </section>
+  <div class="order" :class="{ fresh: view?.findings_count === 0 }">
+    <section v-if="view && view.findings_count === 0" class="field judgement first" data-testid="judgement">
+      <h2>{{ t('ui.no_signs') }}</h2>
+      <p>{{ t('ui.no_signs_why') }}</p>
+    </section>
+    <section v-else-if="view" class="field judgement" data-testid="judgement">
+      <header>
+        <h2>{{ t('action.' + action!.id) }}</h2>
+        <span class="small">{{
+          action!.settled ? t('ui.settled') : t('ui.not_settled', { action: t('action.' + lead) })
+        }}</span>
+      </header>
+      <p v-if="action!.modulator_routine" class="caution">{{ t('ui.modulator_routine') }}</p>
+      <div v-if="view.sink" class="row sink" data-testid="sink">
+        <span>{{ t('ui.sink_is') }}</span>
+        <strong class="fig">{{ view.sink.mm_per_s.toFixed(2) }} mm/s</strong>
+        <span>{{ t('ui.leak_is') }}</span>
+        <strong><Fig name="cm3_min" :value="view.sink.cm3_per_min" /></strong>
+        <span class="small">{{ t('ui.puddle') }} <Fig name="cm3" :value="view.sink.cm3_during_hold" /></span>
+      </div>
+      <FaultList :result="view.result" />
+      <p v-for="c in view.result.contradictions" :key="c.findings.join()" class="caution" data-testid="contradiction">
+        {{
+          t('ui.contradiction', {
+            a: t('finding.' + c.findings[0]),
+            b: t('finding.' + c.findings[1]),
+            repeat: t('finding.' + c.repeat),
+          })
+        }}
+      </p>
+      <div class="row act">
+        <RouterLink class="tap" :class="{ main: action!.settled }" :to="{ name: 'match' }" data-testid="to-match">{{
+          t('ui.go_match')
+        }}</RouterLink>
+      </div>
+    </section>
 
-  <section v-if="view" class="field">
-    <header>
-      <h2>{{ t('ui.next_test') }}</h2>
-      <span class="small">{{ t('ui.next_why') }}</span>
-    </header>
-    <p v-if="!view.result.next_tests.length">{{ t('ui.no_test') }}</p>
-    <NextTests :tests="view.result.next_tests" :current="test" @start="(id) => (test = test === id ? null : id)" />
-  </section>
+    <section v-if="view" class="field">
+      <header>
+        <h2>{{ t('ui.next_test') }}</h2>
+        <span class="small">{{ t('ui.next_why') }}</span>
+      </header>
+      <p v-if="!view.result.next_tests.length">{{ t('ui.no_test') }}</p>
+      <NextTests :tests="view.result.next_tests" :current="test" @start="(id) => (test = test === id ? null : id)" />
+    </section>
 
-  <section class="field">
-    <header>
-      <h2>{{ test ? t('test.' + test) : t('ui.findings') }}</h2>
-      <span class="row">
-        <button v-if="test" type="button" class="tap" @click="test = null">{{ t('ui.back_findings') }}</button>
-        <button v-else type="button" class="tap" :aria-pressed="all" data-testid="all-findings" @click="all = !all">
-          {{ t(all ? 'ui.fewer' : 'ui.all_findings') }}
-        </button>
-      </span>
-    </header>
-    <FindingInput
-      v-for="k in shown"
-      :key="k.id"
-      :kind="k"
-      :value="known[k.id]?.value"
-      :sure="known[k.id]?.sure ?? true"
-      @find="(v) => find(k.id, v)"
-      @sure="(s) => find(k.id, known[k.id]?.value, s)"
-    />
-  </section>
+    <section class="field signs">
+      <header>
+        <h2>{{ test ? t('test.' + test) : t('ui.findings') }}</h2>
+        <span class="row">
+          <button v-if="test" type="button" class="tap" @click="test = null">{{ t('ui.back_findings') }}</button>
+          <button v-else type="button" class="tap" :aria-pressed="all" data-testid="all-findings" @click="all = !all">
+            {{ t(all ? 'ui.fewer' : 'ui.all_findings') }}
+          </button>
+        </span>
+      </header>
+      <FindingInput
+        v-for="k in shown"
+        :key="k.id"
+        :kind="k"
+        :value="known[k.id]?.value"
+        :sure="known[k.id]?.sure ?? true"
+        @find="(v) => find(k.id, v)"
+        @sure="(s) => find(k.id, known[k.id]?.value, s)"
+      />
+    </section>
+  </div>
 </template>
 
 <style scoped>
+.order {
+  display: flex;
+  flex-direction: column;
+}
+.fresh .first {
+  order: -2;
+}
+.fresh .signs {
+  order: -1;
+}
+.order > .field + .field {
+  margin-top: 14px;
+}
 .judgement h2 {
   font-size: 28px;
 }
