@@ -34,7 +34,7 @@ test: tools-for-tests lint test-web test-go
 
 .PHONY: tools-for-tests
 tools-for-tests:
-	@scripts/need go node mariadb chromium units fonts
+	@scripts/need go node mariadb chromium units poppler fonts
 
 lint: lint-go lint-web
 

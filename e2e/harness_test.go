@@ -192,18 +192,6 @@ func (p *page) fill(testid, text string) {
 
 func (p *page) key(keys string) { p.t.Helper(); p.do(chromedp.KeyEvent(keys)) }
 
-func (p *page) text(testid string) string {
-	p.t.Helper()
-	p.see(testid)
-	ctx, cancel := context.WithTimeout(p.ctx, 25*time.Second)
-	defer cancel()
-	s, err := chromedp.Run(ctx, chromedp.Text(id(testid)))
-	if err != nil {
-		p.fail(err)
-	}
-	return s
-}
-
 // until waits for a JavaScript condition.
 func (p *page) until(what, js string) {
 	p.t.Helper()
@@ -234,13 +222,6 @@ func (p *page) stored() {
 	p.until("everything stored", `JSON.parse(localStorage.getItem("geminate.outbox") || "[]").length === 0`)
 }
 
-func (p *page) path() string {
-	p.t.Helper()
-	s, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`location.pathname`))
-	require.NoError(p.t, err)
-	return s
-}
-
 // shot writes a picture when GEMINATE_SHOTS names a folder.
 func (p *page) shot(name string) {
 	dir := os.Getenv("GEMINATE_SHOTS")
@@ -253,6 +234,12 @@ func (p *page) shot(name string) {
 	require.NoError(p.t, err)
 	require.NoError(p.t, os.MkdirAll(dir, 0o755))
 	require.NoError(p.t, os.WriteFile(filepath.Join(dir, name+".png"), buf, 0o644))
+}
+
+// shotTop is shot from the top of the page.
+func (p *page) shotTop(name string) {
+	p.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 0)`))
+	p.shot(name)
 }
 
 // goTo opens a station by the fitting on the rail.

@@ -131,7 +131,7 @@ func bench(p *page) {
 	p.stored()
 	p.fill("tilt", "12")
 	p.has("bench-verdict", "tilt")
-	p.shot("bench")
+	p.shotTop("bench")
 	p.fill("tilt", "0")
 	p.has("bench-verdict", "Slow strokes")
 	p.click("undo")
@@ -166,7 +166,7 @@ func bleedAll(p *page) {
 			p.key(" ")
 			if wheel == "RF" && i == 4 {
 				p.stored()
-				p.shot("bleed")
+				p.shotTop("bleed")
 			}
 		}
 		p.stored()
@@ -197,7 +197,7 @@ func verify(p *page) {
 		p.click("read-add")
 	}
 	p.has("item-pedal.readings", "where the twin expects")
-	p.shot("verify")
+	p.shotTop("verify")
 	p.click("reserve-3")
 	p.click("assist.pedal_falls_on_start-yes")
 	for _, c := range []string{"free_play", "wheels_free", "dry_joints", "brake_lamps", "lamps_out", "wheels_torqued", "level", "walking_stops"} {

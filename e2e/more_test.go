@@ -188,7 +188,7 @@ func TestKeyboardAndNight(t *testing.T) {
 	p.has("count", "0")
 	p.key("n")
 	p.until("night", `document.documentElement.classList.contains("night")`)
-	p.shot("night")
+	p.shotTop("night")
 	p.key("b")
 	p.until("the bay", `location.pathname === "/"`)
 }

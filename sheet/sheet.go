@@ -86,14 +86,21 @@ func (p *page) section(key string) {
 	p.CellFormat(width, 6, words.T(key, nil), "", 1, "L", false, 0, "")
 }
 
+// line writes a label and its text side by side, each wrapped in its own column.
 func (p *page) line(label, text string) {
+	const column, gap = 50.0, 4.0
 	p.SetFont("B", "", 9.5)
+	if p.GetY() > 270 {
+		p.AddPage()
+	}
 	x, y := p.GetXY()
 	p.SetTextColor(90, 90, 85)
-	p.CellFormat(38, 5, label, "", 0, "L", false, 0, "")
+	p.MultiCell(column, 5, label, "", "L", false)
+	after := p.GetY()
 	p.SetTextColor(20, 20, 20)
-	p.SetXY(x+38, y)
-	p.MultiCell(width-38, 5, text, "", "L", false)
+	p.SetXY(x+column+gap, y)
+	p.MultiCell(width-column-gap, 5, text, "", "L", false)
+	p.SetY(math.Max(after, p.GetY()))
 }
 
 func (p *page) head() {
@@ -124,7 +131,7 @@ func (p *page) diagnosis() error {
 		p.line(words.T("finding."+id, nil), Value(p.st.Findings[job.PhaseDiagnose][id], p.pref))
 	}
 	for i, f := range v.Result.Faults {
-		if i == 3 || f.Probability < 0.03 {
+		if i == 3 || f.Probability < 0.03 || v.Count == 0 {
 			break
 		}
 		name := words.T("fault_id."+f.ID, nil)
@@ -304,7 +311,9 @@ func short(pref string) string {
 
 func (p *page) due(now time.Time) {
 	d := p.j.NextDue(now)
-	p.line(words.T("sheet.due", nil), words.T("sheet.due_line", map[string]any{"date": d.AtDate, "km": words.By("_km", d.AtKM, p.pref), "water": d.WaterDate}))
+	if p.st.ReleasedAt != nil { // a vehicle that is not released has no next service, it has this one
+		p.line(words.T("sheet.due", nil), words.T("sheet.due_line", map[string]any{"date": d.AtDate, "km": words.By("_km", d.AtKM, p.pref), "water": d.WaterDate}))
+	}
 	for i, n := range p.st.Notes {
 		label := ""
 		if i == 0 {

@@ -33,7 +33,7 @@ func Quantity(value float64, core, metric, us, pref string) string {
 			return trim(value, 2)
 		}
 		decimals := u.Decimals
-		if decimals > 0 && v != 0 && math.Abs(v) < 1 {
+		if decimals > 0 && decimals < 3 && v != 0 && math.Abs(v) < 1 {
 			decimals++ // a gap of 0.25 mm is not 0.3
 		}
 		return trim(v, decimals) + " " + to

@@ -303,8 +303,8 @@ func (j *Job) tools() []string {
 	return append([]string{}, *j.Intake.Tools...)
 }
 
-// Case is the job as a case for the diagnosis. What Verify read comes back into it: a soft pedal at
-// the end reopens Diagnose with everything known, the later reading over the earlier.
+// Case is the job as a case for the diagnosis: what was found before the repair. What Verify reads
+// afterwards is of another vehicle, the repaired one, and is kept apart.
 func (j *Job) Case() *diagnose.Case {
 	st := j.Fold()
 	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.tools(), Hands: j.Intake.Hands}

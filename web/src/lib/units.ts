@@ -63,7 +63,7 @@ export function plain(value: number, decimals: number): string {
 function one(value: number, d: Display, to: string): string {
   const v = convert(value, d.core, to)
   const decimals = decimalsOf(to)
-  return `${plain(v, decimals > 0 && v !== 0 && Math.abs(v) < 1 ? decimals + 1 : decimals)} ${to}`
+  return `${plain(v, decimals > 0 && decimals < 3 && v !== 0 && Math.abs(v) < 1 ? decimals + 1 : decimals)} ${to}`
 }
 
 /** A figure as text in a person's units. */

@@ -55,7 +55,10 @@ const at = (s: string | null | undefined) => (s ? new Date(s).toLocaleString() :
           <tr>
             <th scope="row">{{ t('sheet.found') }}</th>
             <td>
-              <div v-for="f in view.diagnose.result.faults.slice(0, 2)" :key="f.id + (f.at ?? '')">
+              <div
+                v-for="f in view.diagnose.findings_count ? view.diagnose.result.faults.slice(0, 2) : []"
+                :key="f.id + (f.at ?? '')"
+              >
                 {{ t('fault_id.' + f.id) }}{{ f.at ? ', ' + f.at : '' }} ({{ Math.round(f.probability * 100) }} %)
               </div>
             </td>
