@@ -172,6 +172,12 @@ type RecordView struct {
 	Diagnose job.DiagnoseView `json:"diagnose"`
 }
 
+// TorqueIn is a torque to judge for a step.
+type TorqueIn struct {
+	Step     string  `json:"step"`
+	TorqueNM float64 `json:"torque_nm"`
+}
+
 // PushrodOut is a computed rod gap.
 type PushrodOut struct {
 	Rod twin.Pushrod `json:"rod"`

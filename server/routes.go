@@ -139,6 +139,7 @@ func (s *server) routes() []route {
 		handle(s, get("/jobs/{id}/match", "match", "The Match station"), s.match),
 		handle(s, get("/jobs/{id}/replace", "replace", "The Replace station"), s.replace),
 		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out"), s.pushrod),
+		handle(s, post("/jobs/{id}/torque", "torque", "Judge a torque for a step"), s.torque),
 		handle(s, get("/jobs/{id}/bench", "bench", "The Bench bleed station"), s.bench),
 		handle(s, get("/jobs/{id}/bleed", "bleed", "The Bleed station"), s.bleed),
 		handle(s, get("/jobs/{id}/verify", "verify", "The Verify station"), s.verify),

@@ -79,6 +79,10 @@ func (s *server) pushrod(c *call, in job.Rod) (PushrodOut, error) {
 	})
 }
 
+func (s *server) torque(c *call, in TorqueIn) (job.TorqueRead, error) {
+	return station(s, c, func(j *job.Job) (job.TorqueRead, error) { return j.Torque(in.Step, in.TorqueNM) })
+}
+
 func (s *server) checkSystem(_ *call, in json.RawMessage) (SystemCheck, error) {
 	sys, err := system.Parse(in)
 	var f system.Faults

@@ -18,6 +18,7 @@ import (
 	"geminate/brake/plan"
 	"geminate/brake/system"
 	"geminate/brake/twin"
+	"geminate/brake/units"
 	"geminate/brake/verify"
 )
 
@@ -238,6 +239,12 @@ func (j *Job) checkTick(d Data) error {
 	}
 	if d.TorqueNM != nil && !(*d.TorqueNM > 0 && *d.TorqueNM < 2000) {
 		return bad("$.data.torque_nm", "fault.range", map[string]any{"value": *d.TorqueNM, "min": 0, "max": 2000})
+	}
+	if t := p.Steps[i].Torque; t != nil && d.TorqueNM != nil {
+		// Inch-pounds taken for foot-pounds, or the reverse, is never a torque to store.
+		if r := judge(*d.TorqueNM, t); r.Verdict == string(units.TorqueTwelveHigh) || r.Verdict == string(units.TorqueTwelveLow) {
+			return bad("$.data.torque_nm", "torque."+r.Verdict, nil)
+		}
 	}
 	return nil
 }

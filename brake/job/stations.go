@@ -2,7 +2,6 @@ package job
 
 import (
 	"geminate/brake/plan"
-	"geminate/brake/units"
 )
 
 // Stations in the order of the work.
@@ -163,12 +162,4 @@ func (j *Job) statusVerify(set func(string, string, int), wait func(string, stri
 			}
 		}
 	}
-}
-
-func judge(torqueNM float64, t *plan.Torque) TorqueRead {
-	v, err := units.JudgeTorque(torqueNM, t.LowNM, t.HighNM)
-	if err != nil {
-		v = units.TorqueLow
-	}
-	return TorqueRead{TorqueNM: torqueNM, Verdict: string(v)}
 }

@@ -294,6 +294,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/torque": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge a torque for a step */
+        post: operations["torque"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/verify": {
         parameters: {
             query?: never;
@@ -1014,6 +1031,11 @@ export interface components {
         ServerTestKind: {
             id: string;
             yields: string[];
+        };
+        ServerTorqueIn: {
+            step: string;
+            /** Format: double */
+            torque_nm: number;
         };
         ServerUserView: {
             display: string;
@@ -1835,6 +1857,40 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    torque: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerTorqueIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTorqueRead"];
                 };
             };
             default: {

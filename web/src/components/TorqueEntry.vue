@@ -1,13 +1,17 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { api, ask, Refused } from '@/api/client'
 import Choice from './Choice.vue'
 import { parseFigure, convert } from '@/lib/units'
 import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
 import { NInput } from 'naive-ui'
 
 /** A torque as the wrench was set, in the wrench's own unit, guarded against a figure off by twelve. */
 const props = defineProps<{ low: number; high: number; id: string }>()
 const emit = defineEmits<{ tick: [number | undefined] }>()
+const store = useJob()
 const text = ref('')
 const unit = ref('N·m')
 const nm = computed(() => {
@@ -18,16 +22,22 @@ const range = (u: string) => {
   const d = u === 'in·lbf' ? 0 : 1
   return `${convert(props.low, 'N·m', u).toFixed(d)}–${convert(props.high, 'N·m', u).toFixed(d)} ${u}`
 }
-// The same judgement as the core's (units.JudgeTorque); shown while typing, and made again by the
-// server when it is ticked.
-const verdict = computed(() => {
-  const x = nm.value
-  if (x == null) return null
-  const fits = (v: number) => v >= props.low * 0.98 && v <= props.high * 1.02
-  if (fits(x)) return 'ok'
-  if (fits(x / 12)) return 'twelve_high'
-  if (fits(x * 12)) return 'twelve_low'
-  return x < props.low ? 'low' : 'high'
+// The core judges; until it has answered the joint cannot be ticked with this figure.
+const verdict = ref<string | null>(null)
+const judge = useDebounceFn(async () => {
+  const torque_nm = nm.value
+  if (torque_nm == null) return
+  try {
+    const path = { id: store.job!.id }
+    const r = await ask(api.POST('/api/jobs/{id}/torque', { params: { path }, body: { step: props.id, torque_nm } }))
+    if (nm.value === torque_nm) verdict.value = r.verdict
+  } catch (e) {
+    if (!(e instanceof Refused)) throw e
+  }
+}, 120)
+watch(nm, () => {
+  verdict.value = null
+  void judge()
 })
 </script>
 
@@ -55,7 +65,7 @@ const verdict = computed(() => {
         type="button"
         class="tap"
         :class="{ main: verdict === 'ok' }"
-        :disabled="nm == null || verdict === 'twelve_high' || verdict === 'twelve_low'"
+        :disabled="nm == null || !verdict || verdict === 'twelve_high' || verdict === 'twelve_low'"
         :data-testid="'torque-tick-' + id"
         @click="emit('tick', nm ?? undefined)"
       >

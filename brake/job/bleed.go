@@ -1,0 +1,90 @@
+package job
+
+import (
+	"math"
+
+	"geminate/brake/bleed"
+	"geminate/brake/system"
+)
+
+// BleedView is the Bleed station.
+type BleedView struct {
+	Applies    bool                  `json:"applies"`
+	Why        string                `json:"why,omitempty"`
+	Plan       *bleed.Plan           `json:"plan"`
+	Wheels     map[string]WheelState `json:"wheels"`
+	Current    string                `json:"current"` // wheel to work at, "" when done
+	LevelCM3   float64               `json:"level_cm3"`
+	FullCM3    float64               `json:"full_cm3"`
+	LowestCM3  float64               `json:"lowest_cm3"`
+	RefillIn   int                   `json:"refill_in_strokes"` // before the reservoir must be filled; −1 where strokes do not count
+	RefillNow  bool                  `json:"refill_now"`
+	UsedCM3    float64               `json:"used_cm3"`
+	LastUndo   string                `json:"last_event"` // what undo takes back
+	OpenWheels []string              `json:"open_wheels"`
+}
+
+// WheelState is a wheel as worked so far.
+type WheelState struct {
+	Strokes int     `json:"strokes"`
+	CM3     float64 `json:"cm3"`
+	Clear   bool    `json:"clear"`
+	Done    bool    `json:"done"`
+}
+
+// Bleed plans the route and lays what was counted over it.
+func (j *Job) Bleed() (*BleedView, error) {
+	v := &BleedView{Wheels: map[string]WheelState{}, OpenWheels: []string{}, RefillIn: -1}
+	if j.Intake.System == nil {
+		return nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
+	}
+	if !j.Choices.Scope.OpensHydraulics() {
+		v.Why = "plan.no_bleeding.cylinder_aside"
+		return v, nil
+	}
+	v.Applies = true
+	s := j.Fitted()
+	p, err := bleed.Make(s, j.Choices.Bleed.options())
+	if err != nil {
+		return nil, err
+	}
+	v.Plan = p
+	st := j.Fold()
+	stroke := map[string]float64{}
+	for _, w := range p.Wheels {
+		stroke[w.ID] = w.StrokeCM3
+		ws := WheelState{Strokes: st.BleedStrokes[w.ID], Clear: st.Clear[w.ID]}
+		ws.CM3 = st.BleedCM3[w.ID] + float64(ws.Strokes)*w.StrokeCM3
+		// Computed volume is through, and the technician has seen it come clear.
+		ws.Done = ws.Clear && ws.CM3 >= w.VolumeCM3*0.999
+		v.Wheels[w.ID] = ws
+		v.UsedCM3 += ws.CM3
+		if !ws.Done {
+			v.OpenWheels = append(v.OpenWheels, w.ID)
+			if v.Current == "" {
+				v.Current = w.ID
+			}
+		}
+	}
+	v.LastUndo = st.LastStroke["bleed"]
+	v.FullCM3, v.LowestCM3 = p.UsableCM3, 0
+	if s.Reservoir != nil {
+		v.FullCM3, v.LowestCM3 = s.Reservoir.FullCM3, s.Reservoir.LowestPortCM3
+	}
+	v.LevelCM3 = v.FullCM3
+	for _, m := range st.fluid {
+		if m.refill {
+			v.LevelCM3 = v.FullCM3
+			continue
+		}
+		v.LevelCM3 -= m.cm3 + float64(m.strokes)*stroke[m.wheel]
+	}
+	keep := v.FullCM3 - p.UsableCM3 // lowest port and margin
+	if per := stroke[v.Current]; per > 0 {
+		v.RefillIn = max(0, int(math.Floor((v.LevelCM3-keep)/per+1e-9)))
+		v.RefillNow = v.RefillIn == 0
+	} else {
+		v.RefillNow = v.LevelCM3 <= keep
+	}
+	return v, nil
+}

@@ -1,0 +1,52 @@
+package job
+
+import (
+	"encoding/json"
+	"math"
+	"time"
+)
+
+// Due is when the fluid is next due, whichever comes first.
+type Due struct {
+	AtDate     string  `json:"at_date"`
+	AtKM       float64 `json:"at_km"`
+	WaterDate  string  `json:"water_date"` // when the water trend reaches 3 %, "" where nothing is known of it
+	First      string  `json:"first"`      // date, water; distance is whichever the odometer reaches
+	WaterNow   float64 `json:"water_now_percent"`
+	WaterAYear float64 `json:"water_a_year_percent"`
+}
+
+// Change by about two years, check every 25 000 miles: common practice, no source. Water gained by
+// fluid in a vehicle: 1 to 2 % a year is commonly said; 1.5 is taken. Assumption.
+const (
+	changeYears   = 2
+	checkKM       = 25000 * 1.609344
+	waterAYear    = 1.5
+	waterLimit    = 3.0
+	freshWater    = 0.1
+	daysOfOneYear = 365.25
+)
+
+// NextDue works the next service out from a day.
+func (j *Job) NextDue(now time.Time) Due {
+	water := freshWater
+	if j.Choices.Bottle.WaterPercent != nil {
+		water = *j.Choices.Bottle.WaterPercent
+	}
+	if !j.Choices.Scope.OpensHydraulics() { // the old fluid stays in
+		water = j.Intake.System.Fluid.WaterPercent
+		var measured float64
+		st := j.Fold()
+		if f, ok := st.Findings[PhaseDiagnose]["fluid.water_percent"]; ok && json.Unmarshal(f.Value, &measured) == nil {
+			water = measured
+		}
+	}
+	d := Due{AtDate: now.AddDate(changeYears, 0, 0).Format(time.DateOnly), AtKM: j.Intake.DistanceKM + checkKM, WaterNow: water, WaterAYear: waterAYear}
+	days := math.Max(0, (waterLimit-water)/waterAYear*daysOfOneYear)
+	d.WaterDate = now.AddDate(0, 0, int(days)).Format(time.DateOnly)
+	d.First = "date"
+	if d.WaterDate < d.AtDate {
+		d.First = "water"
+	}
+	return d
+}

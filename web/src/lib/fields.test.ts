@@ -1,0 +1,48 @@
+import { describe, expect, it } from 'vitest'
+import type { System } from '@/api/client'
+import { faultPath, fieldGroups, read, wheelFields, write } from './fields'
+
+const car = () =>
+  ({
+    vehicle: { kind: 'car', mass_kg: 1400, tire_radius_mm: 300 },
+    ambient: { temperature_c: 20 },
+    pedal: { ratio: 4, free_play_mm: 0.5, floor_mm: 140 },
+    pushrod_gap_mm: 0.3,
+    booster: { kind: 'vacuum', ratio: 5, vacuum_kpa: 65, effective_area_mm2: 38000 },
+    master_cylinder: { bore_mm: 23.8, primary: { stroke_mm: 20, cutoff_mm: 1.2 } },
+    fluid: { water_percent: 0.5 },
+    wheels: [
+      { id: 'LF', line: { length_mm: 900 }, hose: { length_mm: 300 }, brake: { kind: 'disc', clearance_mm: 0.15 } },
+    ],
+  }) as unknown as System
+
+describe('fields of a system', () => {
+  it('are only those this system has', () => {
+    const ids = fieldGroups(car()).map((g) => g.id)
+    expect(ids).toContain('booster')
+    expect(ids).not.toContain('actuator')
+    const cylinder = fieldGroups(car()).find((g) => g.id === 'cylinder')!
+    expect(cylinder.fields.map((f) => f.path)).toEqual([
+      'master_cylinder.bore_mm',
+      'master_cylinder.primary.stroke_mm',
+      'master_cylinder.primary.cutoff_mm',
+    ])
+  })
+  it('know which figures carry a unit', () => {
+    const by = Object.fromEntries(fieldGroups(car()).flatMap((g) => g.fields.map((f) => [f.path, f.unitless])))
+    expect(by['pedal.ratio']).toBe(true)
+    expect(by['booster.effective_area_mm2']).toBe(true)
+    expect(by['master_cylinder.bore_mm']).toBe(false)
+  })
+  it('are read and written by path', () => {
+    const s = car()
+    write(s, 'wheels.0.line.length_mm', 1234)
+    expect(read(s, 'wheels.0.line.length_mm')).toBe(1234)
+    expect(read(s, 'no.such.path')).toBeUndefined()
+    expect(wheelFields(s, 0).map((f) => f.key)).toContain('wheel.brake.clearance_mm')
+  })
+  it('are found by the path of a fault', () => {
+    expect(faultPath('$.wheels[0].line.length_mm')).toBe('wheels.0.line.length_mm')
+    expect(faultPath('$.pedal.ratio')).toBe('pedal.ratio')
+  })
+})

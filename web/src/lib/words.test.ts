@@ -1,0 +1,35 @@
+import { readdirSync, readFileSync, statSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, it } from 'vitest'
+import { has, say, t } from './words'
+
+function files(dir: string): string[] {
+  return readdirSync(dir).flatMap((f) => {
+    const p = join(dir, f)
+    return statSync(p).isDirectory() ? files(p) : /\.(vue|ts)$/.test(p) && !/\.test\.ts$/.test(p) ? [p] : []
+  })
+}
+
+describe('words', () => {
+  it('has words for every key the screens name', () => {
+    const missing = new Set<string>()
+    for (const f of files('src')) {
+      const text = readFileSync(f, 'utf8')
+      for (const m of text.matchAll(/\bt\(\s*'([a-z_]+\.[a-zA-Z0-9_.]+)'/g)) {
+        const key = m[1]
+        // A key that ends in a dot or underscore is put together with an id; the ids are checked in Go.
+        if (!/[._]$/.test(key) && !has(key)) missing.add(`${f}: ${key}`)
+      }
+      for (const m of text.matchAll(/'((?:ui|keys|problem|caution|sheet)\.[a-z0-9_]+)'/g))
+        if (!/_$/.test(m[1]) && !has(m[1])) missing.add(`${f}: ${m[1]}`)
+    }
+    expect([...missing]).toEqual([])
+  })
+  it('shows a key without words as itself, so that a gap is seen', () => {
+    expect(t('no.such.words')).toBe('no.such.words')
+  })
+  it('fills figures in by name, in a person’s units', () => {
+    expect(say('gate.bleed.left', { wheels: ['LF', 'RR'] }, 'metric')).toBe('Not done: LF, RR.')
+    expect(t('ui.wheel', { id: 'LF' })).toBe('Wheel LF')
+  })
+})

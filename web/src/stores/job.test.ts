@@ -1,0 +1,91 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { useJob } from './job'
+import { useOutbox } from './outbox'
+
+const view = (change: object = {}) => ({
+  id: 'j',
+  updated_at: '1',
+  intake: { complaint: 'stored', system: { name: 's' } },
+  intake_version: 1,
+  choices: { scope: 'cylinder' },
+  choices_version: 1,
+  state: { findings: {}, released_at: null },
+  status: { stations: [], at: 'diagnose' },
+  ...change,
+})
+const answer = (status: number, body: unknown) =>
+  new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } })
+
+describe('the job on the screen', () => {
+  let requests: { method: string; url: string; body: string }[] = []
+  let replies: (() => Response)[] = []
+  beforeEach(() => {
+    localStorage.clear()
+    setActivePinia(createPinia())
+    requests = []
+    replies = []
+    vi.stubGlobal('fetch', async (r: Request) => {
+      requests.push({ method: r.method, url: r.url, body: await r.clone().text() })
+      if (r.url.endsWith('/normal')) return answer(200, { force_n: 300 })
+      return (replies.shift() ?? (() => answer(200, view())))()
+    })
+  })
+
+  it('loads and takes what the outbox stores', async () => {
+    const store = useJob()
+    await store.load('j')
+    expect(store.job?.intake.complaint).toBe('stored')
+    const before = store.revision
+    useOutbox().onStored!(view({ updated_at: '2' }) as never)
+    expect(store.revision).toBe(before + 1)
+    useOutbox().onStored!(view({ id: 'other' }) as never)
+    expect(store.job?.id).toBe('j')
+  })
+
+  it('puts a late edit to the person and stores nothing until they choose', async () => {
+    const store = useJob()
+    await store.load('j')
+    const theirs = view({ intake: { complaint: 'theirs', system: { name: 's' } }, intake_version: 2 })
+    replies.push(() => answer(409, { code: 'problem.stale', current: theirs }))
+    const mine = { ...store.job!.intake, complaint: 'mine' }
+    expect(await store.saveIntake(mine)).toBe(false)
+    expect(store.conflict?.part).toBe('intake')
+    expect(store.job?.intake.complaint).toBe('stored')
+    await store.settle(true)
+    const put = requests.filter((r) => r.method === 'PUT').at(-1)!
+    expect(JSON.parse(put.body)).toMatchObject({ version: 2, intake: { complaint: 'mine' } })
+    expect(store.conflict).toBeNull()
+  })
+
+  it('takes theirs without sending anything', async () => {
+    const store = useJob()
+    await store.load('j')
+    replies.push(() => answer(409, { code: 'problem.stale', current: view({ choices_version: 5 }) }))
+    await store.saveChoices(store.job!.choices)
+    const sent = requests.length
+    await store.settle(false)
+    expect(store.job?.choices_version).toBe(5)
+    expect(requests.length).toBe(sent)
+  })
+
+  it('keeps a refusal to be shown', async () => {
+    const store = useJob()
+    await store.load('j')
+    replies.push(() => answer(409, { code: 'problem.release_gate', missing: ['pedal.sink'] }))
+    await store.release()
+    expect(store.problem?.missing).toEqual(['pedal.sink'])
+    expect(store.released).toBe(false)
+  })
+
+  it('looks for others’ changes and takes only what changed', async () => {
+    const store = useJob()
+    await store.load('j')
+    const before = store.revision
+    await store.look()
+    expect(store.revision).toBe(before)
+    replies.push(() => answer(200, view({ updated_at: '9' })))
+    await store.look()
+    expect(store.revision).toBe(before + 1)
+  })
+})
