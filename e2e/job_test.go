@@ -107,6 +107,7 @@ func tickUpTo(p *page, stop string) {
 			p.click("torque-unit-fit.cylinder_nuts-ft·lbf")
 			p.has("torque-verdict", "off by twelve")
 			p.click("torque-unit-fit.cylinder_nuts-in·lbf")
+			p.until("the torque judged", `!document.querySelector('[data-testid="torque-tick-fit.cylinder_nuts"]').disabled`)
 			p.click("torque-tick-fit.cylinder_nuts")
 		default:
 			p.click("tick-" + next)

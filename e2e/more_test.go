@@ -1,9 +1,11 @@
 package e2e
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"net"
+	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -16,6 +18,8 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"geminate/mariadb"
 )
 
 // newJob opens a job of one's own on a pattern, by keyboard and mouse.
@@ -168,6 +172,74 @@ func TestBadFiguresAreToldAndNotStored(t *testing.T) {
 	p.gone("problem")
 	p.fill("f-master_cylinder.primary.cutoff_mm", "30")
 	p.has("problem", "30")
+	p.fill("f-master_cylinder.primary.cutoff_mm", "1.2")
+	p.gone("problem")
+	// Two faults at once are both told, each by its field; a wheel may be of the other kind.
+	p.fill("f-reservoir.lowest_port_cm3", "900")
+	p.fill("f-fluid.water_percent", "50")
+	p.until("both faults", `document.querySelectorAll('[data-testid="problem"] li').length === 2`)
+	p.fill("f-reservoir.lowest_port_cm3", "150")
+	p.fill("f-fluid.water_percent", "1")
+	p.gone("problem")
+	p.click("open-LR")
+	p.click("kind-LR-disc")
+	p.until("two fields of a disc", `!!document.querySelector('[data-testid="kind-LR-disc"][aria-pressed="true"]')`)
+	p.click("booster-none")
+	p.has("twin-side", "Pedal travel")
+	p.click("save-intake")
+	p.until("Diagnose", `location.pathname.endsWith("/diagnose")`)
+}
+
+// serve with a shared MariaDB and an account of one's own, by name and password.
+func TestServeOnASharedDatabase(t *testing.T) {
+	db, err := mariadb.Start(context.Background(), t.TempDir())
+	require.NoError(t, err)
+	defer func() { assert.NoError(t, db.Stop()) }()
+	env := append(os.Environ(), "GEMINATE_DSN="+db.DSN(mariadb.Database))
+	account := func(stdin string, args ...string) (string, error) {
+		cmd := exec.Command(binary, append([]string{"account", "add"}, args...)...)
+		cmd.Env, cmd.Stdin = env, strings.NewReader(stdin)
+		out, err := cmd.CombinedOutput()
+		return string(out), err
+	}
+	out, err := account("correct horse\n", "Ana", "--role", "lead")
+	require.NoError(t, err, out)
+	out, err = account("correct horse\n", "ana")
+	require.Error(t, err)
+	assert.Contains(t, out, "already")
+	out, err = account("short\n", "ben")
+	require.Error(t, err)
+	assert.Contains(t, out, "8 characters")
+	_, err = account("correct horse\n", "ben", "--role", "king")
+	require.Error(t, err)
+
+	// Two servers share one database; a session of the one is good at the other.
+	ports := []int{freePort(t), freePort(t)}
+	for _, port := range ports {
+		cmd := exec.Command(binary, "serve", "--listen", fmt.Sprintf("127.0.0.1:%d", port))
+		cmd.Env = env
+		require.NoError(t, cmd.Start())
+		t.Cleanup(func() { _ = cmd.Process.Signal(syscall.SIGTERM); _ = cmd.Wait() })
+	}
+	url := func(i int) string { return fmt.Sprintf("http://127.0.0.1:%d", ports[i]) }
+	for i := range ports {
+		require.Eventually(t, func() bool {
+			res, err := http.Get(url(i) + "/api/health")
+			return err == nil && res.StatusCode == 200
+		}, 20*time.Second, 50*time.Millisecond)
+	}
+	p := open(t, url(0), 1280, 800)
+	p.see("sign-in")
+	p.gone("demo-mara")
+	p.fill("name", "ana")
+	p.fill("password", "wrong horse")
+	p.click("sign-in")
+	p.until("the refusal", `document.body.innerText.includes("Name or password is wrong")`)
+	p.fill("password", "correct horse")
+	p.key("\r")
+	p.see("new-job")
+	p.do(chromedp.Navigate(url(1)))
+	p.see("new-job")
 }
 
 func TestKeyboardAndNight(t *testing.T) {

@@ -3,7 +3,16 @@ import { computed, ref } from 'vue'
 import type { Schemas, System } from '@/api/client'
 import Choice from './Choice.vue'
 import NumField from './NumField.vue'
-import { faultPath, fieldGroups, read, wheelFields, write, type FieldSpec } from '@/lib/fields'
+import {
+  boosterOfKind,
+  brakeOfKind,
+  faultPath,
+  fieldGroups,
+  read,
+  wheelFields,
+  write,
+  type FieldSpec,
+} from '@/lib/fields'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -35,11 +44,30 @@ function hang(wheel: string, circuit: string | null) {
     if (c.id === circuit) c.wheels.push(wheel)
   }
 }
+const patterns = computed(() => (session.vocabulary?.patterns ?? []).map((p) => p.system!).filter(Boolean))
+const boosters = computed(() => ['vacuum', 'hydraulic', 'none'].map((id) => ({ id, label: t('enum.' + id) })))
+function setBooster(kind: string | null) {
+  const b = kind && kind !== system.value.booster?.kind ? boosterOfKind(patterns.value, kind) : undefined
+  if (b) system.value.booster = b
+}
+function setBrake(i: number, kind: string | null) {
+  const b = kind && kind !== system.value.wheels[i].brake.kind ? brakeOfKind(patterns.value, kind) : undefined
+  if (b) system.value.wheels[i].brake = b
+}
 const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
 </script>
 
 <template>
   <div>
+    <Choice
+      v-if="system.booster"
+      :value="system.booster.kind"
+      :label="t('field.booster.kind')"
+      :options="boosters"
+      testid="booster"
+      class="kind"
+      @pick="setBooster"
+    />
     <div v-for="g in groups" :key="g.id" class="group">
       <button
         type="button"
@@ -75,6 +103,7 @@ const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
         type="button"
         class="tap bare head"
         :aria-expanded="open.includes(w.id) || bad(wheelFields(system, i))"
+        :data-testid="'open-' + w.id"
         @click="flip(w.id)"
       >
         <strong>{{ t('ui.wheel', { id: w.id }) }}</strong>
@@ -90,6 +119,13 @@ const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
           :label="t('ui.hangs_on')"
           :options="system.circuits.map((c) => ({ id: c.id, label: c.id }))"
           @pick="(v) => hang(w.id, v)"
+        />
+        <Choice
+          :value="w.brake.kind"
+          :label="t('ui.brake_kind')"
+          :options="['disc', 'drum'].map((k) => ({ id: k, label: t('enum.' + k) }))"
+          :testid="'kind-' + w.id"
+          @pick="(v) => setBrake(i, v)"
         />
         <NumField
           v-for="f in wheelFields(system, i)"
@@ -107,6 +143,9 @@ const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
 </template>
 
 <style scoped>
+.kind {
+  margin-bottom: 10px;
+}
 .group {
   border-top: 1px solid var(--rule-soft);
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { System } from '@/api/client'
-import { faultPath, fieldGroups, read, wheelFields, write } from './fields'
+import { boosterOfKind, brakeOfKind, faultPath, fieldGroups, read, wheelFields, write } from './fields'
 
 const car = () =>
   ({
@@ -40,6 +40,23 @@ describe('fields of a system', () => {
     expect(read(s, 'wheels.0.line.length_mm')).toBe(1234)
     expect(read(s, 'no.such.path')).toBeUndefined()
     expect(wheelFields(s, 0).map((f) => f.key)).toContain('wheel.brake.clearance_mm')
+  })
+  it('list every piston', () => {
+    const s = car()
+    s.wheels[0].brake.pistons_mm = [42, 38]
+    expect(
+      wheelFields(s, 0)
+        .slice(0, 2)
+        .map((f) => read(s, f.path)),
+    ).toEqual([42, 38])
+  })
+  it('take another kind whole from the patterns, as a copy', () => {
+    const patterns = [car()]
+    const disc = brakeOfKind(patterns, 'disc')!
+    disc.clearance_mm = 9
+    expect(patterns[0].wheels[0].brake.clearance_mm).toBe(0.15)
+    expect(brakeOfKind(patterns, 'drum')).toBeUndefined()
+    expect(boosterOfKind(patterns, 'vacuum')?.ratio).toBe(5)
   })
   it('are found by the path of a fault', () => {
     expect(faultPath('$.wheels[0].line.length_mm')).toBe('wheels.0.line.length_mm')

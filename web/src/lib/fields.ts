@@ -77,7 +77,26 @@ const wheelPaths = [
 ]
 
 export function wheelFields(s: System, i: number): FieldSpec[] {
-  return wheelPaths.filter((p) => has(s.wheels[i], p)).map((p) => spec(`wheels.${i}.${p}`, 'wheel.' + p))
+  const pistons = (s.wheels[i].brake.pistons_mm ?? []).map((_, k) => ({
+    path: `wheels.${i}.brake.pistons_mm.${k}`,
+    key: 'wheel.brake.piston_mm',
+  }))
+  return [
+    ...pistons,
+    ...wheelPaths.filter((p) => has(s.wheels[i], p)).map((p) => spec(`wheels.${i}.${p}`, 'wheel.' + p)),
+  ]
+}
+
+/** A brake of another kind, taken whole from the patterns: its typical figures, to be corrected. */
+export function brakeOfKind(patterns: System[], kind: string): System['wheels'][number]['brake'] | undefined {
+  const found = patterns.flatMap((p) => p.wheels).find((w) => w.brake.kind === kind)
+  return found && JSON.parse(JSON.stringify(found.brake))
+}
+
+/** A booster of another kind, taken whole from the patterns. */
+export function boosterOfKind(patterns: System[], kind: string): System['booster'] | undefined {
+  const found = patterns.find((p) => p.booster?.kind === kind)
+  return found && JSON.parse(JSON.stringify(found.booster))
 }
 
 /** The path of a fault ($.wheels[0].line.length_mm) as a field's path (wheels.0.line.length_mm). */
