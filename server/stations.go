@@ -102,7 +102,7 @@ func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
 
 func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
 	v := Vocabulary{Tools: diagnose.Tools, Units: units.Table, Checks: verify.Checks, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
-		Scopes: []match.Scope{match.CylinderOnly, match.BoosterAside, match.BoosterOpened, match.Both, match.BleedOnly}}
+		Scopes: []match.Scope{match.CylinderOnly, match.BoosterAside, match.BoosterOpened, match.Both, match.BleedOnly, match.Elsewhere}}
 	for _, p := range system.Patterns {
 		sys := p.Build()
 		v.Patterns = append(v.Patterns, PatternView{p.ID, &sys})

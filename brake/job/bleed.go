@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"geminate/brake/bleed"
+	"geminate/brake/match"
 	"geminate/brake/system"
 )
 
@@ -40,6 +41,9 @@ func (j *Job) Bleed() (*BleedView, error) {
 	}
 	if !j.Choices.Scope.OpensHydraulics() {
 		v.Why = "plan.no_bleeding.cylinder_aside"
+		if j.Choices.Scope == match.Elsewhere {
+			v.Why = "plan.no_bleeding.elsewhere"
+		}
 		return v, nil
 	}
 	v.Applies = true

@@ -87,7 +87,7 @@ func CheckChoices(s *system.System, c *Choices) error {
 	if !slices.Contains(match.Scopes(s), c.Scope) {
 		add("$.scope", "fault.enum", map[string]any{"value": c.Scope, "allowed": fmt.Sprint(match.Scopes(s))})
 	}
-	for name, u := range map[string]*match.Unit{"old_unit": c.Old, "unit": c.Unit} {
+	for name, u := range map[string]*match.Unit{"old_unit": c.Old, "unit": c.Unit, "own_unit": c.Own} {
 		if u != nil {
 			checkUnit("$."+name, u, add)
 		}

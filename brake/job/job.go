@@ -48,9 +48,11 @@ type Intake struct {
 
 // Choices are the decisions taken at the later stations.
 type Choices struct {
-	Scope          match.Scope  `json:"scope"`
-	Old            *match.Unit  `json:"old_unit"`
-	Unit           *match.Unit  `json:"unit"` // a copy of the shelf's entry at the time it was chosen
+	Scope match.Scope `json:"scope"`
+	Old   *match.Unit `json:"old_unit"`
+	Unit  *match.Unit `json:"unit"` // a copy of the shelf's entry at the time it was chosen
+	// Own is a unit that is not on the shelf, measured out of its box.
+	Own            *match.Unit  `json:"own_unit"`
 	BenchOnVehicle bool         `json:"bench_on_vehicle"`
 	LinesLoose     bool         `json:"lines_loose"`
 	Bench          BenchSetup   `json:"bench"`

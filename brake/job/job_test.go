@@ -156,7 +156,7 @@ func TestTrailerShowsNoBooster(t *testing.T) {
 	j := newJob(t, "trailer-surge", match.CylinderOnly)
 	m, err := j.Match(nil)
 	require.NoError(t, err)
-	assert.Equal(t, []match.Scope{match.CylinderOnly, match.BleedOnly}, m.Scopes)
+	assert.Equal(t, []match.Scope{match.CylinderOnly, match.BleedOnly, match.Elsewhere}, m.Scopes)
 	d, err := j.Diagnose()
 	require.NoError(t, err)
 	for _, f := range d.Result.Faults {

@@ -1,6 +1,8 @@
 package job
 
 import (
+	"slices"
+
 	"geminate/brake/fluid"
 	"geminate/brake/match"
 	"geminate/brake/twin"
@@ -9,6 +11,7 @@ import (
 // MatchView is the Match station.
 type MatchView struct {
 	Scopes     []match.Scope   `json:"scopes"`
+	Proposed   match.Scope     `json:"proposed"` // what the diagnosis asks for, "" while it asks for none
 	Candidates []CandidateView `json:"candidates"`
 	Kit        []match.Item    `json:"kit"`
 	Fluid      match.FluidNeed `json:"fluid"`
@@ -41,6 +44,22 @@ func (j *Job) Match(shelf []match.Unit) (*MatchView, error) {
 	s := j.Intake.System
 	c := j.Choices
 	v := &MatchView{Scopes: match.Scopes(s), Candidates: []CandidateView{}, Opens: c.Scope.OpensHydraulics(), Cylinder: c.Scope.FitsCylinder()}
+	if len(j.Case().Findings) > 0 {
+		d, err := j.Diagnose()
+		if err != nil {
+			return nil, err
+		}
+		action := d.Result.Action.ID
+		if action == "keep_testing" {
+			action = d.Result.Action.Alternatives[0].ID
+		}
+		if p := match.ScopeOf(action); slices.Contains(v.Scopes, p) {
+			v.Proposed = p
+		}
+	}
+	if c.Own != nil {
+		shelf = append([]match.Unit{*c.Own}, shelf...)
+	}
 	sound := match.Sound(s)
 	v.Present = Curve(sound, true)
 	force := 300.0

@@ -62,6 +62,22 @@ func TestMatchShowsThePedalOfEachUnit(t *testing.T) {
 	assert.EqualValues(t, "plan_change", v.Bottle.Water)
 }
 
+func TestDiagnosisProposesTheScopeAndAnOwnUnitIsCompared(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	v, err := j.Match(nil)
+	require.NoError(t, err)
+	assert.Empty(t, v.Proposed, "nothing entered, nothing proposed")
+	for id, value := range map[string]string{"pedal.springy": `"yes"`, "pedal.pumps_up": `"stays"`, "history.since": `["hydraulics_opened"]`, "level.falls": `"no"`, "pedal.sinks": `"no"`} {
+		j.add(t, KindFinding, Data{Phase: PhaseDiagnose, Finding: id, Value: json.RawMessage(value)})
+	}
+	j.Choices.Own = &match.Unit{ID: "own", Maker: "Box", BoreMM: f(25.4), Ports: []match.Port{}, Contents: []string{}}
+	v, err = j.Match(nil)
+	require.NoError(t, err)
+	assert.Equal(t, match.BleedOnly, v.Proposed)
+	require.Len(t, v.Candidates, 1)
+	assert.Equal(t, "own", v.Candidates[0].Unit.ID)
+}
+
 func TestTorqueOffByTwelveIsNeverStored(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	for step, c := range map[float64]string{28.2: "ok", 339: "twelve_high", 2.3: "twelve_low", 15: "low", 50: "high"} {

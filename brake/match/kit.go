@@ -18,18 +18,37 @@ const (
 	BoosterOpened Scope = "booster_opened" // lines taken off to get at the booster
 	Both          Scope = "both"
 	BleedOnly     Scope = "bleed"
+	// Elsewhere is a repair that leaves both units and the hydraulics alone: supply, rod, adjustment.
+	Elsewhere Scope = "elsewhere"
 )
 
 // Scopes lists the scopes a system can have.
 func Scopes(s *system.System) []Scope {
 	if s.BoosterKind() == system.BoosterNone {
-		return []Scope{CylinderOnly, BleedOnly}
+		return []Scope{CylinderOnly, BleedOnly, Elsewhere}
 	}
-	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly}
+	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, Elsewhere}
 }
 
 // OpensHydraulics says whether brake fluid lines come apart, and so whether there is anything to bleed.
-func (s Scope) OpensHydraulics() bool { return s != BoosterAside }
+func (s Scope) OpensHydraulics() bool { return s != BoosterAside && s != Elsewhere }
+
+// ScopeOf is the scope an action of the diagnosis asks for, "" where it asks for none.
+func ScopeOf(action string) Scope {
+	switch action {
+	case "replace_master_cylinder", "change_bore":
+		return CylinderOnly
+	case "replace_booster":
+		return BoosterAside
+	case "replace_both":
+		return Both
+	case "bleed", "change_fluid", "repair_line", "repair_wheel":
+		return BleedOnly
+	case "set_rod", "repair_supply":
+		return Elsewhere
+	}
+	return ""
+}
 
 // FitsCylinder says whether a new cylinder goes on.
 func (s Scope) FitsCylinder() bool { return s == CylinderOnly || s == Both }

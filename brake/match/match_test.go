@@ -135,6 +135,10 @@ func TestFluidNeed(t *testing.T) {
 	aside, err := Fluid(s, BoosterAside, 15)
 	require.NoError(t, err)
 	assert.Zero(t, aside.TotalCM3, "nothing is opened, nothing is bled")
+	for action, want := range map[string]Scope{"replace_both": Both, "bleed": BleedOnly, "repair_supply": Elsewhere, "replace_booster": BoosterAside, "keep_testing": ""} {
+		assert.Equal(t, want, ScopeOf(action))
+	}
+	assert.False(t, Elsewhere.OpensHydraulics() || Elsewhere.FitsCylinder() || Elsewhere.FitsBooster())
 	trailer, _ := system.FromPattern("trailer-surge")
 	assert.NotContains(t, Scopes(trailer), BoosterAside)
 }

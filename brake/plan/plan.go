@@ -90,6 +90,9 @@ func Make(s *system.System, c Choices) (*Plan, error) {
 	p := &Plan{Scope: c.Scope, NeedsBleeding: c.Scope.OpensHydraulics(), NeedsBench: c.Scope.FitsCylinder() && !c.BenchOnVehicle, Lines: lines(s, c.Old)}
 	if !p.NeedsBleeding {
 		p.NoBleedingWhy = "plan.no_bleeding.cylinder_aside"
+		if c.Scope == match.Elsewhere {
+			p.NoBleedingWhy = "plan.no_bleeding.elsewhere"
+		}
 		p.Lines = []Line{}
 	}
 	if c.Scope == match.BleedOnly {
@@ -100,6 +103,8 @@ func Make(s *system.System, c Choices) (*Plan, error) {
 	b.makeSafe()
 	switch {
 	case c.Scope == match.BleedOnly:
+	case c.Scope == match.Elsewhere:
+		b.add(Step{ID: "elsewhere.repaired", Phase: Fit, Gate: true})
 	case s.IsTrailer():
 		b.trailer()
 	default:
@@ -133,7 +138,9 @@ func (b *builder) add(st Step) {
 func (b *builder) opens() bool { return b.c.Scope.OpensHydraulics() }
 
 // work says whether anything is taken off, or the job is a bleed alone.
-func (b *builder) work() bool { return b.c.Scope != match.BleedOnly }
+func (b *builder) work() bool {
+	return b.c.Scope != match.BleedOnly && b.c.Scope != match.Elsewhere
+}
 
 func (b *builder) prepare() {
 	b.add(Step{ID: "prepare.chock", Phase: Prepare, Gate: true, Tools: []string{"wheel_chocks"}, Cautions: []string{"stands_not_jacks"}})

@@ -68,6 +68,13 @@ func TestBoosterWithCylinderAsideNeedsNoBleeding(t *testing.T) {
 	assert.True(t, opened.NeedsBleeding)
 }
 
+func TestRepairElsewhereLeavesTheUnitsAlone(t *testing.T) {
+	p := make1(t, "car-diagonal-vacuum", Choices{Scope: match.Elsewhere})
+	assert.Equal(t, []string{"prepare.chock", "prepare.cover_paint", "elsewhere.repaired", "close.level_unchanged"}, ids(p))
+	assert.False(t, p.NeedsBleeding)
+	assert.Empty(t, p.Lines)
+}
+
 func TestTrailerHasNoBooster(t *testing.T) {
 	p := make1(t, "trailer-surge", Choices{Scope: match.CylinderOnly})
 	for _, id := range ids(p) {

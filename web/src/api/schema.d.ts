@@ -627,6 +627,7 @@ export interface components {
             costs?: components["schemas"]["JobShopFigures"];
             lines_loose: boolean;
             old_unit: components["schemas"]["MatchUnit"] | null;
+            own_unit: components["schemas"]["MatchUnit"] | null;
             scope: string;
             unit: components["schemas"]["MatchUnit"] | null;
         };
@@ -702,6 +703,7 @@ export interface components {
             kit: components["schemas"]["MatchItem"][];
             opens_hydraulics: boolean;
             present: components["schemas"]["JobCurvePoint"][];
+            proposed: string;
             scopes: string[];
         };
         JobNormal: {

@@ -7,7 +7,7 @@ import UnitDrawing from './UnitDrawing.vue'
 import { t } from '@/lib/words'
 
 /** The old unit measured on the bench: calliper, thread gauge and eye. */
-const props = defineProps<{ unit: Unit; chambers: { circuit: string; position: string }[] }>()
+const props = defineProps<{ name: string; unit: Unit; chambers: { circuit: string; position: string }[] }>()
 const emit = defineEmits<{ change: [Unit] }>()
 function set(change: Partial<Unit>) {
   emit('change', { ...props.unit, ...change })
@@ -46,7 +46,7 @@ const texts: [keyof Unit, string[]][] = [
       :label="t('ui.bore_stamp')"
       :min="15"
       :max="45"
-      testid="old-bore"
+      :testid="name + '-bore'"
       @update:model-value="(v) => set({ bore_mm: v })"
     />
     <NumField
@@ -55,7 +55,7 @@ const texts: [keyof Unit, string[]][] = [
       :label="t('ui.stud_spacing')"
       :min="50"
       :max="150"
-      testid="old-studs"
+      :testid="name + '-studs'"
       @update:model-value="(v) => set({ stud_spacing_mm: v, studs: unit.studs || 2 })"
     />
     <NumField
@@ -64,7 +64,7 @@ const texts: [keyof Unit, string[]][] = [
       :label="t('point.pocket')"
       :min="0"
       :max="60"
-      testid="old-pocket"
+      :testid="name + '-pocket'"
       @update:model-value="(v) => set({ pocket_mm: v })"
     />
     <Choice

@@ -12,16 +12,21 @@ export function useChoices() {
   const kept = localStorage.getItem(key)
   const mine = ref<Choices | null>(kept ? JSON.parse(kept) : null)
   const choices = computed<Choices>(() => mine.value ?? store.job!.choices)
-  const push = useDebounceFn(async () => {
+  let saving = false
+  // One at a time: a second save under the first one's version would look like someone else's edit.
+  async function saveLatest() {
     const now = mine.value
-    if (!now) return
-    const ok = await store.saveChoices(now).catch(() => false)
-    if (mine.value === now && (ok || store.problem?.code !== 'problem.network')) {
-      mine.value = null
-      localStorage.removeItem(key)
-    }
-    if (store.problem?.code === 'problem.network') setTimeout(push, 2000)
-  }, 200)
+    if (!now || saving) return
+    saving = true
+    await store.saveChoices(now).catch(() => false)
+    saving = false
+    const offline = store.problem?.code === 'problem.network'
+    if (mine.value !== now) return void saveLatest()
+    if (offline) return void setTimeout(saveLatest, 2000)
+    mine.value = null // stored, or refused and said so, or put to the person as a conflict
+    localStorage.removeItem(key)
+  }
+  const push = useDebounceFn(saveLatest, 200)
   function set(change: Partial<Choices>) {
     mine.value = { ...choices.value, ...change }
     localStorage.setItem(key, JSON.stringify(mine.value))

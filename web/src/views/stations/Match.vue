@@ -38,6 +38,8 @@ const empty: Unit = {
   contents: [],
 }
 const old = computed<Unit>(() => choices.value.old_unit ?? empty)
+const own = computed<Unit>(() => choices.value.own_unit ?? { ...empty, id: 'own', condition: 'new' })
+const owning = ref(!!store.job!.choices.own_unit)
 const chambers = computed(() => {
   const m = store.system!.master_cylinder
   return m.secondary
@@ -86,7 +88,14 @@ const kit = computed(() =>
         testid="scope"
         @pick="(v) => v && set({ scope: v })"
       />
-      <p v-if="!view.opens_hydraulics" class="caution gap" data-testid="no-bleeding">
+      <p v-if="view.proposed && view.proposed !== choices.scope" class="row gap" data-testid="proposed">
+        {{ t('ui.proposed', { scope: t('scope.' + view.proposed) }) }}
+        <button type="button" class="tap main" data-testid="take-proposal" @click="set({ scope: view.proposed })">
+          {{ t('ui.take_proposal') }}
+        </button>
+      </p>
+      <p v-if="choices.scope === 'elsewhere'" class="gap">{{ t('plan.no_bleeding.elsewhere') }}</p>
+      <p v-else-if="!view.opens_hydraulics" class="caution gap" data-testid="no-bleeding">
         {{ t('plan.no_bleeding.cylinder_aside') }} {{ t('caution.lines_must_flex') }}
       </p>
     </section>
@@ -98,7 +107,7 @@ const kit = computed(() =>
           {{ t(measuring ? 'ui.fold' : 'ui.measure') }}
         </button>
       </header>
-      <UnitMeasure v-if="measuring" :unit="old" :chambers="chambers" @change="(u) => set({ old_unit: u })" />
+      <UnitMeasure v-if="measuring" name="old" :unit="old" :chambers="chambers" @change="(u) => set({ old_unit: u })" />
       <p v-else class="fig">
         {{ t('point.bore') }} <Fig name="mm" :value="old.bore_mm" />, {{ t('point.mounting') }} {{ old.studs }} ×
         <Fig name="mm" :value="old.stud_spacing_mm" />, {{ t('point.pocket') }}
@@ -112,9 +121,40 @@ const kit = computed(() =>
 
     <section v-if="view.fits_cylinder" class="field">
       <header>
+        <h2>{{ t('ui.own_unit') }}</h2>
+        <button type="button" class="tap" :aria-expanded="owning" data-testid="own" @click="owning = !owning">
+          {{ t(owning ? 'ui.fold' : 'ui.measure') }}
+        </button>
+      </header>
+      <template v-if="owning">
+        <p class="small">{{ t('ui.own_note') }}</p>
+        <div class="cols">
+          <label
+            ><span class="small">{{ t('ui.maker') }}</span
+            ><NInput
+              :value="own.maker"
+              placeholder=""
+              data-testid="own-maker"
+              @update:value="(v: string) => set({ own_unit: { ...own, maker: v } })"
+          /></label>
+          <label
+            ><span class="small">{{ t('ui.number') }}</span
+            ><NInput
+              :value="own.number"
+              placeholder=""
+              @update:value="(v: string) => set({ own_unit: { ...own, number: v } })"
+          /></label>
+        </div>
+        <UnitMeasure name="own" :unit="own" :chambers="chambers" @change="(u) => set({ own_unit: u })" />
+      </template>
+    </section>
+
+    <section v-if="view.fits_cylinder" class="field">
+      <header>
         <h2>{{ t('ui.shelf') }}</h2>
         <span class="small">{{ t('ui.shelf_note') }}</span>
       </header>
+      <p v-if="!view.candidates.length">{{ t('ui.shelf_empty') }}</p>
       <Candidate
         v-for="c in view.candidates"
         :key="c.unit.id"
@@ -166,7 +206,9 @@ const kit = computed(() =>
         {{ t('ui.fluid_unit') }} <Fig name="cm3" :value="view.fluid.unit_cm3" />, {{ t('ui.fluid_margin') }}
         <Fig name="cm3" :value="view.fluid.margin_cm3" />
       </p>
-      <p v-else>{{ t('plan.no_bleeding.cylinder_aside') }}</p>
+      <p v-else>
+        {{ t(choices.scope === 'elsewhere' ? 'plan.no_bleeding.elsewhere' : 'plan.no_bleeding.cylinder_aside') }}
+      </p>
       <div v-if="view.opens_hydraulics" class="cols gap">
         <Choice
           :value="choices.bottle.class"

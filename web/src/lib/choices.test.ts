@@ -1,0 +1,87 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { useJob } from '@/stores/job'
+import { useChoices } from './choices'
+
+const view = (version: number, scope: string) => ({
+  id: 'j',
+  updated_at: String(version),
+  intake: { system: null },
+  choices: { scope },
+  choices_version: version,
+  state: {},
+  status: {},
+})
+
+describe('choices edited on the screen', () => {
+  let sent: { version: number; choices: { scope: string } }[] = []
+  let reply: (body: { version: number; choices: { scope: string } }) => Promise<Response>
+  const json = (status: number, body: unknown) =>
+    new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } })
+
+  beforeEach(() => {
+    localStorage.clear()
+    setActivePinia(createPinia())
+    vi.useFakeTimers()
+    sent = []
+    reply = async (b) => json(200, view(b.version + 1, b.choices.scope))
+    vi.stubGlobal('fetch', async (r: Request) => {
+      const body = JSON.parse(await r.clone().text())
+      sent.push(body)
+      return reply(body)
+    })
+    useJob().job = view(1, 'cylinder') as never
+  })
+
+  it('are stored once for a run of changes, and shown at once', async () => {
+    const { choices, set } = useChoices()
+    void set({ scope: 'both' })
+    void set({ scope: 'bleed' })
+    expect(choices.value.scope).toBe('bleed')
+    await vi.advanceTimersByTimeAsync(500)
+    expect(sent.map((s) => s.choices.scope)).toEqual(['bleed'])
+    expect(useJob().job!.choices_version).toBe(2)
+    expect(localStorage.length).toBe(0)
+  })
+
+  it('never race themselves: a change during a slow save waits for it', async () => {
+    reply = (b) => new Promise((done) => setTimeout(() => done(json(200, view(b.version + 1, b.choices.scope))), 1000))
+    const { set } = useChoices()
+    void set({ scope: 'both' })
+    await vi.advanceTimersByTimeAsync(400)
+    void set({ scope: 'bleed' })
+    await vi.advanceTimersByTimeAsync(4000)
+    expect(sent.map((s) => [s.version, s.choices.scope])).toEqual([
+      [1, 'both'],
+      [2, 'bleed'],
+    ])
+    expect(useJob().conflict).toBeNull()
+  })
+
+  it('outlive a lost connection and a reload', async () => {
+    reply = async () => {
+      throw new TypeError('down')
+    }
+    const { set } = useChoices()
+    void set({ scope: 'both' })
+    await vi.advanceTimersByTimeAsync(500)
+    expect(localStorage.length).toBe(1)
+    setActivePinia(createPinia())
+    useJob().job = view(1, 'cylinder') as never
+    reply = async (b) => json(200, view(b.version + 1, b.choices.scope))
+    const again = useChoices()
+    expect(again.choices.value.scope).toBe('both')
+    await vi.advanceTimersByTimeAsync(3000)
+    expect(useJob().job!.choices.scope).toBe('both')
+    expect(localStorage.length).toBe(0)
+  })
+
+  it('are put to the person where someone else was first', async () => {
+    reply = async () => json(409, { code: 'problem.stale', current: view(7, 'bleed') })
+    const { choices, set } = useChoices()
+    void set({ scope: 'both' })
+    await vi.advanceTimersByTimeAsync(500)
+    expect(useJob().conflict?.theirs.choices_version).toBe(7)
+    expect(choices.value.scope).toBe('cylinder')
+  })
+})
