@@ -95,7 +95,7 @@ func (IntakeEdit) precheck(body []byte) error {
 }
 
 func (s *server) saveIntake(c *call, in IntakeEdit) (JobView, error) {
-	st, err := s.Store.SaveIntake(c.Context(), c.jobID(), in.Version, in.Intake, func(j *job.Job) {
+	st, err := s.Store.SaveIntake(c.Context(), c.jobID(), in.Version, in.Intake, notReleased, func(j *job.Job) {
 		// A different system may not allow the old choices: a trailer has no booster to replace.
 		if job.CheckChoices(j.Intake.System, &j.Choices) != nil {
 			old, unit := j.Choices.Old, j.Choices.Unit
@@ -114,8 +114,16 @@ func (s *server) saveChoices(c *call, in ChoicesEdit) (JobView, error) {
 	if err := job.CheckChoices(now.Job.Intake.System, &in.Choices); err != nil {
 		return JobView{}, err
 	}
-	st, err := s.Store.SaveChoices(c.Context(), c.jobID(), in.Version, in.Choices)
+	st, err := s.Store.SaveChoices(c.Context(), c.jobID(), in.Version, in.Choices, notReleased)
 	return s.edited(st, err)
+}
+
+// notReleased refuses an edit of a released vehicle's job: the record stands until it is reopened.
+func notReleased(j *job.Job) error {
+	if j.Fold().ReleasedAt != nil {
+		return refuse(http.StatusConflict, Problem{Code: "problem.released"})
+	}
+	return nil
 }
 
 // edited answers an edit, with what is stored now where it came too late.
@@ -145,8 +153,10 @@ func (s *server) append(c *call, in EventsIn) (JobView, error) {
 		events[i] = job.Event{ID: e.ID, Kind: e.Kind, At: at, By: c.user.Display, Data: e.Data}
 	}
 	st, err := s.Store.Append(c.Context(), c.jobID(), events, func(j *job.Job, e job.Event) error {
-		if j.Fold().ReleasedAt != nil && e.Kind != job.KindReopened && e.Kind != job.KindNote {
-			return refuse(http.StatusConflict, Problem{Code: "problem.released"})
+		if e.Kind != job.KindReopened && e.Kind != job.KindNote {
+			if err := notReleased(j); err != nil {
+				return err
+			}
 		}
 		return j.CheckEvent(e)
 	})

@@ -350,6 +350,38 @@ func TestReleaseNeedsTheGateAndARole(t *testing.T) {
 	assert.Equal(t, "problem.trainee_release", c.send("POST", "/api/jobs/"+id+"/release", nil, 403)["code"])
 }
 
+func TestReleasedRecordStandsUntilReopened(t *testing.T) {
+	c, st := shop(t)
+	c.as("mara")
+	id := c.pickup()
+	url := "/api/jobs/" + id
+	_, err := st.Append(context.Background(), id, []job.Event{{ID: "rel", Kind: job.KindReleased, At: time.Now().UTC(), By: "Mara"}}, func(*job.Job, job.Event) error { return nil })
+	require.NoError(t, err)
+	v := c.get(url, 200)
+	for path, body := range map[string]map[string]any{
+		"/intake":  {"version": v["intake_version"], "intake": v["intake"]},
+		"/choices": {"version": v["choices_version"], "choices": v["choices"]},
+	} {
+		assert.Equal(t, "problem.released", c.send("PUT", url+path, body, 409)["code"], path)
+	}
+	stroke := event("s", job.KindBleedStroke, map[string]any{"wheel": "RR", "strokes": 1})
+	assert.Equal(t, "problem.released", c.send("POST", url+"/events", stroke, 409)["code"])
+	c.send("POST", url+"/events", event("n", job.KindNote, map[string]any{"text": "seen"}), 200)
+	c.send("POST", url+"/events", event("re", job.KindReopened, map[string]any{}), 200)
+	c.send("POST", url+"/events", stroke, 200)
+	c.send("POST", url+"/events", event("u", job.KindUndo, map[string]any{"of": "re"}), 422)
+	assert.Nil(t, c.get(url, 200)["state"].(map[string]any)["released_at"])
+}
+
+func TestTorqueIsJudgedBeforeItIsTicked(t *testing.T) {
+	c, _ := shop(t)
+	c.as("mara")
+	url := "/api/jobs/" + c.pickup() + "/torque"
+	assert.Equal(t, "twelve_high", c.send("POST", url, map[string]any{"step": "fit.cylinder_nuts", "torque_nm": 339}, 200)["verdict"])
+	assert.Equal(t, "ok", c.send("POST", url, map[string]any{"step": "fit.cylinder_nuts", "torque_nm": 25}, 200)["verdict"])
+	c.send("POST", url, map[string]any{"step": "make.coffee", "torque_nm": 25}, 422)
+}
+
 func TestPreferences(t *testing.T) {
 	c, _ := shop(t)
 	c.as("mara")

@@ -183,14 +183,18 @@ func (s *Store) change(ctx context.Context, id string, fn func(tx *gorm.DB, st *
 	return out, err
 }
 
-// SaveIntake replaces the intake if nobody else did since version; adapt may then correct the
-// choices for a system that changed. On ErrStale the returned job is what is stored now.
-func (s *Store) SaveIntake(ctx context.Context, id string, version int, in job.Intake, adapt func(*job.Job)) (*Stored, error) {
+// SaveIntake replaces the intake if nobody else did since version. guard sees the job as stored and
+// may refuse; adapt may then correct the choices for a system that changed. On ErrStale the returned
+// job is what is stored now.
+func (s *Store) SaveIntake(ctx context.Context, id string, version int, in job.Intake, guard func(*job.Job) error, adapt func(*job.Job)) (*Stored, error) {
 	var now *Stored
 	st, err := s.change(ctx, id, func(_ *gorm.DB, st *Stored) error {
 		if st.IntakeVersion != version {
 			now = st
 			return ErrStale
+		}
+		if err := guard(&st.Job); err != nil {
+			return err
 		}
 		before, _ := encode(st.Job.Choices)
 		st.Job.Intake = in
@@ -207,13 +211,16 @@ func (s *Store) SaveIntake(ctx context.Context, id string, version int, in job.I
 	return st, err
 }
 
-// SaveChoices replaces the choices if nobody else did since version.
-func (s *Store) SaveChoices(ctx context.Context, id string, version int, c job.Choices) (*Stored, error) {
+// SaveChoices replaces the choices if nobody else did since version and guard lets it.
+func (s *Store) SaveChoices(ctx context.Context, id string, version int, c job.Choices, guard func(*job.Job) error) (*Stored, error) {
 	var now *Stored
 	st, err := s.change(ctx, id, func(_ *gorm.DB, st *Stored) error {
 		if st.ChoicesVersion != version {
 			now = st
 			return ErrStale
+		}
+		if err := guard(&st.Job); err != nil {
+			return err
 		}
 		st.Job.Choices = c
 		st.ChoicesVersion++

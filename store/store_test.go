@@ -101,20 +101,24 @@ func TestTwoEditorsAreToldNotOverwritten(t *testing.T) {
 	mine, theirs := someJob(t, "a").Intake, someJob(t, "a").Intake
 	theirs.Complaint, mine.Complaint = "theirs", "mine"
 	none := func(*job.Job) {}
-	_, err := s.SaveIntake(ctx, "a", 1, theirs, none)
+	free := func(*job.Job) error { return nil }
+	_, err := s.SaveIntake(ctx, "a", 1, theirs, free, none)
 	require.NoError(t, err)
-	now, err := s.SaveIntake(ctx, "a", 1, mine, none)
+	now, err := s.SaveIntake(ctx, "a", 1, mine, free, none)
 	assert.ErrorIs(t, err, ErrStale)
 	assert.Equal(t, "theirs", now.Job.Intake.Complaint, "what is stored comes back with the refusal")
 	c := job.DefaultChoices(mine.System)
 	c.Scope = match.Both
-	st, err := s.SaveChoices(ctx, "a", 1, c)
+	st, err := s.SaveChoices(ctx, "a", 1, c, free)
 	require.NoError(t, err)
 	assert.Equal(t, 2, st.ChoicesVersion)
-	_, err = s.SaveChoices(ctx, "a", 1, c)
+	_, err = s.SaveChoices(ctx, "a", 1, c, free)
 	assert.ErrorIs(t, err, ErrStale)
-	st, err = s.SaveIntake(ctx, "a", 2, mine, func(j *job.Job) { j.Choices.Scope = match.CylinderOnly })
+	st, err = s.SaveIntake(ctx, "a", 2, mine, free, func(j *job.Job) { j.Choices.Scope = match.CylinderOnly })
 	require.NoError(t, err)
+	no := errors.New("no")
+	_, err = s.SaveChoices(ctx, "a", 3, c, func(*job.Job) error { return no })
+	assert.ErrorIs(t, err, no)
 	assert.Equal(t, 3, st.ChoicesVersion, "choices changed with the system count as an edit")
 }
 

@@ -78,9 +78,11 @@ func (j *Job) Bench() (*BenchView, error) {
 	if sec := j.Intake.System.MasterCylinder.Secondary; sec != nil {
 		circuits = append(circuits, sec.Circuit)
 	}
+	const most = 1000 // strokes computed; by then nothing moves any more
+	counted := min(st.BenchStrokes, most)
 	worst := 0.0
 	for i, g := range j.benchChambers() {
-		run, err := g.Bleed(setup.TiltDeg, setup.StrokeMM, max(25, st.BenchStrokes), setup.Fast)
+		run, err := g.Bleed(setup.TiltDeg, setup.StrokeMM, max(25, counted), setup.Fast)
 		if err != nil {
 			return nil, err
 		}
@@ -96,7 +98,7 @@ func (j *Job) Bench() (*BenchView, error) {
 		for _, a := range run.AirMM3 {
 			c.AirCM3 = append(c.AirCM3, a/1000)
 		}
-		if n := st.BenchStrokes; n > 0 {
+		if n := counted; n > 0 {
 			c.NowCM3 = run.AirMM3[n-1] / 1000
 		}
 		worst = math.Max(worst, c.TrappedCM3-c.LevelCM3)

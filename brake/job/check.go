@@ -174,8 +174,13 @@ func (j *Job) CheckEvent(e Event) error {
 			return bad("$.data.text", "fault.too_long", map[string]any{"max": longText})
 		}
 	case KindUndo:
-		if !slices.ContainsFunc(j.Events, func(x Event) bool { return x.ID == d.Of }) {
+		i := slices.IndexFunc(j.Events, func(x Event) bool { return x.ID == d.Of })
+		if i < 0 {
 			return bad("$.data.of", "fault.no_such_event", map[string]any{"value": d.Of})
+		}
+		// Undoing a reopening would release a vehicle past its gate.
+		if k := j.Events[i].Kind; k == KindReleased || k == KindReopened {
+			return bad("$.data.of", "fault.release_not_undone", nil)
 		}
 	default:
 		return bad("$.kind", "fault.enum", map[string]any{"value": e.Kind, "allowed": "finding, tick, bench_stroke, bleed_stroke, bleed_volume, refill, wheel_clear, note, undo, reopened"})
@@ -193,7 +198,11 @@ func (j *Job) checkFinding(d Data) error {
 	if len(d.Value) == 0 || string(d.Value) == "null" {
 		return nil // withdrawn
 	}
-	if slices.Contains(verify.Checks, d.Finding) {
+	const longest = 16 << 10 // bytes; the longest real one is a list of readings
+	if len(d.Value) > longest {
+		return bad("$.data.value", "fault.too_large", map[string]any{"max_bytes": longest})
+	}
+	if d.Phase == PhaseVerify && slices.Contains(verify.Checks, d.Finding) {
 		var v string
 		if err := json.Unmarshal(d.Value, &v); err != nil || !slices.Contains([]string{"yes", "no", "alone"}, v) {
 			return bad("$.data.value", "fault.enum", map[string]any{"value": string(d.Value), "allowed": "yes, no, alone"})
@@ -277,7 +286,8 @@ func (j *Job) Fitted() *system.System {
 }
 
 // Parse reads a geminate.job/1 file strictly: the system inside it passes the same reader as any
-// other, every event has to make sense, and nothing is partly accepted.
+// other, and nothing is partly accepted. Events are history and are kept as they are, each under an
+// id of its own; one that no longer fits the system counts for nothing when the job is folded.
 func Parse(data []byte) (*Job, error) {
 	const most = 16 << 20
 	if len(data) > most {

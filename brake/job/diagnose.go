@@ -19,6 +19,8 @@ type DiagnoseView struct {
 	Result diagnose.Result `json:"result"`
 	Sink   *SinkView       `json:"sink"`
 	Count  int             `json:"findings_count"`
+	// LeftOut are findings that do not belong to the system as it now stands.
+	LeftOut []string `json:"left_out"`
 }
 
 // Diagnose runs the engine on what is known.
@@ -27,12 +29,12 @@ func (j *Job) Diagnose() (*DiagnoseView, error) {
 	if j.Choices.Costs != nil && j.Choices.Costs.PerMinute > 0 {
 		costs.PerMinute = j.Choices.Costs.PerMinute
 	}
-	c := j.Case()
+	c, leftOut := j.caseAndLeftOut()
 	r, err := diagnose.Run(c, costs)
 	if err != nil {
 		return nil, err
 	}
-	v := &DiagnoseView{Result: *r, Count: len(c.Findings)}
+	v := &DiagnoseView{Result: *r, Count: len(c.Findings), LeftOut: leftOut}
 	for _, f := range c.Findings {
 		var sink diagnose.Sink
 		if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {

@@ -306,15 +306,27 @@ func (j *Job) tools() []string {
 }
 
 // Case is the job as a case for the diagnosis: what was found before the repair. What Verify reads
-// afterwards is of another vehicle, the repaired one, and is kept apart.
+// afterwards is of another vehicle, the repaired one, and is kept apart. A finding that does not
+// belong to the system as it now stands (the pattern was changed after it was entered) is left out.
 func (j *Job) Case() *diagnose.Case {
+	c, _ := j.caseAndLeftOut()
+	return c
+}
+
+func (j *Job) caseAndLeftOut() (*diagnose.Case, []string) {
 	st := j.Fold()
 	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.tools(), Hands: j.Intake.Hands}
 	if j.Intake.KeepLinesClosed {
 		c.DoNot = []string{"open_hydraulics"}
 	}
+	leftOut := []string{}
 	for _, id := range sortedKeys(st.Findings[PhaseDiagnose]) {
-		c.Findings = append(c.Findings, st.Findings[PhaseDiagnose][id])
+		f := st.Findings[PhaseDiagnose][id]
+		if diagnose.CheckFinding(j.Intake.System, f) != nil {
+			leftOut = append(leftOut, id)
+			continue
+		}
+		c.Findings = append(c.Findings, f)
 	}
-	return c
+	return c, leftOut
 }

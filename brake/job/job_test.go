@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 	"testing"
 	"time"
 
@@ -62,19 +63,21 @@ func TestEventsThatMakeNoSenseAreRefused(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	bad := -1.0
 	for name, e := range map[string]Event{
-		"no id":          {Kind: KindRefill},
-		"unknown kind":   {ID: "x", Kind: "dance"},
-		"forged release": {ID: "x", Kind: KindReleased},
-		"unknown wheel":  {ID: "x", Kind: KindBleedStroke, Data: Data{Wheel: "XX"}},
-		"many strokes":   {ID: "x", Kind: KindBleedStroke, Data: Data{Wheel: "RR", Strokes: 5000}},
-		"volume":         {ID: "x", Kind: KindBleedVolume, Data: Data{Wheel: "RR", VolumeCM3: -4}},
-		"phase":          {ID: "x", Kind: KindFinding, Data: Data{Phase: "later", Finding: "pedal.sinks"}},
-		"finding":        {ID: "x", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "nose.itches", Value: json.RawMessage(`1`)}},
-		"value":          {ID: "x", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "pedal.sinks", Value: json.RawMessage(`7`)}},
-		"check value":    {ID: "x", Kind: KindFinding, Data: Data{Phase: PhaseVerify, Finding: "check.level", Value: json.RawMessage(`"perhaps"`)}},
-		"step":           {ID: "x", Kind: KindTick, Data: Data{Step: "make.coffee"}},
-		"undo":           {ID: "x", Kind: KindUndo, Data: Data{Of: "nothing"}},
-		"empty note":     {ID: "x", Kind: KindNote, Data: Data{Text: "  "}},
+		"no id":             {Kind: KindRefill},
+		"unknown kind":      {ID: "x", Kind: "dance"},
+		"forged release":    {ID: "x", Kind: KindReleased},
+		"unknown wheel":     {ID: "x", Kind: KindBleedStroke, Data: Data{Wheel: "XX"}},
+		"many strokes":      {ID: "x", Kind: KindBleedStroke, Data: Data{Wheel: "RR", Strokes: 5000}},
+		"volume":            {ID: "x", Kind: KindBleedVolume, Data: Data{Wheel: "RR", VolumeCM3: -4}},
+		"phase":             {ID: "x", Kind: KindFinding, Data: Data{Phase: "later", Finding: "pedal.sinks"}},
+		"finding":           {ID: "x", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "nose.itches", Value: json.RawMessage(`1`)}},
+		"value":             {ID: "x", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "pedal.sinks", Value: json.RawMessage(`7`)}},
+		"check value":       {ID: "x", Kind: KindFinding, Data: Data{Phase: PhaseVerify, Finding: "check.level", Value: json.RawMessage(`"perhaps"`)}},
+		"step":              {ID: "x", Kind: KindTick, Data: Data{Step: "make.coffee"}},
+		"undo":              {ID: "x", Kind: KindUndo, Data: Data{Of: "nothing"}},
+		"check at diagnose": {ID: "x", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "check.level", Value: json.RawMessage(`"yes"`)}},
+		"huge value":        {ID: "x", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "codes.present", Value: json.RawMessage(`["` + strings.Repeat("x", 20000) + `"]`)}},
+		"empty note":        {ID: "x", Kind: KindNote, Data: Data{Text: "  "}},
 	} {
 		assert.Error(t, j.CheckEvent(e), name)
 	}
@@ -95,6 +98,37 @@ func TestEventsThatMakeNoSenseAreRefused(t *testing.T) {
 	v, err := j.Replace()
 	require.NoError(t, err)
 	assert.InDelta(t, 0.3, v.Rod.GapMM, 1e-9)
+}
+
+// A vehicle goes back to released only through its gate: neither a release nor a reopening is undone.
+func TestReleaseIsNotUndone(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.Events = append(j.Events, Event{ID: "rel", Kind: KindReleased, At: j.CreatedAt}, Event{ID: "re", Kind: KindReopened, At: j.CreatedAt})
+	for _, of := range []string{"rel", "re"} {
+		assert.ErrorContains(t, j.CheckEvent(Event{ID: "u", Kind: KindUndo, Data: Data{Of: of}}), "release_not_undone")
+	}
+}
+
+func TestFindingsOfAnotherSystemAreLeftOutNotFatal(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.add(t, KindFinding, Data{Phase: PhaseDiagnose, Finding: "pedal.free_play_mm", Value: json.RawMessage(`2`)})
+	j.add(t, KindFinding, Data{Phase: PhaseDiagnose, Finding: "pressure.at_bleeder", Value: json.RawMessage(`{"LF":"low"}`)})
+	j.add(t, KindFinding, Data{Phase: PhaseDiagnose, Finding: "brakes.weak", Value: json.RawMessage(`"all"`)})
+	trailer, err := system.FromPattern("trailer-surge")
+	require.NoError(t, err)
+	j.Intake.System, j.Intake.Pattern = trailer, "trailer-surge"
+	v, err := j.Diagnose()
+	require.NoError(t, err)
+	assert.Equal(t, []string{"pedal.free_play_mm", "pressure.at_bleeder"}, v.LeftOut)
+	assert.Equal(t, 1, v.Count)
+	// What an imported file may hold is passed over in the same way.
+	j.Events = append(j.Events, Event{ID: "odd", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "nose.itches", Value: json.RawMessage(`{}`)}},
+		Event{ID: "tick", Kind: KindTick, Data: Data{Step: "no.such.step"}}, Event{ID: "w", Kind: KindBleedStroke, Data: Data{Wheel: "LF"}})
+	_, err = j.Diagnose()
+	require.NoError(t, err)
+	_, err = j.Verify()
+	require.NoError(t, err)
+	j.Status()
 }
 
 func TestReservoirLevelFollowsStrokesAndRefills(t *testing.T) {

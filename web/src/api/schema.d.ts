@@ -663,6 +663,7 @@ export interface components {
         };
         JobDiagnoseView: {
             findings_count: number;
+            left_out: string[];
             result: components["schemas"]["DiagnoseResult"];
             sink: components["schemas"]["JobSinkView"] | null;
         };

@@ -89,6 +89,9 @@ const lead = computed(() => action.value?.alternatives[0]?.id)
       </div>
     </section>
 
+    <p v-if="view?.left_out.length" class="caution" data-testid="left-out">
+      {{ t('ui.left_out', { list: view.left_out.map((id) => t('finding.' + id)).join(', ') }) }}
+    </p>
     <section v-if="view" class="field">
       <header>
         <h2>{{ t('ui.next_test') }}</h2>
