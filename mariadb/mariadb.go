@@ -121,7 +121,12 @@ func (s *Server) dropLock() {
 	}
 }
 
-func (s *Server) data() string    { return filepath.Join(s.dir, "db") }
+func (s *Server) data() string { return filepath.Join(s.dir, "db") }
+func (s *Server) temp() string { return filepath.Join(s.dir, "tmp") }
+
+// env gives a server a temporary folder of its own: at its start MariaDB deletes temporary tables
+// it finds, and in a shared one they may be another server's.
+func (s *Server) env() []string   { return append(os.Environ(), "TMPDIR="+s.temp()) }
 func (s *Server) pidFile() string { return filepath.Join(s.dir, "mariadb.pid") }
 
 // stopLeftover ends a server whose Geminate was killed. The lock is ours, so whoever runs on this
@@ -159,6 +164,9 @@ func (s *Server) prepare(ctx context.Context, install string) error {
 		}
 		s.socket = filepath.Join(d, "db.sock")
 	}
+	if err := os.MkdirAll(s.temp(), 0o700); err != nil {
+		return fmt.Errorf("temporary folder: %w", err)
+	}
 	secret := filepath.Join(s.dir, "secret")
 	raw, err := os.ReadFile(secret)
 	if errors.Is(err, os.ErrNotExist) {
@@ -182,7 +190,9 @@ func (s *Server) prepare(ctx context.Context, install string) error {
 	if os.Geteuid() == 0 {
 		args = append(args, "--user=root")
 	}
-	if out, err := exec.CommandContext(ctx, install, args...).CombinedOutput(); err != nil {
+	cmd := exec.CommandContext(ctx, install, args...)
+	cmd.Env = s.env()
+	if out, err := cmd.CombinedOutput(); err != nil {
 		return fmt.Errorf("making the database in %s: %w\n%s", fresh, err, bytes.TrimSpace(out))
 	}
 	return os.Rename(fresh, s.data())
@@ -223,6 +233,7 @@ func (s *Server) launch(daemon string) error {
 	defer func() { _ = log.Close() }()
 	s.cmd = exec.Command(daemon, args...)
 	s.cmd.Stdout, s.cmd.Stderr = log, log
+	s.cmd.Env = s.env()
 	// Its own group, so that Ctrl-C reaches us first and we stop it in order; and it is told to stop
 	// should we be killed.
 	s.cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}

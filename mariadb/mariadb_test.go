@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"sync"
 	"syscall"
 	"testing"
 
@@ -43,6 +44,24 @@ func TestKilledServerComesBackWithItsRows(t *testing.T) {
 	var n int
 	require.NoError(t, open(t, again).QueryRow("SELECT n FROM kept").Scan(&n))
 	assert.Equal(t, 41, n)
+}
+
+// Servers started at the same moment must not delete each other's temporary tables.
+func TestManyStartAtOnce(t *testing.T) {
+	var wg sync.WaitGroup
+	for i := 0; i < 4; i++ {
+		dir := t.TempDir()
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			s, err := Start(context.Background(), dir)
+			if assert.NoError(t, err) {
+				assert.Contains(t, s.cmd.Env, "TMPDIR="+filepath.Join(s.dir, "tmp"))
+				assert.NoError(t, s.Stop())
+			}
+		}()
+	}
+	wg.Wait()
 }
 
 func TestLeftoverServerIsStoppedFirst(t *testing.T) {
