@@ -217,6 +217,8 @@ func TestTablet(t *testing.T) {
 		p.until("content", `document.querySelectorAll('.work .field').length > 0`)
 		p.until("no sideways scrolling in "+s, `document.documentElement.scrollWidth <= window.innerWidth`)
 		p.shot("tablet-" + s)
+		p.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 600)`))
+		p.until("the schematic in view", `document.querySelector('[data-testid="twin-side"]').getBoundingClientRect().top >= 0`)
 	}
 }
 

@@ -74,14 +74,22 @@ const ready = computed(() => !!store.job)
 .gap {
   margin-bottom: 12px;
 }
+/* On a tablet the vehicle stands above the work and stays there while it scrolls. */
 @media (max-width: 1000px) {
   .frame {
-    grid-template-columns: minmax(0, 1fr);
+    display: flex;
+    flex-direction: column;
+    align-items: stretch;
   }
   .side {
-    grid-row: 1;
+    order: -1;
     top: 0;
     z-index: 5;
+  }
+}
+@media (max-width: 620px) {
+  .side {
+    position: static;
   }
 }
 </style>
