@@ -1,0 +1,220 @@
+import { mount, flushPromises } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import type { Schemas } from '@/api/client'
+import { i18n } from '@/lib/words'
+import { useUnits } from '@/lib/units'
+import { useJob } from '@/stores/job'
+import BigCount from './BigCount.vue'
+import Candidate from './Candidate.vue'
+import Choice from './Choice.vue'
+import Faults from './Faults.vue'
+import HoldTest from './HoldTest.vue'
+import NextTests from './NextTests.vue'
+import Readings from './Readings.vue'
+import StepRow from './StepRow.vue'
+import TorqueEntry from './TorqueEntry.vue'
+
+const global = { plugins: [i18n] }
+const put = (w: ReturnType<typeof mount>, testid: string, v: string) =>
+  w.find(`[data-testid="${testid}"] input`).setValue(v)
+
+beforeEach(() => {
+  setActivePinia(createPinia())
+  useUnits([
+    { id: 'mm', quantity: 'length', system: 'metric', factor: 1, offset: 0, decimals: 1 },
+    { id: 'in', quantity: 'length', system: 'us', factor: 25.4, offset: 0, decimals: 3 },
+    { id: 'N', quantity: 'force', system: 'metric', factor: 1, offset: 0, decimals: 0 },
+    { id: 'lbf', quantity: 'force', system: 'us', factor: 4.448, offset: 0, decimals: 0 },
+    { id: 'N·m', quantity: 'torque', system: 'metric', factor: 1, offset: 0, decimals: 1 },
+    { id: 'ft·lbf', quantity: 'torque', system: 'us', factor: 1.3558, offset: 0, decimals: 1 },
+    { id: 'in·lbf', quantity: 'torque', system: 'us', factor: 0.11298, offset: 0, decimals: 0 },
+  ])
+})
+
+describe('hold test', () => {
+  it('hands the sink on only when it is whole, and asks where the pedal rose', async () => {
+    const w = mount(HoldTest, { global })
+    const store = () => w.find('[data-testid="hold-store"]')
+    expect(store().attributes('disabled')).toBeDefined()
+    await put(w, 'hold-start', '120')
+    await put(w, 'hold-end', '125')
+    await put(w, 'hold-seconds', '20')
+    expect(w.text()).toContain('a sinking pedal ends lower')
+    expect(store().attributes('disabled')).toBeDefined()
+    await put(w, 'hold-end', '108.5')
+    await store().trigger('click')
+    expect(w.emitted('read')).toEqual([[{ pedal_force_n: 200, travel_mm: 11.5, seconds: 20, engine: 'off' }]])
+  })
+  it('runs its clock by itself', async () => {
+    vi.useFakeTimers()
+    const w = mount(HoldTest, { global })
+    await w.find('[data-testid="hold-clock"]').trigger('click')
+    await vi.advanceTimersByTimeAsync(3400)
+    await w.find('[data-testid="hold-clock"]').trigger('click')
+    expect(w.find('[data-testid="hold-clock"]').text()).toMatch(/3\.[34] s/)
+    vi.useRealTimers()
+  })
+})
+
+it('readings are kept in the order of the foot', async () => {
+  const w = mount(Readings, { props: { pairs: [{ pedal_force_n: 300, travel_mm: 42 }] }, global })
+  await put(w, 'read-force', '200')
+  await put(w, 'read-travel', '39')
+  await w.find('[data-testid="read-add"]').trigger('click')
+  expect((w.emitted('change')![0][0] as { pedal_force_n: number }[]).map((p) => p.pedal_force_n)).toEqual([200, 300])
+})
+
+it('a choice taken back is told as nothing', async () => {
+  const props = { value: 'yes', options: [{ id: 'yes', label: 'yes' }], clearable: true, testid: 'c' }
+  const w = mount(Choice, { props, global })
+  expect(w.find('button').attributes('aria-pressed')).toBe('true')
+  await w.find('button').trigger('click')
+  expect(w.emitted('pick')).toEqual([[null]])
+})
+
+describe('torque', () => {
+  const entry = (verdict: string) => {
+    useJob().job = { id: 'j' } as never
+    const sent: number[] = []
+    vi.stubGlobal('fetch', async (r: Request) => {
+      sent.push(JSON.parse(await r.clone().text()).torque_nm)
+      return new Response(JSON.stringify({ torque_nm: 1, verdict }), {
+        headers: { 'Content-Type': 'application/json' },
+      })
+    })
+    return { w: mount(TorqueEntry, { props: { low: 18, high: 34, id: 's' }, global }), sent }
+  }
+  it('shows the range in three units and asks the core in its own', async () => {
+    const { w, sent } = entry('ok')
+    expect(w.text()).toContain('18.0–34.0 N·m')
+    expect(w.text()).toContain('159–301 in·lbf')
+    await w.find('[data-testid="torque-unit-s-in·lbf"]').trigger('click')
+    await put(w, 'torque-s', '250')
+    await vi.waitFor(() => expect(sent).toHaveLength(1))
+    expect(sent[0]).toBeCloseTo(28.2, 1)
+    await flushPromises()
+    await w.find('[data-testid="torque-tick-s"]').trigger('click')
+    expect(w.emitted('tick')![0][0]).toBeCloseTo(28.2, 1)
+  })
+  it('cannot be ticked while the core says it is off by twelve, nor before it has answered', async () => {
+    const { w, sent } = entry('twelve_high')
+    await put(w, 'torque-s', '339')
+    expect(w.find('[data-testid="torque-tick-s"]').attributes('disabled')).toBeDefined()
+    await vi.waitFor(() => expect(sent).toHaveLength(1))
+    await vi.waitFor(() => expect(w.find('[data-testid="torque-verdict"]').text()).toContain('off by twelve'))
+    expect(w.find('[data-testid="torque-tick-s"]').attributes('disabled')).toBeDefined()
+  })
+})
+
+describe('a step of the plan', () => {
+  const step = {
+    id: 'strip.lines_off',
+    phase: 'strip',
+    gate: false,
+    tools: ['flare_nut_wrench'],
+    cautions: ['line_must_not_twist'],
+  }
+  const row = (props: object) =>
+    mount(StepRow, {
+      props: { step, number: 9, tick: undefined, blocked: [], next: false, torque: undefined, ...props } as never,
+      global,
+    })
+  it('says what stands before it and cannot be ticked', () => {
+    const w = row({ blocked: ['safe.pump_empty'] })
+    expect(w.find('button').attributes('disabled')).toBeDefined()
+    expect(w.text()).toContain('Pump the pedal')
+  })
+  it('shows its caution when it is the next, and ticks with one tap', async () => {
+    const w = row({ next: true })
+    expect(w.text()).toContain('never let it twist')
+    await w.find('button').trigger('click')
+    expect(w.emitted('tick')).toEqual([[{}]])
+  })
+  it('unticks when it is done', async () => {
+    const w = row({ tick: { at: '2026-11-24T09:00:00Z', by: 'Mara', event_id: 'e' } })
+    expect(w.text()).toContain('Mara')
+    await w.find('button').trigger('click')
+    expect(w.emitted('untick')).toHaveLength(1)
+  })
+})
+
+describe('the count', () => {
+  it('counts a tap and the space bar, and neither while the reservoir must be filled', async () => {
+    const w = mount(BigCount, { props: { count: 3, of: 17, label: 'tap' }, global, attachTo: document.body })
+    await w.trigger('click')
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: ' ' }))
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: ' ', repeat: true }))
+    expect(w.emitted('stroke')).toHaveLength(2)
+    await w.setProps({ disabled: true })
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: ' ' }))
+    expect(w.emitted('stroke')).toHaveLength(2)
+    w.unmount()
+  })
+})
+
+it('a unit that does not fit cannot be chosen, and says why first', async () => {
+  const c = {
+    unit: { id: 'u', maker: 'M', number: '1', condition: 'new', bore_mm: 27, ports: [], contents: [] },
+    verdict: 'does_not_fit',
+    points: [
+      { id: 'bore', verdict: 'same', code: 'match.same_mm', with: { value_mm: 27 } },
+      { id: 'variant', verdict: 'does_not_fit', code: 'match.variant.other', with: { old: 'plain', new: 'abs' } },
+    ],
+    chosen: false,
+  } as unknown as Schemas['JobCandidateView']
+  const w = mount(Candidate, { props: { c, shown: false }, global })
+  expect(w.find('[data-testid="choose-u"]').attributes('disabled')).toBeDefined()
+  expect(w.findAll('.points li')).toHaveLength(1)
+  expect(w.find('.points').text()).toContain('ABS variant, the vehicle needs plain')
+  await w.find('.more').trigger('click')
+  expect(w.findAll('.points li')[0].text()).toContain('Variant')
+  expect(w.findAll('.points li')[1].text()).toContain('27.0 mm on both')
+})
+
+it('a refusal names each field', () => {
+  const problem = {
+    code: 'problem.faults',
+    faults: [
+      { path: '$.system.master_cylinder.bore_mm', code: 'fault.range', with: { value: 400, min: 8, max: 80 } },
+      { path: '$.wheels[1].line.length_mm', code: 'fault.missing' },
+    ],
+    missing: ['safe.pump_empty', 'pedal.sink'],
+  }
+  const text = mount(Faults, { props: { problem: problem as never }, global }).text()
+  for (const want of ['Bore', '400 is outside 8 to 80', 'Line length', 'Pump the pedal', 'Hold test'])
+    expect(text).toContain(want)
+})
+
+it('a proposed test says what it needs, what must be safe and what each answer would change', () => {
+  const n = {
+    id: 'isolation.plug_ports',
+    minutes: 15,
+    bits: 0.7,
+    needs: ['line_plugs'],
+    gates: ['depressurise_booster'],
+    opens_hydraulics: true,
+    answers: [
+      {
+        finding: 'ports_plugged.pedal',
+        value: 'sinks',
+        probability: 0.6,
+        then_fault: 'mc.primary_cup_bypass',
+        then_probability: 0.9,
+      },
+      { finding: 'wet.at:wheel', value: 'yes', probability: 0.1, then_fault: '', then_probability: 0.5 },
+    ],
+  } as unknown as Schemas['DiagnoseNextTest']
+  const text = mount(NextTests, { props: { tests: [n], current: null }, global }).text()
+  for (const want of [
+    'Plug the ports',
+    '15 min',
+    'line and port plugs',
+    'Empty the booster first',
+    'a bleed follows',
+    'sinks → Primary cup',
+    '90 %',
+    'at a wheel yes → Nothing wrong',
+  ])
+    expect(text).toContain(want)
+})
