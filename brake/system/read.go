@@ -220,7 +220,7 @@ func check(v any, s shape, path string) Faults {
 		if n := float64(len(l)); n < s.min || n > s.max {
 			out = append(out, Fault{Path: path, Code: "fault.count", With: map[string]any{"value": len(l), "min": s.min, "max": s.max}})
 		}
-		for i, item := range l {
+		for i, item := range within(l, s) {
 			out = append(out, check(item, *s.item, path+"["+strconv.Itoa(i)+"]")...)
 		}
 	case kMap, kObject:
@@ -231,6 +231,12 @@ func check(v any, s shape, path string) Faults {
 		out = append(out, checkObject(m, s, path)...)
 	}
 	return out
+}
+
+// within cuts a list that is too long, which is told once, so that a megabyte of entries is not
+// told one by one.
+func within(l []any, s shape) []any {
+	return l[:min(len(l), int(s.max)+1)]
 }
 
 func checkObject(m map[string]any, s shape, path string) Faults {
@@ -306,7 +312,7 @@ func prune(v any, s shape) any {
 			return nil
 		}
 		out := []any{}
-		for _, x := range l {
+		for _, x := range within(l, s) {
 			// A place is kept for what could not be read: indexes in paths must stay true.
 			out = append(out, prune(x, *s.item))
 		}

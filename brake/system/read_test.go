@@ -109,6 +109,12 @@ func TestHugeFileIsRefusedUnread(t *testing.T) {
 	assert.ErrorContains(t, err, "fault.too_large")
 }
 
+func TestEndlessListIsToldOnce(t *testing.T) {
+	got := faultsOf(t, `{"wheels":[`+strings.Repeat(`{"id":"a","x":1},`, 40000)+`{}]}`)
+	assert.Contains(t, got, "$.wheels fault.count")
+	assert.Less(t, len(got), 400)
+}
+
 func TestDoubts(t *testing.T) {
 	s, _ := FromPattern("car-diagonal-vacuum")
 	s.PushrodGapMM, s.Fluid.Class = -1.3, "DOT 5"
