@@ -15,10 +15,9 @@ type Sample struct {
 
 // Hold is a pedal held at a constant force.
 type Hold struct {
-	Samples       []Sample `json:"samples"`
-	SinkMMPerMin  float64  `json:"sink_rate_mm_min"`
-	TimeToFloorS  *float64 `json:"time_to_floor_s"` // nil if never within the hold
-	finalTravelMM float64
+	Samples      []Sample `json:"samples"`
+	SinkMMPerMin float64  `json:"sink_rate_mm_min"`
+	TimeToFloorS *float64 `json:"time_to_floor_s"` // nil if never within the hold
 }
 
 // Hold keeps pedalForceN on the pedal for seconds and samples it at n evenly spaced times from 0
@@ -45,7 +44,6 @@ func (m *Model) Hold(pedalForceN, seconds float64, n int, assist bool) (Hold, er
 		}
 		out.Samples = append(out.Samples, h.sample(t))
 	}
-	out.finalTravelMM = h.s.travel
 	out.SinkMMPerMin = (h.s.travel - start) / seconds * 60
 	return out, nil
 }
@@ -212,13 +210,11 @@ func (h *holder) sample(t float64) Sample {
 			out.ReservoirChangeCM3 -= h.lost[k] * c.leak / total / 1000
 		}
 		if c.open && h.s.y[k] > 0 {
-			out.ReservoirChangeCM3 -= m3(h.m.area * (c.stroke - c.cutoff))
+			out.ReservoirChangeCM3 -= h.m.area * (c.stroke - c.cutoff) / 1000
 		}
 	}
 	return out
 }
-
-func m3(mm3 float64) float64 { return mm3 / 1000 }
 
 // LeakFromSink turns a measured sink into the flow past a seal or out of a joint: Q = A·(Δx/Δt)/ratio,
 // in mm³/s, and as cm³ per minute. travelMM is at the pedal pad.

@@ -1,19 +1,10 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import { has, t } from '@/lib/words'
+import { t, waitsFor } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 /** What a drawing has in its corner: which vehicle this is, and what the job waits for. */
 const store = useJob()
-const waits = computed(() => {
-  const s = store.status
-  if (!s) return ''
-  const d = s.waits_what
-  if (s.waits_for === 'waits.step' && has('step.' + d)) return t('step.' + d)
-  if (s.waits_for === 'waits.check' && has('finding.' + d)) return t('finding.' + d)
-  return t(s.waits_for, { what: d })
-})
 </script>
 
 <template>
@@ -24,7 +15,7 @@ const waits = computed(() => {
     </div>
     <RouterLink v-if="store.status" class="waits" :to="{ name: store.status.at }" data-testid="waits">
       <span class="small">{{ t(store.released ? 'ui.state' : 'ui.waits') }}</span>
-      <strong>{{ waits }}</strong>
+      <strong>{{ waitsFor(store.status) }}</strong>
     </RouterLink>
   </div>
 </template>

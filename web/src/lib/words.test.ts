@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { has, say, t } from './words'
+import { has, say, t, waitsFor } from './words'
 
 function files(dir: string): string[] {
   return readdirSync(dir).flatMap((f) => {
@@ -27,6 +27,11 @@ describe('words', () => {
   })
   it('shows a key without words as itself, so that a gap is seen', () => {
     expect(t('no.such.words')).toBe('no.such.words')
+  })
+  it('say what a job waits for', () => {
+    expect(waitsFor({ waits_for: 'waits.step', waits_what: 'safe.pump_empty' })).toContain('Pump the pedal')
+    expect(waitsFor({ waits_for: 'waits.check', waits_what: 'pedal.sink' })).toBe('Hold test, measured')
+    expect(waitsFor({ waits_for: 'waits.wheel', waits_what: 'RR' })).toBe('wheel RR')
   })
   it('fills figures in by name, in a person’s units', () => {
     expect(say('gate.bleed.left', { wheels: ['LF', 'RR'] }, 'metric')).toBe('Not done: LF, RR.')

@@ -29,3 +29,11 @@ export type Pref = 'metric' | 'us' | 'both'
 export function has(key: string): boolean {
   return key in table
 }
+
+/** What a job waits for, in words: a step, a check, a wheel, a choice. */
+export function waitsFor(status: { waits_for: string; waits_what: string }): string {
+  const what = status.waits_what
+  if (status.waits_for === 'waits.step' && has('step.' + what)) return t('step.' + what)
+  if (status.waits_for === 'waits.check' && has('finding.' + what)) return t('finding.' + what)
+  return t(status.waits_for, { what })
+}

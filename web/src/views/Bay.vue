@@ -6,7 +6,7 @@ import Faults from '@/components/Faults.vue'
 import NewJob from '@/components/NewJob.vue'
 import Schematic from '@/components/Schematic.vue'
 import TopBar from '@/components/TopBar.vue'
-import { has, t } from '@/lib/words'
+import { t, waitsFor } from '@/lib/words'
 
 const router = useRouter()
 const jobs = ref<Schemas['ServerJobLine'][] | null>(null)
@@ -23,12 +23,6 @@ async function load() {
 const timer = setInterval(load, 8000)
 onMounted(load)
 onBeforeUnmount(() => clearInterval(timer))
-function waits(s: Schemas['JobStatus']): string {
-  const d = s.waits_what
-  if (s.waits_for === 'waits.step' && has('step.' + d)) return t('step.' + d)
-  if (s.waits_for === 'waits.check' && has('finding.' + d)) return t('finding.' + d)
-  return t(s.waits_for, { what: d })
-}
 async function bring(e: globalThis.Event) {
   const chosen = (e.target as HTMLInputElement).files?.[0]
   if (!chosen) return
@@ -86,7 +80,7 @@ async function bring(e: globalThis.Event) {
             </div>
             <p>
               <span class="small lead">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>
-              <strong class="waits"> {{ waits(j.status) }}</strong>
+              <strong class="waits"> {{ waitsFor(j.status) }}</strong>
             </p>
           </div>
         </RouterLink>
