@@ -30,6 +30,12 @@ api: web/node_modules/.made
 	go run ./cmd/geminate openapi > server/openapi.json
 	cd web && npm run -s api
 
+# Pages and schemas made by the program itself; tests hold them against it.
+.PHONY: docs
+docs:
+	go run ./cmd/geminate schema > docs/system.schema.json
+	go run ./cmd/geminate pattern --page > docs/patterns.md
+
 test: tools-for-tests lint test-web test-go
 
 .PHONY: tools-for-tests

@@ -49,6 +49,7 @@ func boosted(kinds ...string) func(*system.System) bool {
 func tandemOnly(s *system.System) bool   { return s.MasterCylinder.Secondary != nil }
 func withPedal(s *system.System) bool    { return s.Pedal != nil }
 func trailerOnly(s *system.System) bool  { return s.IsTrailer() }
+func withBrakes(s *system.System) bool   { return !s.IsClutch() }
 func hasModulator(s *system.System) bool { return s.Modulator != nil }
 
 // logSpread spreads a severity over a range by equal ratios.
@@ -132,7 +133,7 @@ var Faults = []Fault{
 			s.Circuit(s.CircuitOf(at)).LeakMM3SMPA += logSpread(0.5, 200, v)
 		}},
 	{ID: "wheel.seized", Part: "wheel", Place: AtWheel, Prior: 0.0048},
-	{ID: "wheel.excess_clearance", Part: "wheel", Place: AtWheel, Prior: 0.0048,
+	{ID: "wheel.excess_clearance", Part: "wheel", Place: AtWheel, Prior: 0.0048, Applies: withBrakes,
 		Physics: func(s *system.System, at string, v float64) { s.Wheel(at).Brake.ClearanceMM *= logSpread(2.5, 7, v) }},
 	{ID: "fluid.wet", Part: "fluid", Prior: 0.04},
 	{ID: "fluid.petroleum", Part: "fluid", Prior: 0.002, Unsafe: true},

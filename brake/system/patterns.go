@@ -15,8 +15,12 @@ var Patterns = []Pattern{
 	{"car-diagonal-vacuum", carDiagonal},
 	{"car-front-rear-vacuum", carFrontRear},
 	{"pickup-hydraulic", pickupHydraulic},
+	{"truck-hydraulic", truckHydraulic},
 	{"special-manual", specialManual},
+	{"special-vacuum", specialVacuum},
+	{"hybrid-electro-hydraulic", hybrid},
 	{"trailer-surge", trailerSurge},
+	{"clutch-hydraulic", clutch},
 }
 
 // FromPattern builds a fresh system from a pattern id.
@@ -169,5 +173,90 @@ func trailerSurge() System {
 		Wheels: []Wheel{wheel("L1", 4600, 350, d), wheel("R1", 5600, 350, d),
 			wheel("L2", 5500, 350, d), wheel("R2", 6500, 350, d)},
 		Reservoir: &Reservoir{FullCM3: 250, LowestPortCM3: 60},
+	}
+}
+
+// truckHydraulic is a medium-duty truck at full weight. Its long travel and its modest braking
+// without assist are what such trucks have.
+func truckHydraulic() System {
+	front := disc(66, 0.15, 160, 90, 0.38, 170)
+	front.PistonsMM = []float64{66, 66}
+	rear := front
+	rear.PistonsMM = []float64{60, 60}
+	return System{
+		Format: Format, Name: "Medium-duty truck, hydraulic booster from the steering pump, front/rear split, four discs",
+		Vehicle: Vehicle{Kind: "truck", MassKG: 8200, TireRadiusMM: 410}, Ambient: shopAir,
+		Pedal: &Pedal{Ratio: 4.5, FreePlayMM: 0.5, FloorMM: 175}, PushrodGapMM: 0.3,
+		Booster: &Booster{Kind: BoosterHydraulic, Ratio: 7, CutInN: 60, JumpIn: 350, PowerAreaMM2: 1900, SupplyMPA: ptr(13.0), Spring: 110,
+			Accumulator: &Accumulator{GasCM3: 150, PrechargeMPA: 5, ChargedMPA: 13, UseCM3: 28}},
+		MasterCylinder: tandem(36.5125, 25, 23, "A", "B"),
+		Fluid:          Fluid{Class: "DOT 3", BulkModulusMPA: 1900, WaterPercent: 0.5},
+		Circuits:       []Circuit{circuit("A", "LF", "RF"), circuit("B", "LR", "RR")},
+		Wheels: []Wheel{wheel("LF", 1400, 500, front), wheel("RF", 2700, 500, front),
+			wheel("LR", 6800, 450, rear), wheel("RR", 7600, 450, rear)},
+		Reservoir: &Reservoir{FullCM3: 900, LowestPortCM3: 320},
+	}
+}
+
+// specialVacuum is a custom build with its unit under the floor, below the brakes: residual valves
+// keep the fluid from running back (2 psi for discs, 10 psi for drums: common practice, no source).
+func specialVacuum() System {
+	front := disc(41.3, 0.10, 130, 60, 0.42, 120)
+	front.PistonsMM, front.Fixed = []float64{41.3, 41.3}, ptr(true)
+	rear := drum(22.2, 0.4, 60, 14, 2.4, 127)
+	s := System{
+		Format: Format, Name: "Custom build, small dual-diaphragm booster under the floor, residual valves, disc/drum",
+		Vehicle: Vehicle{Kind: "car", MassKG: 1500, TireRadiusMM: 340}, Ambient: shopAir,
+		Pedal: &Pedal{Ratio: 4.2, FreePlayMM: 0.4, FloorMM: 150}, PushrodGapMM: 0.3,
+		Booster:        vacuumBooster(4.5, 250, 38000, 1900, 580),
+		MasterCylinder: tandem(25.4, 22, 19, "A", "B"),
+		Fluid:          Fluid{Class: "DOT 3", BulkModulusMPA: 1900, WaterPercent: 0.5},
+		Circuits:       []Circuit{circuit("A", "LF", "RF"), circuit("B", "LR", "RR")},
+		Wheels: []Wheel{wheel("LF", 2400, 400, front), wheel("RF", 2600, 400, front),
+			wheel("LR", 3000, 320, rear), wheel("RR", 3300, 320, rear)},
+		Reservoir: &Reservoir{FullCM3: 330, LowestPortCM3: 120},
+	}
+	s.Circuits[0].ResidualMPA, s.Circuits[1].ResidualMPA = ptr(0.014), ptr(0.069)
+	return s
+}
+
+// hybrid has a pressure source of its own and a spring for the foot; without power the pedal works
+// the cylinder as in any other car.
+func hybrid() System {
+	front := disc(54, 0.15, 65, 32, 0.38, 112)
+	rear := disc(36, 0.15, 40, 18, 0.38, 110)
+	return System{
+		Format: Format, Name: "Hybrid car, electro-hydraulic booster with stroke simulator, diagonal split, four discs",
+		Vehicle: Vehicle{Kind: "car", MassKG: 1580, TireRadiusMM: 315}, Ambient: shopAir,
+		Pedal: &Pedal{Ratio: 3.6, FreePlayMM: 0.4, FloorMM: 145}, PushrodGapMM: 0.3,
+		Booster: &Booster{Kind: BoosterElectroHydraulic, Ratio: 3, CutInN: 50, JumpIn: 200, PowerAreaMM2: 300, SupplyMPA: ptr(14.0), Spring: 110,
+			Accumulator: &Accumulator{GasCM3: 120, PrechargeMPA: 7, ChargedMPA: 14, UseCM3: 9},
+			Simulator:   &Simulator{StiffnessNPerMM: 75, FreeMM: 2}},
+		MasterCylinder: tandem(22.225, 20, 18, "A", "B"),
+		Fluid:          Fluid{Class: "DOT 4", BulkModulusMPA: 1900, WaterPercent: 0.5},
+		Circuits:       []Circuit{circuit("A", "LF", "RR"), circuit("B", "RF", "LR")},
+		Wheels: []Wheel{wheel("LF", 900, 380, front), wheel("RF", 1700, 380, front),
+			wheel("LR", 3900, 300, rear), wheel("RR", 4300, 300, rear)},
+		Reservoir: &Reservoir{FullCM3: 320, LowestPortCM3: 120},
+		Modulator: &Modulator{Kind: "electro_hydraulic", VolumeCM3: 12},
+	}
+}
+
+// clutch is a hydraulic clutch, which bleeds as a brake does: one chamber, one slave cylinder. The
+// slave is written as a drum's cylinder that makes no brake force; its clearance is half the release
+// stroke and its take-up the pressure at which the clutch is fully released.
+func clutch() System {
+	slave := Brake{Kind: "drum", CylinderMM: 20.64, ClearanceMM: 3.8, TakeUpMPA: 2.2, ComplianceMM3: 18, CavityCM3: 5, DrumRadiusMM: 120}
+	return System{
+		Format: Format, Name: "Hydraulic clutch, one chamber, external slave cylinder",
+		Vehicle: Vehicle{Kind: "car", MassKG: 1500, TireRadiusMM: 310}, Ambient: shopAir,
+		Pedal: &Pedal{Ratio: 5, FreePlayMM: 0.5, FloorMM: 140}, PushrodGapMM: 0.3,
+		Booster: &Booster{Kind: BoosterNone},
+		MasterCylinder: MasterCylinder{BoreMM: 15.875, Efficiency: 0.95,
+			Primary: Chamber{Circuit: "A", StrokeMM: 26, CutoffMM: 1.2, PreloadN: 60}},
+		Fluid:     Fluid{Class: "DOT 3", BulkModulusMPA: 1900, WaterPercent: 0.5},
+		Circuits:  []Circuit{circuit("A", "CS")},
+		Wheels:    []Wheel{wheel("CS", 900, 300, slave)},
+		Reservoir: &Reservoir{FullCM3: 90, LowestPortCM3: 25},
 	}
 }

@@ -85,7 +85,7 @@ func TestFaultsAreAllListedWithTheirPaths(t *testing.T) {
 		"several at once": {edit(`"mass_kg":2750`, `"mass_kg":-1`, `"LR","RR"`, `"LR","LR"`, `"slope":0.37`, `"slop":0.37`),
 			[]string{"$.vehicle.mass_kg fault.range", "$.proportioning.slop fault.unknown", "$.proportioning.slope fault.missing",
 				"$.circuits[1].wheels[1] fault.wheel_in_two_circuits", "$.wheels[3] fault.wheel_in_no_circuit"}},
-		"not JSON":   {`{"format": NaN}`, []string{"$ fault.syntax"}},
+		"not JSON":   {`{"format": nope}`, []string{"$ fault.syntax"}},
 		"cut short":  {base[:len(base)/2], []string{"$ fault.syntax"}},
 		"two of one": {base + base, []string{"$ fault.syntax"}},
 		"empty":      {``, []string{"$ fault.syntax"}},

@@ -1,97 +1,56 @@
 package system
 
-import "math"
+import (
+	"math"
 
-// The shape of a geminate.system/1 file, stated once: the reader walks it, and docs are made from it.
-
-type kind int
-
-const (
-	kNumber kind = iota
-	kString
-	kBool
-	kObject
-	kList
-	kMap // object with free keys
+	"geminate/brake/strict"
 )
 
-// shape is one value's type, range and, for objects, fields.
-type shape struct {
-	kind     kind
-	min, max float64 // inclusive; for lists the count
-	above    bool    // min is exclusive
-	enum     []string
-	fields   []field
-	item     *shape
-	// variants chooses extra fields by the value of the "kind" field.
-	variants map[string][]field
-}
-
-type field struct {
-	name     string
-	required bool
-	shape    shape
-}
-
-func num(min, max float64) shape { return shape{kind: kNumber, min: min, max: max} }
-func pos(max float64) shape      { return shape{kind: kNumber, min: 0, max: max, above: true} }
-func text() shape                { return shape{kind: kString} }
-func oneOf(v ...string) shape    { return shape{kind: kString, enum: v} }
-func flag() shape                { return shape{kind: kBool} }
-func obj(f ...field) shape       { return shape{kind: kObject, fields: f} }
-func list(min, max float64, item shape) shape {
-	return shape{kind: kList, min: min, max: max, item: &item}
-}
-func req(name string, s shape) field { return field{name, true, s} }
-func opt(name string, s shape) field { return field{name, false, s} }
-
-func byKind(common []field, variants map[string][]field) shape {
-	return shape{kind: kObject, fields: common, variants: variants}
-}
+// The shape of a geminate.system/1 file, stated once: the reader walks it, and the schema is made from it.
 
 // powered are the fields a hydraulic and an electro-hydraulic booster share.
-var powered = []field{
-	req("ratio", shape{kind: kNumber, min: 1, max: 20, above: true}), req("cut_in_n", num(0, 1000)), req("jump_in_n", num(0, 3000)),
-	req("power_area_mm2", pos(20000)), req("supply_mpa", num(0, 40)), req("spring_n", num(0, 1000)),
-	opt("accumulator", obj(req("gas_cm3", pos(5000)), req("precharge_mpa", pos(40)), req("charged_mpa", pos(40)), req("use_cm3", pos(500)))),
+var powered = []strict.Field{
+	strict.Req("ratio", strict.Above(1, 20)), strict.Req("cut_in_n", strict.Num(0, 1000)), strict.Req("jump_in_n", strict.Num(0, 3000)),
+	strict.Req("power_area_mm2", strict.Pos(20000)), strict.Req("supply_mpa", strict.Num(0, 40)), strict.Req("spring_n", strict.Num(0, 1000)),
+	strict.Opt("accumulator", strict.Obj(strict.Req("gas_cm3", strict.Pos(5000)), strict.Req("precharge_mpa", strict.Pos(40)), strict.Req("charged_mpa", strict.Pos(40)), strict.Req("use_cm3", strict.Pos(500)))),
 }
 
-var chamberShape = obj(req("circuit", text()), req("stroke_mm", pos(100)), req("cutoff_mm", num(0, 20)), req("preload_n", num(0, 1000)))
+var chamberShape = strict.Obj(strict.Req("circuit", strict.Text()), strict.Req("stroke_mm", strict.Pos(100)), strict.Req("cutoff_mm", strict.Num(0, 20)), strict.Req("preload_n", strict.Num(0, 1000)))
 
 // Ranges are wide on purpose: they catch slips of a decimal or of a unit, not unusual vehicles.
-var systemShape = obj(
-	req("format", oneOf(Format)),
-	req("name", text()),
-	req("vehicle", obj(req("kind", oneOf("car", "truck", "trailer", "motorcycle")), req("mass_kg", num(50, 60000)), req("tire_radius_mm", num(100, 900)))),
-	req("ambient", obj(req("atmosphere_kpa", num(50, 110)), req("temperature_c", num(-50, 60)))),
-	opt("pedal", obj(req("ratio", num(1, 15)), req("free_play_mm", num(0, 30)), req("return_force_n", num(0, 500)), req("floor_mm", num(20, 400)))),
-	opt("actuator", obj(req("kind", oneOf("surge")), req("ratio", num(0.2, 15)), req("cut_in_n", num(0, 5000)), req("floor_mm", num(10, 400)))),
-	opt("pushrod_gap_mm", num(-10, 30)),
-	opt("booster", byKind([]field{req("kind", oneOf(BoosterNone, BoosterVacuum, BoosterHydraulic, BoosterElectroHydraulic))}, map[string][]field{
+var systemShape = strict.Obj(
+	strict.Req("format", strict.OneOf(Format)),
+	strict.Req("name", strict.Text()),
+	strict.Req("vehicle", strict.Obj(strict.Req("kind", strict.OneOf("car", "truck", "trailer", "motorcycle")), strict.Req("mass_kg", strict.Num(50, 60000)), strict.Req("tire_radius_mm", strict.Num(100, 900)))),
+	strict.Req("ambient", strict.Obj(strict.Req("atmosphere_kpa", strict.Num(50, 110)), strict.Req("temperature_c", strict.Num(-50, 60)))),
+	strict.Opt("pedal", strict.Obj(strict.Req("ratio", strict.Num(1, 15)), strict.Req("free_play_mm", strict.Num(0, 30)), strict.Req("return_force_n", strict.Num(0, 500)), strict.Req("floor_mm", strict.Num(20, 400)))),
+	strict.Opt("actuator", strict.Obj(strict.Req("kind", strict.OneOf("surge")), strict.Req("ratio", strict.Num(0.2, 15)), strict.Req("cut_in_n", strict.Num(0, 5000)), strict.Req("floor_mm", strict.Num(10, 400)))),
+	strict.Opt("pushrod_gap_mm", strict.Num(-10, 30)),
+	strict.Opt("booster", strict.ByKind([]strict.Field{strict.Req("kind", strict.OneOf(BoosterNone, BoosterVacuum, BoosterHydraulic, BoosterElectroHydraulic))}, map[string][]strict.Field{
 		BoosterNone: {},
 		BoosterVacuum: {
-			req("ratio", shape{kind: kNumber, min: 1, max: 20, above: true}), req("cut_in_n", num(0, 1000)), req("jump_in_n", num(0, 3000)),
-			req("effective_area_mm2", pos(300000)), req("efficiency", shape{kind: kNumber, min: 0, max: 1, above: true}), req("spring_n", num(0, 1000)),
-			req("vacuum_kpa", num(0, 110)), req("chamber_cm3", pos(50000)), req("stroke_to_release_cm3", num(0, 50000)),
+			strict.Req("ratio", strict.Above(1, 20)), strict.Req("cut_in_n", strict.Num(0, 1000)), strict.Req("jump_in_n", strict.Num(0, 3000)),
+			strict.Req("effective_area_mm2", strict.Pos(300000)), strict.Req("efficiency", strict.Above(0, 1)), strict.Req("spring_n", strict.Num(0, 1000)),
+			strict.Req("vacuum_kpa", strict.Num(0, 110)), strict.Req("chamber_cm3", strict.Pos(50000)), strict.Req("stroke_to_release_cm3", strict.Num(0, 50000)),
 		},
 		BoosterHydraulic:        powered,
-		BoosterElectroHydraulic: append(append([]field{}, powered...), opt("simulator", obj(req("stiffness_n_per_mm", pos(1000)), req("free_mm", num(0, 100))))),
+		BoosterElectroHydraulic: append(append([]strict.Field{}, powered...), strict.Opt("simulator", strict.Obj(strict.Req("stiffness_n_per_mm", strict.Pos(1000)), strict.Req("free_mm", strict.Num(0, 100))))),
 	})),
-	req("master_cylinder", obj(req("bore_mm", num(8, 80)), req("efficiency", shape{kind: kNumber, min: 0, max: 1, above: true}),
-		opt("compensating_port_mm", num(0.1, 5)), req("primary", chamberShape), opt("secondary", chamberShape))),
-	req("fluid", obj(req("class", oneOf("DOT 3", "DOT 4", "DOT 5", "DOT 5.1")), req("bulk_modulus_mpa", num(100, 5000)), req("water_percent", num(0, 20)), opt("density_kg_m3", num(700, 1300)))),
-	req("circuits", list(1, 2, obj(req("id", text()), req("wheels", list(1, 12, text())), req("air_cm3", num(0, 500)), req("open", flag()),
-		req("bypass_mm3_s_mpa", num(0, 1e6)), req("leak_mm3_s_mpa", num(0, 1e6)), opt("residual_mpa", num(0, 1))))),
-	req("wheels", list(1, 12, obj(req("id", text()), opt("tire_radius_mm", num(100, 900)),
-		req("line", obj(req("length_mm", num(0, 30000)), req("bore_mm", num(1, 20)))),
-		req("hose", obj(req("length_mm", num(0, 5000)), req("expansion_mm3_per_m_mpa", num(0, 2000)), opt("bore_mm", num(1, 20)))),
-		req("brake", byKind([]field{req("kind", oneOf("disc", "drum")), req("clearance_mm", num(0, 5)), req("take_up_mpa", pos(3)), req("compliance_mm3_per_mpa", num(0, 3000)), req("cavity_cm3", num(0, 1000))}, map[string][]field{
-			"disc": {req("pistons_mm", list(1, 6, num(10, 120))), req("fixed", flag()), req("friction", num(0.01, 1)), req("effective_radius_mm", num(30, 400))},
-			"drum": {req("cylinder_mm", num(8, 80)), req("brake_factor", num(0.1, 10)), req("drum_radius_mm", num(50, 400))},
+	strict.Req("master_cylinder", strict.Obj(strict.Req("bore_mm", strict.Num(8, 80)), strict.Req("efficiency", strict.Above(0, 1)),
+		strict.Opt("compensating_port_mm", strict.Num(0.1, 5)), strict.Req("primary", chamberShape), strict.Opt("secondary", chamberShape))),
+	strict.Req("fluid", strict.Obj(strict.Req("class", strict.OneOf("DOT 3", "DOT 4", "DOT 5", "DOT 5.1")), strict.Req("bulk_modulus_mpa", strict.Num(100, 5000)), strict.Req("water_percent", strict.Num(0, 20)), strict.Opt("density_kg_m3", strict.Num(700, 1300)))),
+	strict.Req("circuits", strict.List(1, 2, strict.Obj(strict.Req("id", strict.Text()), strict.Req("wheels", strict.List(1, 12, strict.Text())), strict.Req("air_cm3", strict.Num(0, 500)), strict.Req("open", strict.Flag()),
+		strict.Req("bypass_mm3_s_mpa", strict.Num(0, 1e6)), strict.Req("leak_mm3_s_mpa", strict.Num(0, 1e6)), strict.Opt("residual_mpa", strict.Num(0, 1))))),
+	strict.Req("wheels", strict.List(1, 12, strict.Obj(strict.Req("id", strict.Text()), strict.Opt("tire_radius_mm", strict.Num(100, 900)),
+		strict.Req("line", strict.Obj(strict.Req("length_mm", strict.Num(0, 30000)), strict.Req("bore_mm", strict.Num(1, 20)))),
+		strict.Req("hose", strict.Obj(strict.Req("length_mm", strict.Num(0, 5000)), strict.Req("expansion_mm3_per_m_mpa", strict.Num(0, 2000)), strict.Opt("bore_mm", strict.Num(1, 20)))),
+		strict.Req("brake", strict.ByKind([]strict.Field{strict.Req("kind", strict.OneOf("disc", "drum")), strict.Req("clearance_mm", strict.Num(0, 5)), strict.Req("take_up_mpa", strict.Pos(3)), strict.Req("compliance_mm3_per_mpa", strict.Num(0, 3000)), strict.Req("cavity_cm3", strict.Num(0, 1000))}, map[string][]strict.Field{
+			"disc": {strict.Req("pistons_mm", strict.List(1, 6, strict.Num(10, 120))), strict.Req("fixed", strict.Flag()), strict.Req("friction", strict.Num(0.01, 1)), strict.Req("effective_radius_mm", strict.Num(30, 400))},
+			"drum": {strict.Req("cylinder_mm", strict.Num(8, 80)), strict.Req("brake_factor", strict.Num(0, 10)), strict.Req("drum_radius_mm", strict.Num(50, 400))},
 		})),
-		opt("bleeder", obj(req("bore_mm", num(0.3, 10)), req("length_mm", num(0.5, 100))))))),
-	opt("proportioning", obj(req("wheels", list(1, 12, text())), req("knee_mpa", num(0, 20)), req("slope", num(0, 1)))),
-	opt("reservoir", obj(req("full_cm3", num(1, 5000)), req("lowest_port_cm3", num(0, 5000)),
-		opt("circuits", shape{kind: kMap, item: &shape{kind: kNumber, min: 1, max: 5000}}))),
-	opt("modulator", obj(req("kind", text()), req("volume_cm3", num(0, math.MaxFloat64)))),
+		strict.Opt("bleeder", strict.Obj(strict.Req("bore_mm", strict.Num(0.3, 10)), strict.Req("length_mm", strict.Num(0.5, 100))))))),
+	strict.Opt("proportioning", strict.Obj(strict.Req("wheels", strict.List(1, 12, strict.Text())), strict.Req("knee_mpa", strict.Num(0, 20)), strict.Req("slope", strict.Num(0, 1)))),
+	strict.Opt("reservoir", strict.Obj(strict.Req("full_cm3", strict.Num(1, 5000)), strict.Req("lowest_port_cm3", strict.Num(0, 5000)),
+		strict.Opt("circuits", strict.MapOf(strict.Num(1, 5000))))),
+	strict.Opt("modulator", strict.Obj(strict.Req("kind", strict.Text()), strict.Req("volume_cm3", strict.Num(0, math.MaxFloat64)))),
 )

@@ -247,6 +247,17 @@ func (s *System) BoosterKind() string {
 	return s.Booster.Kind
 }
 
+// IsClutch reports whether nothing here brakes: a hydraulic clutch, bled and judged like a brake,
+// with no stopping to judge.
+func (s *System) IsClutch() bool {
+	for _, w := range s.Wheels {
+		if w.Brake.Kind != "drum" || w.Brake.BrakeFactor > 0 {
+			return false
+		}
+	}
+	return len(s.Wheels) > 0
+}
+
 // Clone returns a deep copy, so that a fault can be tried on the twin without touching the job.
 func (s *System) Clone() *System {
 	c := *s
@@ -268,6 +279,22 @@ func clone[T any](p *T) *T {
 	}
 	v := *p
 	return &v
+}
+
+// MarshalJSON writes just the fields the brake's kind has, zeros included (a clutch's slave has a
+// brake factor of zero).
+func (b Brake) MarshalJSON() ([]byte, error) {
+	out := map[string]any{"kind": b.Kind, "clearance_mm": b.ClearanceMM, "take_up_mpa": b.TakeUpMPA,
+		"compliance_mm3_per_mpa": b.ComplianceMM3, "cavity_cm3": b.CavityCM3}
+	if b.Kind == "drum" {
+		out["cylinder_mm"], out["brake_factor"], out["drum_radius_mm"] = b.CylinderMM, b.BrakeFactor, b.DrumRadiusMM
+	} else {
+		out["pistons_mm"], out["friction"], out["effective_radius_mm"] = b.PistonsMM, b.Friction, b.EffectiveRadiusMM
+		if b.Fixed != nil {
+			out["fixed"] = *b.Fixed
+		}
+	}
+	return json.Marshal(out)
 }
 
 // MarshalJSON writes just the fields the booster's kind has, zeros included, so that what is

@@ -169,15 +169,22 @@ func (m *Model) point(pedal, rod float64, s state) Point {
 			p.Bottomed = append(p.Bottomed, id)
 		}
 	}
+	for i := range m.wheels {
+		w := &m.wheels[i]
+		p.WheelMPA[w.id] = m.wheelPressure(s.p[w.chamber], w.proportioned)
+	}
+	p.DecelerationMPS2 = m.deceleration(&s)
+	return p
+}
+
+// deceleration is what the brakes demand at a solved state, in m/s².
+func (m *Model) deceleration(s *state) float64 {
 	force := 0.0
 	for i := range m.wheels {
 		w := &m.wheels[i]
-		pw := m.wheelPressure(s.p[w.chamber], w.proportioned)
-		p.WheelMPA[w.id] = pw
-		force += w.gainNPerMPA * math.Max(0, pw-w.takeUp)
+		force += w.gainNPerMPA * math.Max(0, m.wheelPressure(s.p[w.chamber], w.proportioned)-w.takeUp)
 	}
-	p.DecelerationMPS2 = force / m.mass
-	return p
+	return force / m.mass
 }
 
 // ForceForPressure returns the least pedal force in N at which the first chamber reaches a pressure

@@ -41,6 +41,7 @@ type chamber struct {
 	open                     bool
 	bypass, leak             float64 // mm³/s/MPa
 	airMM3, fluidPerMPA      float64
+	fluidMM3                 float64 // lines and cavities
 	residual, residualVolume float64
 	wheels                   []wheelVolume
 }
@@ -122,7 +123,7 @@ func (m *Model) addChamber(s *system.System, c system.Chamber, gap float64) {
 		})
 		m.wheels = append(m.wheels, wheelForce{id: id, chamber: m.n, takeUp: w.Brake.TakeUpMPA, gainNPerMPA: gain, proportioned: prop})
 	}
-	ch.fluidPerMPA = fluid / s.Fluid.BulkModulusMPA
+	ch.fluidMM3, ch.fluidPerMPA = fluid, fluid/s.Fluid.BulkModulusMPA
 	m.chambers[m.n] = ch
 	ch.residualVolume = m.rawVolume(&ch, ch.residual)
 	m.chambers[m.n] = ch

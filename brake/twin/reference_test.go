@@ -17,6 +17,11 @@ import (
 type reference struct {
 	Pattern string         `json:"pattern"`
 	Changes map[string]any `json:"changes"`
+	Heat    []struct {
+		RiseK       float64 `json:"rise_k"`
+		PressureMPA float64 `json:"pressure_mpa"`
+	} `json:"heat"`
+	Reserve []float64 `json:"reserve"`
 	Apply   []struct {
 		PedalForceN float64   `json:"pedal_force_n"`
 		Assist      bool      `json:"assist"`
@@ -97,6 +102,17 @@ func TestAgainstSciPy(t *testing.T) {
 					if !s.floored {
 						close(t, a.StrokeMM[k], s.y[k], 1e-6, 1e-6, at+" stroke")
 					}
+				}
+			}
+			for _, w := range c.Heat {
+				got, err := m.TrappedHeat(m.chambers[0].circuit, w.RiseK)
+				require.NoError(t, err)
+				close(t, w.PressureMPA, got.PressureMPA, 1e-6, 1e-6, fmt.Sprintf("trapped, %v K warmer", w.RiseK))
+			}
+			r := m.Reserve()
+			for i, want := range c.Reserve {
+				if got := append(r.VacuumKPA, r.SupplyMPA...); i < len(got) {
+					close(t, want, got[i], 1e-6, 1e-6, "reserve")
 				}
 			}
 			h, err := m.Hold(c.Hold.ForceN, c.Hold.Seconds, 7, true)

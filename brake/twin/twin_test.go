@@ -177,21 +177,65 @@ func TestPushrodGap(t *testing.T) {
 	}
 }
 
-// Common practice, no source: healthy vehicles at 300 N with assist, and the assist-failed figure of
-// UN R13-H Annex 3 (2.44 m/s² at 500 N, passenger cars; from memory).
+// Common practice, no source: healthy vehicles at 300 N with assist stand at 55 to 90 mm, and a vacuum
+// booster is spent by the fourth to sixth pump. UN R13-H Annex 3 (from memory): 2.44 m/s² at 500 N with the
+// assist failed, passenger cars only; heavier classes have other rules, and fall short of it here.
 func TestPatternsLookLikeVehicles(t *testing.T) {
 	for _, p := range system.Patterns {
 		s := p.Build()
+		f := FiguresOf(&s)
+		assert.False(t, f.Bottomed || f.Floored, p.ID)
 		if s.IsTrailer() {
 			continue
 		}
-		m := New(&s)
-		at300, failed := m.Apply(300, true), m.Apply(500, false)
-		assert.True(t, at300.TravelMM >= 55 && at300.TravelMM <= 90, "%s: %v mm", p.ID, at300.TravelMM)
-		assert.Empty(t, at300.Bottomed)
-		if s.Vehicle.Kind == "car" {
-			assert.GreaterOrEqual(t, failed.DecelerationMPS2, 2.44, p.ID)
+		assert.True(t, f.TravelMM >= 55 && f.TravelMM <= 90, "%s: %v mm", p.ID, f.TravelMM)
+		if s.Vehicle.Kind == "car" && !s.IsClutch() {
+			assert.GreaterOrEqual(t, f.FailedDecelerationMPS2, R13HMPS2, p.ID)
 		}
+		if s.BoosterKind() == system.BoosterVacuum {
+			assert.True(t, f.HardOnPump >= 4 && f.HardOnPump <= 6, "%s is hard on pump %d", p.ID, f.HardOnPump)
+		}
+	}
+	truck := FiguresOf(pattern(t, "truck-hydraulic"))
+	assert.True(t, truck.FailedDecelerationMPS2 >= 1.5 && truck.FailedDecelerationMPS2 <= 2.1, "%v", truck.FailedDecelerationMPS2)
+	assert.InDelta(t, 83, truck.TravelMM, 5)
+}
+
+// Source: arithmetic. A rigid circuit squeezes only its fluid: P = β·ΔT·K, whatever its size.
+func TestTrappedHeatClosedForm(t *testing.T) {
+	s := oneWheel(t)
+	s.Wheels[0].Brake.CavityCM3, s.Wheels[0].Line.LengthMM = 30, 1500
+	got, err := New(s).TrappedHeat("A", 10)
+	require.NoError(t, err)
+	assert.InEpsilon(t, 8e-4*10*s.Fluid.BulkModulusMPA, got.PressureMPA, 1e-9)
+	assert.Positive(t, got.DecelerationMPS2, "that brake drags")
+	cold, err := New(s).TrappedHeat("A", 0)
+	require.NoError(t, err)
+	assert.Zero(t, cold.PressureMPA)
+	s.Circuits[0].Open = true
+	open, err := New(s).TrappedHeat("A", 40)
+	require.NoError(t, err)
+	assert.Zero(t, open.PressureMPA)
+	for _, bad := range []float64{-1, math.NaN(), 1e9} {
+		_, err := New(s).TrappedHeat("A", bad)
+		assert.Error(t, err, bad)
+	}
+	_, err = New(s).TrappedHeat("Z", 10)
+	assert.ErrorContains(t, err, "Z")
+}
+
+// Source: the model page, section 4, vacuum(t) = vacuum_0·exp(−t/τ), both ways.
+func TestLeakDownBothWays(t *testing.T) {
+	tau, err := LeakDownTau(60, 45, 120)
+	require.NoError(t, err)
+	assert.InEpsilon(t, 45, LeakDownKPA(60, tau, 120), 1e-12)
+	assert.InEpsilon(t, 60*0.75*0.75, LeakDownKPA(60, tau, 240), 1e-12)
+	tight, err := LeakDownTau(60, 60, 120)
+	require.NoError(t, err)
+	assert.True(t, math.IsInf(tight, 1))
+	for _, bad := range [][3]float64{{0, 0, 1}, {50, 60, 10}, {60, 50, 0}, {math.NaN(), 1, 1}} {
+		_, err := LeakDownTau(bad[0], bad[1], bad[2])
+		assert.Error(t, err, bad)
 	}
 }
 

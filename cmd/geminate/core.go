@@ -13,6 +13,7 @@ import (
 	"geminate/brake/bench"
 	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
+	"geminate/brake/pedal"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 	"geminate/server"
@@ -99,7 +100,22 @@ func twinCommand() *cobra.Command {
 		}
 		return print(twin.New(s).Reserve())
 	}}
-	cmd.AddCommand(apply, hold, reserve)
+	var circuit string
+	var rise float64
+	heat := &cobra.Command{Use: "heat [SYSTEM]", Short: "Pressure in a circuit trapped behind a covered port as its fluid warms", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+		s, err := readSystem(args)
+		if err != nil {
+			return err
+		}
+		t, err := twin.New(s).TrappedHeat(circuit, rise)
+		if err != nil {
+			return badInput{err}
+		}
+		return print(t)
+	}}
+	heat.Flags().StringVar(&circuit, "circuit", "A", "the circuit trapped")
+	heat.Flags().Float64Var(&rise, "rise-c", 40, "how much warmer its fluid gets")
+	cmd.AddCommand(apply, hold, reserve, heat)
 	return cmd
 }
 
@@ -198,8 +214,32 @@ func bleedCommand() *cobra.Command {
 	return cmd
 }
 
+func pedalCommand() *cobra.Command {
+	return &cobra.Command{Use: "pedal SYSTEM READINGS", Short: "Estimate the air left from force and travel readings, assist exhausted", Args: cobra.ExactArgs(2), RunE: func(_ *cobra.Command, args []string) error {
+		s, err := readSystem(args)
+		if err != nil {
+			return err
+		}
+		in, err := input(args, 1)
+		if err != nil {
+			return err
+		}
+		defer func() { _ = in.Close() }()
+		r, err := pedal.Read(in)
+		if err != nil {
+			return err
+		}
+		out, err := pedal.Estimate(s, *r)
+		if err != nil {
+			return badInput{err}
+		}
+		return print(out)
+	}}
+}
+
 func patternCommand() *cobra.Command {
 	var all string
+	var page bool
 	cmd := &cobra.Command{Use: "pattern [ID]", Short: "Print a pattern's system file, or write all of them into a folder", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
 		if all != "" {
 			for _, p := range system.Patterns {
@@ -211,6 +251,10 @@ func patternCommand() *cobra.Command {
 					return err
 				}
 			}
+			return nil
+		}
+		if page {
+			fmt.Print(patternPage())
 			return nil
 		}
 		if len(args) == 0 {
@@ -225,8 +269,20 @@ func patternCommand() *cobra.Command {
 		}
 		return print(s)
 	}}
+	cmd.Flags().BoolVar(&page, "page", false, "print the page of figures (docs/patterns.md)")
 	cmd.Flags().StringVar(&all, "all", "", "folder to write every pattern into")
 	return cmd
+}
+
+func schemaCommand() *cobra.Command {
+	return &cobra.Command{Use: "schema", Short: "Print the JSON Schema of a system file", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		data, err := system.Schema()
+		if err != nil {
+			return err
+		}
+		_, err = os.Stdout.Write(append(data, '\n'))
+		return err
+	}}
 }
 
 func openapiCommand() *cobra.Command {

@@ -84,10 +84,15 @@ class Twin:
 
     def solve(self, foot, assist, lost=(0, 0)):
         out = self.output(foot, assist)
+        sim = self.s.get("booster", {}).get("simulator")
         every = lambda f: [self.chamber(k, f, lost[k]) for k in range(len(self.chambers))]
         travel = lambda f: self.ratio * (self.dead + sum(y for _, y, _ in every(f)))
         if self.ratio * foot == 0:
             return 0, every(0), 0, False
+        if assist and sim:  # the foot pushes a spring of its own
+            rod = max(0, self.ratio * foot - self.s["pedal"]["return_force_n"])
+            x = self.ratio * (self.s["pedal"]["free_play_mm"] + sim["free_mm"] + rod / sim["stiffness_n_per_mm"])
+            return out, every(out), min(x, self.floor), x > self.floor
         if travel(out) <= self.floor:
             return out, every(out), travel(out), False
         at = brentq(lambda f: travel(f) - self.floor, 0, out, xtol=1e-11)
@@ -117,6 +122,35 @@ class Twin:
         return rows
 
 
+    def heat(self, cid, rise):
+        """pressure of a circuit trapped at rest, its fluid warmer by rise"""
+        fluid = sum(w["line"]["length_mm"] * math.pi * w["line"]["bore_mm"] ** 2 / 4 + 1000 * w["brake"]["cavity_cm3"]
+                    for w in (self.wheels[i] for i in self.circuits[cid]["wheels"]))
+        return brentq(lambda p: self.volume(cid, p) - 8e-4 * fluid * rise, 0, 40, xtol=1e-12)
+
+    def reserve(self):
+        """vacuum or supply over three applications, as differential equations of what flows in or out"""
+        b = self.s.get("booster", {})
+        if b.get("kind") == "vacuum":
+            # outside air drawn in and mixed: each application replaces its share of the chamber's air deficit
+            v, out = b["vacuum_kpa"], []
+            for _ in range(3):
+                out.append(v)
+                v = solve_ivp(lambda _, y: [-y[0]], (0, -math.log(1 - b["stroke_to_release_cm3"] / b["chamber_cm3"])), [v], rtol=1e-10).y[0][-1]
+            return out
+        if "accumulator" in b:
+            a = b["accumulator"]
+            p = a["charged_mpa"] + self.patm
+            gas = (a["precharge_mpa"] + self.patm) * a["gas_cm3"] / p
+            out = []
+            for _ in range(3):  # isothermal: dp/dV = -p/V
+                p = solve_ivp(lambda v, y: [-y[0] / v], (gas, gas + a["use_cm3"]), [p], rtol=1e-10).y[0][-1]
+                gas += a["use_cm3"]
+                out.append(p - self.patm)
+            return out
+        return []
+
+
 def set_in(s, path, value):
     *head, last = path.split(".")
     for h in head:
@@ -138,6 +172,11 @@ CASES = [
     ("pickup-hydraulic", {"circuits.1.leak_mm3_s_mpa": 15}),
     ("special-manual", {"wheels.0.brake.clearance_mm": 0.6, "wheels.1.brake.clearance_mm": 0.6}),
     ("trailer-surge", {"circuits.0.leak_mm3_s_mpa": 30}),
+    ("truck-hydraulic", {"circuits.0.air_cm3": 9, "circuits.0.leak_mm3_s_mpa": 40}),
+    ("special-vacuum", {"circuits.1.air_cm3": 2, "circuits.0.bypass_mm3_s_mpa": 12}),
+    ("special-vacuum", {"booster.vacuum_kpa": 0, "ambient.atmosphere_kpa": 84, "pedal.return_force_n": 25}),
+    ("hybrid-electro-hydraulic", {"booster.supply_mpa": 0, "circuits.1.leak_mm3_s_mpa": 30}),
+    ("clutch-hydraulic", {"circuits.0.air_cm3": 1.5, "circuits.0.bypass_mm3_s_mpa": 5}),
 ]
 
 if __name__ == "__main__":
@@ -155,5 +194,7 @@ if __name__ == "__main__":
                 apply.append({"pedal_force_n": f, "assist": assist, "output_force_n": o, "pedal_travel_mm": x, "floored": floored,
                               "pressure_mpa": [c[0] for c in ch], "stroke_mm": [c[1] for c in ch]})
         foot = 2500 if "actuator" in s else 200
-        out.append({"pattern": name, "changes": changes, "apply": apply, "hold": {"force_n": foot, "seconds": 60, "samples": t.hold(foot, 60, True)}})
+        first = t.chambers[0]["circuit"]
+        heat = [{"rise_k": k, "pressure_mpa": t.heat(first, k)} for k in (5, 20, 40, 80)]
+        out.append({"pattern": name, "changes": changes, "heat": heat, "reserve": t.reserve(), "apply": apply, "hold": {"force_n": foot, "seconds": 60, "samples": t.hold(foot, 60, True)}})
     json.dump(out, sys.stdout, indent=1)

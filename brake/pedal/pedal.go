@@ -1,0 +1,236 @@
+// Package pedal estimates the air left in a brake system from a few readings of pedal force and
+// travel with the assist exhausted (model page, section 9).
+//
+// Units: N and mm at the pad, MPa, cm³ of air at atmospheric pressure.
+package pedal
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+
+	"geminate/brake/strict"
+	"geminate/brake/system"
+	"geminate/brake/twin"
+)
+
+// Reading is one pair of pedal force and travel.
+type Reading struct {
+	PedalForceN float64 `json:"pedal_force_n"`
+	TravelMM    float64 `json:"travel_mm"`
+}
+
+// Readings is the file `geminate pedal` reads: with Baseline, the system's own figures were set from a
+// known-good curve of this very vehicle.
+type Readings struct {
+	Readings []Reading `json:"readings"`
+	Baseline bool      `json:"baseline"`
+}
+
+var readingsShape = strict.Obj(
+	strict.Req("readings", strict.List(1, 200, strict.Obj(strict.Req("pedal_force_n", strict.Num(0, 5000)), strict.Req("travel_mm", strict.Num(0, 500))))),
+	strict.Opt("baseline", strict.Flag()),
+)
+
+// Read reads a file of readings strictly: on any fault all are returned and nothing else.
+func Read(r io.Reader) (*Readings, error) {
+	data, err := io.ReadAll(io.LimitReader(r, strict.MaxBytes+1))
+	if err != nil {
+		return nil, fmt.Errorf("pedal: reading: %w", err)
+	}
+	in := strict.Read(data, readingsShape)
+	if err := in.Faults.Err(); err != nil {
+		return nil, err
+	}
+	var out Readings
+	return &out, json.Unmarshal(in.Clean, &out)
+}
+
+// Verdicts.
+const (
+	Air        = "air"
+	Clear      = "clear"
+	CannotTell = "cannot_tell"
+)
+
+// Why a reading was left out.
+const (
+	TooLight = "below_take_up"
+	Bottomed = "bottomed"
+	Floored  = "floored"
+)
+
+// LeftOut is a reading the fit cannot use.
+type LeftOut struct {
+	Index int    `json:"index"`
+	Why   string `json:"why"`
+}
+
+// Further is the reading that would tell most.
+type Further struct {
+	Kind        string  `json:"kind"` // reading, baseline
+	PedalForceN float64 `json:"pedal_force_n,omitempty"`
+	Tells       bool    `json:"tells"` // whether it would settle the verdict if it fell where expected
+}
+
+// Result is what the readings say of the air. Air and interval are nil where no reading could be used.
+type Result struct {
+	AirCM3          *float64    `json:"air_cm3"`
+	IntervalCM3     *[2]float64 `json:"interval_cm3"` // 90 % highest density
+	PedalCostMM     *float64    `json:"pedal_cost_mm_at_300n"`
+	Verdict         string      `json:"verdict"`
+	Used            int         `json:"used"`
+	LeftOut         []LeftOut   `json:"left_out"`
+	AtLeastCM3      *float64    `json:"at_least_cm3,omitempty"`      // from readings on the floor or at the end of the stroke
+	MayHaveBottomed bool        `json:"may_have_bottomed,omitempty"` // all in one circuit, this air would end its stroke: then it is more
+	ShortMM         float64     `json:"shorter_than_twin_mm"`        // how far the pedal stands above the twin's, at most; the system file may be wrong
+	Further         *Further    `json:"further,omitempty"`
+	ClearBelowCM3   float64     `json:"clear_below_cm3"`
+}
+
+// The model page's figures.
+const (
+	priorConstant, priorCompliance                 = 0.15, 0.20
+	priorConstantBaseline, priorComplianceBaseline = 0.05, 0.10
+	priorAirMM3                                    = 10000.0
+	ruleMM, gaugeN                                 = 1.0, 5.0
+	boosterLossN                                   = 50.0
+	atForceN                                       = 300.0
+	inside                                         = 0.90
+	cannotTellCM3                                  = 2.0
+)
+
+// clear is what may be left without the pedal telling: 1 cm³, or what costs 10 mm of pedal if that is
+// less. Assumption.
+const clearCM3, clearPedalMM = 1.0, 10.0
+
+// fit holds one system's readings ready for the estimate.
+type fit struct {
+	m        *twin.Model
+	b0       float64
+	rows     []row
+	baseline bool
+}
+
+type row struct {
+	force, volume float64 // N at the pad; mm³ swept by the reading
+	output        float64
+}
+
+// Estimate fits constant, compliance and air to the readings. The system's own stated air is left out:
+// it is what is asked for. Constant and compliance are Gaussian about the twin's, the twin's whole
+// elastic curve standing for κ·P (so that a proportioning knee is not taken for air); air is a wide
+// half-Gaussian; the booster's unknown loss with the engine off is integrated over.
+func Estimate(s *system.System, in Readings) (Result, error) {
+	out := Result{Verdict: CannotTell, LeftOut: []LeftOut{}}
+	if s.Pedal == nil {
+		return out, fmt.Errorf("pedal: a trailer has no pedal to read")
+	}
+	sound := s.Clone()
+	for i := range sound.Circuits {
+		sound.Circuits[i].AirCM3 = 0
+	}
+	f := fit{m: twin.New(sound), baseline: in.Baseline}
+	f.b0 = f.m.Sweep(0).ConstantMM3
+	strokes := s.MasterCylinder.Primary.StrokeMM + min(0, s.PushrodGapMM)
+	if c := s.MasterCylinder.Secondary; c != nil {
+		strokes += c.StrokeMM
+	}
+	end := f.m.PedalRatio() * (s.Pedal.FreePlayMM + max(0, s.PushrodGapMM) + strokes)
+	atLeast := math.Inf(-1)
+	for i, r := range in.Readings {
+		o := f.m.OutputForceN(f.m.RodForceN(r.PedalForceN), false)
+		d := f.m.Sweep(o)
+		healthy := f.m.Apply(r.PedalForceN, false)
+		why := ""
+		switch {
+		case r.TravelMM >= f.m.FloorMM()-ruleMM || healthy.Floored:
+			why = Floored
+		case r.TravelMM >= end-ruleMM || d.Bottomed:
+			why = Bottomed
+		case d.MeanMPA < f.m.TakeUpMPA():
+			why = TooLight
+		}
+		w := row{r.PedalForceN, f.m.AreaMM2() * r.TravelMM / f.m.PedalRatio(), o}
+		if why == "" {
+			f.rows = append(f.rows, w)
+			continue
+		}
+		out.LeftOut = append(out.LeftOut, LeftOut{i, why})
+		if why != TooLight && d.MeanMPA > 0 && !d.Bottomed {
+			// The pressure may have been lower than the foot says, the air less squeezed: a floor under it.
+			sd := math.Hypot(f.sdConstant()*f.b0, f.sdCompliance()*d.ElasticMM3)
+			atLeast = math.Max(atLeast, w.volume-f.b0-d.ElasticMM3-1.645*sd)
+		}
+	}
+	out.Used = len(f.rows)
+	perCM3 := f.costMM(1)
+	out.ClearBelowCM3 = math.Min(clearCM3, clearPedalMM/perCM3)
+	if atLeast > 0 {
+		v := atLeast / 1000
+		out.AtLeastCM3, out.Verdict = &v, Air
+	}
+	if len(f.rows) == 0 {
+		out.Further = f.further(0, out.ClearBelowCM3)
+		return out, nil
+	}
+	air, lo, hi := f.posterior()
+	cost := f.costMM(air)
+	out.AirCM3, out.IntervalCM3, out.PedalCostMM = &air, &[2]float64{lo, hi}, &cost
+	out.MayHaveBottomed = mayHaveBottomed(sound, f.rows, air)
+	for _, r := range f.rows {
+		d := f.m.Sweep(r.output)
+		if short := (d.ConstantMM3 + d.ElasticMM3 - r.volume) / f.m.AreaMM2() * f.m.PedalRatio(); short > out.ShortMM {
+			out.ShortMM = short
+		}
+	}
+	// Without a known-good curve of this vehicle a little air and a little more clearance look alike:
+	// under about 2 cm³ nothing is claimed unless the whole interval lies above what would be let pass.
+	sure := lo > 0 && (in.Baseline || air >= cannotTellCM3 || lo >= out.ClearBelowCM3)
+	switch {
+	case sure || out.AtLeastCM3 != nil:
+		out.Verdict = Air
+	case in.Baseline && hi <= out.ClearBelowCM3:
+		out.Verdict = Clear
+	default:
+		out.Further = f.further(air, out.ClearBelowCM3)
+	}
+	return out, nil
+}
+
+// costMM is what air in cm³ costs at the pad at 300 N, assist exhausted as in the readings.
+func (f *fit) costMM(air float64) float64 {
+	p := f.m.Sweep(f.m.OutputForceN(f.m.RodForceN(atForceN), false)).MeanMPA
+	return f.m.PedalRatio() / f.m.AreaMM2() * air * 1000 * p / (p + f.m.AtmosphereMPA())
+}
+
+func (f *fit) sdConstant() float64 {
+	if f.baseline {
+		return priorConstantBaseline
+	}
+	return priorConstant
+}
+
+func (f *fit) sdCompliance() float64 {
+	if f.baseline {
+		return priorComplianceBaseline
+	}
+	return priorCompliance
+}
+
+// mayHaveBottomed tries the whole of the air in each circuit in turn: where that ends a chamber's
+// stroke at a force read, the estimate is a lower bound.
+func mayHaveBottomed(sound *system.System, rows []row, air float64) bool {
+	for k := range sound.Circuits {
+		s := sound.Clone()
+		s.Circuits[k].AirCM3 = air
+		m := twin.New(s)
+		for _, r := range rows {
+			if m.Sweep(r.output).Bottomed {
+				return true
+			}
+		}
+	}
+	return false
+}

@@ -1,0 +1,165 @@
+package pedal
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/mat"
+)
+
+// posterior returns the mode of the air's posterior and its 90 % highest-density interval, in cm³.
+// For a given booster loss everything is Gaussian in constant, compliance and air; the losses are
+// weighed by how well each explains the readings. Air cannot be negative.
+func (f *fit) posterior() (mode, lo, hi float64) {
+	air := 0.0
+	for range 4 { // the force gauge's weight hangs on the air, a little
+		mix := f.mixture(air)
+		mode, lo, hi = highestDensity(mix)
+		if math.Abs(mode-air) < 1e-4 {
+			break
+		}
+		air = mode
+	}
+	return mode, lo, hi
+}
+
+// component is the air's Gaussian at one booster loss: mean and standard deviation in mm³, and the
+// logarithm of its weight.
+type component struct{ mean, sd, logWeight float64 }
+
+func (f *fit) mixture(airCM3 float64) []component {
+	const n, reach = 60, 3.0
+	out := make([]component, 0, n+1)
+	for i := 0; i <= n; i++ {
+		z := reach * (2*float64(i)/n - 1)
+		c := f.gaussian(z*boosterLossN, airCM3)
+		c.logWeight -= z * z / 2
+		out = append(out, c)
+	}
+	return out
+}
+
+// gaussian solves the linear Gaussian problem at one booster loss in N: scaled deviations of constant
+// and compliance, each with its prior, and the air in mm³ with its wide one.
+func (f *fit) gaussian(lossN, airCM3 float64) component {
+	n := len(f.rows)
+	x, y := mat.NewDense(n+3, 3, nil), mat.NewVecDense(n+3, nil)
+	logDet := 0.0
+	for i, r := range f.rows {
+		d := f.m.Sweep(math.Max(0, r.output+lossN))
+		pa := f.m.AtmosphereMPA()
+		sd := f.sigmaMM3(r, airCM3)
+		x.SetRow(i, []float64{f.b0 / sd, d.ElasticMM3 / sd, d.MeanMPA / (d.MeanMPA + pa) / sd})
+		y.SetVec(i, (r.volume-f.b0-d.ElasticMM3)/sd)
+		logDet += 2 * math.Log(sd)
+	}
+	x.Set(n, 0, 1/f.sdConstant())
+	x.Set(n+1, 1, 1/f.sdCompliance())
+	x.Set(n+2, 2, 1/priorAirMM3)
+	var lambda mat.SymDense
+	lambda.SymOuterK(1, x.T())
+	var rhs, mean mat.VecDense
+	rhs.MulVec(x.T(), y)
+	var chol mat.Cholesky
+	if !chol.Factorize(&lambda) || chol.SolveVecTo(&mean, &rhs) != nil {
+		return component{0, priorAirMM3, math.Inf(-1)}
+	}
+	var cov mat.SymDense
+	if chol.InverseTo(&cov) != nil {
+		return component{0, priorAirMM3, math.Inf(-1)}
+	}
+	quad := mat.Dot(y, y) - mat.Dot(&rhs, &mean)
+	return component{mean.AtVec(2), math.Sqrt(cov.At(2, 2)), -quad/2 - chol.LogDet()/2 - logDet/2}
+}
+
+// sigmaMM3 is a reading's accuracy as swept volume: the rule's, and the force gauge's through the
+// slope of the curve there, air included.
+func (f *fit) sigmaMM3(r row, airCM3 float64) float64 {
+	const step = 5.0
+	perN := f.m.Efficiency() / f.m.AreaMM2() * f.m.PedalRatio() // MPa per N at the pad, no assist
+	up, down := f.m.Sweep(r.output+step), f.m.Sweep(math.Max(0, r.output-step))
+	slope := 0.0 // mm³ per MPa
+	if dp := up.MeanMPA - down.MeanMPA; dp > 0 {
+		slope = (up.ElasticMM3 - down.ElasticMM3) / dp
+	}
+	p, pa := f.m.Sweep(r.output).MeanMPA, f.m.AtmosphereMPA()
+	slope += airCM3 * 1000 * pa / ((p + pa) * (p + pa))
+	return math.Hypot(f.m.AreaMM2()/f.m.PedalRatio()*ruleMM, slope*perN*gaugeN)
+}
+
+// highestDensity finds the mode and the 90 % highest-density interval, in cm³, of the mixture cut off
+// below zero. The density is taken on a grid fine against the narrowest component; it has one hump, so
+// the interval is what stands above one level.
+func highestDensity(mix []component) (mode, lo, hi float64) {
+	best, most, narrow := math.Inf(-1), 0.0, math.Inf(1)
+	for _, c := range mix {
+		best = math.Max(best, c.logWeight)
+		most = math.Max(most, c.mean+6*c.sd)
+		narrow = math.Min(narrow, c.sd)
+	}
+	if most <= 0 {
+		most = 6 * narrow
+	}
+	n := int(math.Min(20000, math.Max(2000, most/narrow*40)))
+	step := most / float64(n)
+	density := make([]float64, n+1)
+	total, top, at := 0.0, 0.0, 0
+	for i := range density {
+		v := float64(i) * step
+		for _, c := range mix {
+			z := (v - c.mean) / c.sd
+			density[i] += math.Exp(c.logWeight-best-z*z/2) / c.sd
+		}
+		w := density[i]
+		if i == 0 || i == n {
+			w /= 2
+		}
+		total += w
+		if density[i] > top {
+			top, at = density[i], i
+		}
+	}
+	// Grow the interval from the mode to the side that is denser.
+	a, b := at, at
+	got := density[at]
+	for got < inside*total && (a > 0 || b < n) {
+		if b == n || (a > 0 && density[a-1] >= density[b+1]) {
+			a--
+			got += density[a]
+		} else {
+			b++
+			got += density[b]
+		}
+	}
+	return float64(at) * step / 1000, float64(a) * step / 1000, float64(b) * step / 1000
+}
+
+// further works out which reading would tell most: another force and travel pair, or else a known-good
+// curve of this vehicle. A reading is judged as if it fell where the estimate says.
+func (f *fit) further(air, clearCM3 float64) *Further {
+	settles := func(g fit) (width float64, tells bool) {
+		_, lo, hi := g.posterior()
+		return hi - lo, lo > 0 && (g.baseline || air >= cannotTellCM3 || lo >= clearCM3) || g.baseline && hi <= clearCM3
+	}
+	best := Further{Kind: "reading"}
+	width := math.Inf(1)
+	for force := 100.0; force <= 500; force += 50 {
+		o := f.m.OutputForceN(f.m.RodForceN(force), false)
+		d := f.m.Sweep(o)
+		if d.Bottomed || d.MeanMPA < f.m.TakeUpMPA() {
+			continue
+		}
+		p := d.MeanMPA
+		g := *f
+		g.rows = append(append([]row{}, f.rows...), row{force, d.ConstantMM3 + d.ElasticMM3 + air*1000*p/(p+f.m.AtmosphereMPA()), o})
+		if w, tells := settles(g); w < width {
+			width, best = w, Further{"reading", force, tells}
+		}
+	}
+	if best.Tells || f.baseline || len(f.rows) == 0 {
+		return &best
+	}
+	g := *f
+	g.baseline = true
+	_, tells := settles(g)
+	return &Further{Kind: "baseline", Tells: tells}
+}
