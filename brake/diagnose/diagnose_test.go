@@ -235,3 +235,24 @@ func BenchmarkRun(b *testing.B) {
 		}
 	}
 }
+
+// One full severity grid: every fault of the pickup that has physics, five severities, ten readings,
+// compiled from the system each time.
+func BenchmarkSeverityGrid(b *testing.B) {
+	s, err := system.FromPattern("pickup-front-rear-vacuum")
+	require.NoError(b, err)
+	probes := []*probe{sinkProbe(200, 20, false), sinkProbe(200, 20, true), sinkProbe(300, 60, true), travelProbe([]float64{100, 200, 300}), travelProbe([]float64{150}),
+		travelProbe([]float64{400}), pressureProbe("LF", 200, true), pressureProbe("LR", 200, true), pressureProbe("A", 300, false), pressureProbe("B", 300, true)}
+	n := 0
+	for b.Loop() {
+		e := newEngine(s)
+		n = 0
+		for _, p := range probes {
+			rows, _ := e.singles(p)
+			for _, r := range rows {
+				n += len(r)
+			}
+		}
+	}
+	b.ReportMetric(float64(n), "readings/op")
+}

@@ -46,6 +46,9 @@ type engine struct {
 	hyps []hypothesis
 	// pred caches the twin's predictions by probe and hypothesis.
 	pred map[string][][]float64
+	// models are the compiled twins of healthy and of every single fault, by severity; nil where the
+	// fault has no physics.
+	models [][]*twin.Model
 }
 
 // newEngine enumerates healthy, every single fault and every pair. Faults are independent before
@@ -97,6 +100,50 @@ var (
 	pairSeverities = []float64{0.1, 0.5, 0.9}
 )
 
+// compile builds the twins of healthy and of every single fault over the severity grid, once.
+func (e *engine) compile() {
+	if e.models != nil {
+		return
+	}
+	e.models = make([][]*twin.Model, 1, len(e.hyps))
+	e.models[0] = []*twin.Model{twin.New(e.sys)}
+	for i := range e.hyps {
+		if len(e.hyps[i].faults) != 1 {
+			continue
+		}
+		var row []*twin.Model
+		if f := e.hyps[i].faults[0]; f.fault.Physics != nil {
+			for _, v := range severities {
+				s := e.sys.Clone()
+				f.fault.Physics(s, f.at, v)
+				row = append(row, twin.New(s))
+			}
+		}
+		e.models = append(e.models, row) // singles follow healthy without a gap
+	}
+}
+
+// singles gives what a probe would read in a healthy system and under each single fault, over the
+// severity grid, and which faults move it at all.
+func (e *engine) singles(p *probe) (rows [][]float64, moves []bool) {
+	e.compile()
+	rows, moves = make([][]float64, len(e.models)), make([]bool, len(e.models))
+	rows[0] = []float64{p.eval(e.models[0][0])}
+	for i, models := range e.models[1:] {
+		if models == nil {
+			rows[i+1] = rows[0]
+			continue
+		}
+		row := make([]float64, len(models))
+		for k, m := range models {
+			row[k] = p.eval(m)
+			moves[i+1] = moves[i+1] || math.Abs(row[k]-rows[0][0]) > 0.02*p.sigma(rows[0][0])
+		}
+		rows[i+1] = row
+	}
+	return rows, moves
+}
+
 // predictions gives what the twin says a probe would read under each hypothesis, over a severity
 // grid. A fault that does not move this reading is left out of pairs, which spares most of the work
 // and changes nothing.
@@ -105,24 +152,9 @@ func (e *engine) predictions(p *probe) [][]float64 {
 		return out
 	}
 	out := make([][]float64, len(e.hyps))
-	out[0] = []float64{p.eval(twin.New(e.sys))}
-	moves := make([]bool, len(e.hyps))
-	for i, h := range e.hyps {
-		if len(h.faults) != 1 {
-			continue
-		}
-		out[i] = out[0]
-		if f := h.faults[0]; f.fault.Physics != nil {
-			out[i] = nil
-			for _, v := range severities {
-				s := e.sys.Clone()
-				f.fault.Physics(s, f.at, v)
-				x := p.eval(twin.New(s))
-				out[i] = append(out[i], x)
-				moves[i] = moves[i] || math.Abs(x-out[0][0]) > 0.02*p.sigma(out[0][0])
-			}
-			out[i] = refine(out[i])
-		}
+	rows, moves := e.singles(p)
+	for i := range rows {
+		out[i] = refine(rows[i])
 	}
 	for i, h := range e.hyps {
 		if len(h.faults) != 2 {

@@ -172,7 +172,28 @@ func (m *Model) volume(c *chamber, p float64) float64 {
 	return m.rawVolume(c, math.Max(p, c.residual)) - c.residualVolume
 }
 
-// pressureFor solves V(P) = v for P in [0, limit]. V grows with P, so a bracketed search is safe.
+// slope is V'(P) in mm³/MPa, from the right where V has a corner.
+func (m *Model) slope(c *chamber, p float64) float64 {
+	if p < c.residual {
+		return 0
+	}
+	d := c.fluidPerMPA + c.airMM3*m.atmosphereMPA/((m.atmosphereMPA+p)*(m.atmosphereMPA+p))
+	for i := range c.wheels {
+		w := &c.wheels[i]
+		pw, part := p, 1.0
+		if w.proportioned && p >= m.propKnee {
+			pw, part = m.propKnee+m.propSlope*(p-m.propKnee), m.propSlope
+		}
+		d += w.compliance * part
+		if pw < w.takeUp {
+			d += w.clearanceMM3 / w.takeUp * part
+		}
+	}
+	return d
+}
+
+// pressureFor solves V(P) = v for P in [0, limit]: Newton's steps, kept inside a bracket that V, which
+// grows with P, narrows every time. V is made of straight pieces and the air's smooth one, so few are needed.
 func (m *Model) pressureFor(c *chamber, v, limit float64) float64 {
 	if v <= 0 {
 		return 0
@@ -180,7 +201,31 @@ func (m *Model) pressureFor(c *chamber, v, limit float64) float64 {
 	if m.volume(c, limit) <= v {
 		return limit
 	}
-	return bracketed(func(p float64) float64 { return m.volume(c, p) - v }, 0, limit, 1e-12*math.Max(1, limit))
+	lo, hi, p := 0.0, limit, limit
+	tol := 1e-13 * math.Max(1, limit)
+	for i := 0; i < 100 && hi-lo > tol; i++ {
+		f := m.volume(c, p) - v
+		if f > 0 {
+			hi = p
+		} else {
+			lo = p
+		}
+		next := (lo + hi) / 2
+		if d := m.slope(c, p); d > 0 && i%8 != 7 {
+			next = p - f/d
+		}
+		if next <= lo || next >= hi {
+			if math.Abs(next-p) <= tol { // the step has come to rest on the bracket's edge
+				return p
+			}
+			next = (lo + hi) / 2
+		}
+		if math.Abs(next-p) <= tol {
+			return next
+		}
+		p = next
+	}
+	return (lo + hi) / 2
 }
 
 // bracketed finds where f, which does not fall, passes from ≤ 0 to > 0 in [lo, hi]: false position
