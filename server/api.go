@@ -69,6 +69,8 @@ type Vocabulary struct {
 	Checks   []string      `json:"checks"`
 	Fluids   []string      `json:"fluids"`
 	Scopes   []match.Scope `json:"scopes"`
+	// Origins say where the patterns' figures come from.
+	Origins []system.OriginRow `json:"origins"`
 }
 
 // PatternView is a pattern with its system.

@@ -135,6 +135,7 @@ func (s *server) routes() []route {
 		handle(s, post("/jobs/{id}/events", "append", "Append readings, ticks and strokes; a retry counts once"), s.append),
 		handle(s, post("/jobs/{id}/release", "release", "Release the vehicle if the gate passes"), s.release),
 		handle(s, get("/jobs/{id}/normal", "normal", "What the twin says a sound system does"), s.normal),
+		handle(s, post("/jobs/{id}/twin", "play", "Try a scenario on the twin; nothing is stored"), s.play),
 		handle(s, get("/jobs/{id}/diagnose", "diagnose", "The Diagnose station"), s.diagnose),
 		handle(s, get("/jobs/{id}/match", "match", "The Match station"), s.match),
 		handle(s, get("/jobs/{id}/replace", "replace", "The Replace station"), s.replace),

@@ -56,6 +56,10 @@ func (s *server) verify(c *call, _ none) (*job.VerifyView, error) {
 	return station(s, c, (*job.Job).Verify)
 }
 
+func (s *server) play(c *call, in job.PlayIn) (*job.PlayView, error) {
+	return station(s, c, func(j *job.Job) (*job.PlayView, error) { return j.Play(in) })
+}
+
 func (s *server) record(c *call, _ none) (RecordView, error) {
 	return station(s, c, func(j *job.Job) (v RecordView, err error) {
 		verify, err1 := j.Verify()
@@ -101,7 +105,7 @@ func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
 }
 
 func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
-	v := Vocabulary{Tools: diagnose.Tools, Units: units.Table, Checks: verify.Checks, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
+	v := Vocabulary{Tools: diagnose.Tools, Units: units.Table, Checks: verify.Checks, Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
 		Scopes: []match.Scope{match.CylinderOnly, match.BoosterAside, match.BoosterOpened, match.Both, match.BleedOnly, match.Elsewhere}}
 	for _, p := range system.Patterns {
 		sys := p.Build()

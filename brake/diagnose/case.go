@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 
+	"geminate/brake/pedal"
 	"geminate/brake/system"
 )
 
@@ -45,10 +46,7 @@ type Sink struct {
 }
 
 // Reading is one force and travel pair.
-type Reading struct {
-	PedalForceN float64 `json:"pedal_force_n"`
-	TravelMM    float64 `json:"travel_mm"`
-}
+type Reading = pedal.Reading
 
 // Gauge is a pressure read at a wheel or circuit.
 type Gauge struct {

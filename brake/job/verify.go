@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 
 	"geminate/brake/diagnose"
+	"geminate/brake/pedal"
 	"geminate/brake/verify"
 )
 
@@ -14,6 +15,7 @@ type VerifyView struct {
 	Curve    []CurvePoint      `json:"curve"`
 	Readings []verify.Expected `json:"readings"` // band at each force read
 	Released bool              `json:"released"`
+	Air      *pedal.Result     `json:"air"` // nil while no reading can be used
 }
 
 // Verify judges the finished work.
@@ -29,7 +31,7 @@ func (j *Job) Verify() (*VerifyView, error) {
 	st := j.Fold()
 	s := j.Fitted()
 	in := verify.Input{System: s, Findings: st.Findings[PhaseVerify], PlanLeft: rv.Left, OpenWheels: bv.OpenWheels, Opened: bv.Applies, NoUnit: j.Choices.Scope.FitsCylinder() && j.Choices.Unit == nil}
-	v := &VerifyView{Gate: verify.Judge(in), Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: st.ReleasedAt != nil}
+	v := &VerifyView{Gate: verify.Judge(in), Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: st.ReleasedAt != nil, Air: in.Air()}
 	if s.Pedal != nil {
 		for f := 20.0; f <= 400; f += 20 {
 			if b, ok := verify.Band(s, f); ok {

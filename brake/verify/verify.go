@@ -7,6 +7,7 @@ import (
 	"math"
 
 	"geminate/brake/diagnose"
+	"geminate/brake/pedal"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 )
@@ -58,31 +59,23 @@ type Expected struct {
 }
 
 // Band gives the travel to expect at a pedal force with the assist exhausted, and the band a sound
-// vehicle of this pattern can lie in: 15 % on the part that does not hang on pressure and 20 % on
-// the part that does, nine cases in ten (model page, section 9, no baseline), and the rule's 2 mm.
-// ok is false where the foot is too light for every brake to have taken up, or a chamber has
-// bottomed: such a reading says too little to be judged.
+// vehicle of this pattern can lie in. ok is false where the foot is too light for every brake to have
+// taken up, or a chamber has bottomed: such a reading says too little to be judged.
 func Band(s *system.System, forceN float64) (e Expected, ok bool) {
-	const firm, firmer = 350, 500 // N, where every brake has taken up and the curve is straight
 	m := twin.New(s)
-	mean := func(p twin.Point) (sum float64) {
-		for _, x := range p.PressureMPA {
-			sum += x / float64(len(p.PressureMPA))
-		}
-		return sum
-	}
-	at, a, b := m.Apply(forceN, false), m.Apply(firm, false), m.Apply(firmer, false)
-	perMPA := 0.0
-	if d := mean(b) - mean(a); d > 0 {
-		perMPA = math.Max(0, (b.TravelMM-a.TravelMM)/d)
-	}
-	grow := math.Min(at.TravelMM, perMPA*mean(at))
-	half := math.Hypot(1.645*math.Hypot(bandConstant*(at.TravelMM-grow), bandCompliance*grow), ruleMM)
-	ok = !at.Floored && len(at.Bottomed) == 0
-	for _, w := range s.Wheels {
-		ok = ok && at.WheelMPA[w.ID] >= w.Brake.TakeUpMPA
-	}
-	return Expected{forceN, at.TravelMM, math.Max(0, at.TravelMM-half), at.TravelMM + half}, ok
+	e = BandOf(m, forceN, false)
+	d := m.Sweep(m.OutputForceN(m.RodForceN(forceN), false))
+	return e, !d.Bottomed && e.TravelMM < m.FloorMM() && d.MeanMPA >= m.TakeUpMPA()
+}
+
+// BandOf is the band alone, with or without assist: 15 % on the part that does not hang on pressure and
+// 20 % on the part that does, nine cases in ten (model page, section 9, no baseline), and the rule's 2 mm.
+func BandOf(m *twin.Model, forceN float64, assist bool) Expected {
+	travel := m.Travel(forceN, assist)
+	d := m.Sweep(m.OutputForceN(m.RodForceN(forceN), assist))
+	grow := math.Min(travel, math.Max(0, d.ElasticMM3/m.AreaMM2()*m.PedalRatio()))
+	half := math.Hypot(1.645*math.Hypot(bandConstant*(travel-grow), bandCompliance*grow), ruleMM)
+	return Expected{forceN, travel, math.Max(0, travel-half), travel + half}
 }
 
 // Input is everything the gate looks at.
@@ -126,16 +119,15 @@ func Judge(in Input) Gate {
 	if in.System.Pedal != nil {
 		add(in.hold())
 		add(in.readings())
+		if r := in.Air(); r != nil {
+			add(airItem(r))
+		}
 	}
 	if k := in.System.BoosterKind(); k == system.BoosterVacuum || k == system.BoosterHydraulic {
 		add(in.yesNo("assist.pedal_falls_on_start", "yes"))
 		add(in.reserve())
 	}
-	checks := []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
-	for _, id := range checks {
-		if in.System.IsTrailer() && (id == "check.lamps_out" || id == "check.free_play") {
-			continue
-		}
+	for _, id := range checksFor(in.System) {
 		add(in.yesNo(id, "yes"))
 	}
 	if in.Opened {
@@ -145,8 +137,59 @@ func Judge(in Input) Gate {
 	return g
 }
 
+// Baseline is the finding that the system's figures were set from a known-good curve of this very
+// vehicle: the pedal fit then tells finer.
+const Baseline = "pedal.baseline"
+
 // Checks lists the yes/no findings of this station, which belong to no fault table.
-var Checks = []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.level", "check.walking_stops", "check.second_look"}
+var Checks = []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.clutch_releases",
+	"check.level", "check.walking_stops", "check.second_look", Baseline}
+
+// checksFor lists the checks a system is held to; the level is asked for where hydraulics were opened.
+func checksFor(s *system.System) []string {
+	switch {
+	case s.IsClutch():
+		return []string{"check.free_play", "check.dry_joints", "check.clutch_releases", "check.second_look"}
+	case s.IsTrailer():
+		return []string{"check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
+	}
+	return []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
+}
+
+// Air is what the readings say of the air left (model page, section 9), nil while none can be used.
+func (in *Input) Air() *pedal.Result {
+	f, ok := in.Findings["pedal.readings"]
+	var v []diagnose.Reading
+	if !ok || in.System.Pedal == nil || decode(f, &v) != nil || len(v) == 0 {
+		return nil
+	}
+	_, state, _, _ := in.yesNo(Baseline, "yes")
+	r, err := pedal.Estimate(in.System, pedal.Readings{Readings: v, Baseline: state == OK})
+	if err != nil || (r.Used == 0 && r.AtLeastCM3 == nil) {
+		return nil
+	}
+	return &r
+}
+
+func airItem(r *pedal.Result) (string, State, string, map[string]any) {
+	with := map[string]any{}
+	if r.AirCM3 != nil {
+		with["air_cm3"], with["low_cm3"], with["high_cm3"], with["cost_mm"] = *r.AirCM3, r.IntervalCM3[0], r.IntervalCM3[1], *r.PedalCostMM
+	}
+	switch {
+	case r.Verdict == pedal.Air && r.AirCM3 == nil:
+		with["at_least_cm3"] = *r.AtLeastCM3
+		return "pedal.air", Failed, "gate.air.at_least", with
+	case r.Verdict == pedal.Air:
+		return "pedal.air", Failed, "gate.air.air", with
+	case r.Verdict == pedal.Clear:
+		return "pedal.air", OK, "gate.air.clear", with
+	case r.AirCM3 == nil:
+		return "pedal.air", Missing, "gate.missing", nil
+	}
+	// What the band lets pass and no reading without a baseline can find: told, not held against the work.
+	return "pedal.air", OK, "gate.air.cannot_tell", with
+}
 
 func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) {
 	f, ok := in.Findings[id]

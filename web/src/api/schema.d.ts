@@ -311,6 +311,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/twin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try a scenario on the twin; nothing is stored */
+        post: operations["play"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/verify": {
         parameters: {
             query?: never;
@@ -716,7 +733,7 @@ export interface components {
             /** Format: double */
             at_300n_travel_mm: number;
             deceleration_beyond_grip: boolean;
-            doubts: components["schemas"]["SystemFaults"];
+            doubts: components["schemas"]["StrictFaults"];
             /** Format: double */
             force_n: number;
             /** Format: double */
@@ -727,6 +744,57 @@ export interface components {
             };
             with_assist: components["schemas"]["JobCurvePoint"][];
             without_assist: components["schemas"]["JobCurvePoint"][];
+        };
+        JobPlayIn: {
+            air_cm3?: {
+                [key: string]: number;
+            };
+            assist: boolean;
+            at?: string;
+            failed?: string[];
+            fault?: string;
+        };
+        JobPlayPoint: {
+            bottomed: string[];
+            /** Format: double */
+            deceleration_mps2: number;
+            floored: boolean;
+            /** Format: double */
+            force_n: number;
+            /** Format: double */
+            high_mm: number;
+            /** Format: double */
+            low_mm: number;
+            /** Format: double */
+            output_n: number;
+            pressure_mpa: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            sink_20s_mm: number;
+            /** Format: double */
+            sound_deceleration_mps2: number;
+            /** Format: double */
+            sound_travel_mm: number;
+            stroke_mm: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            travel_mm: number;
+            wheel_mpa: {
+                [key: string]: number;
+            };
+        };
+        JobPlayView: {
+            cylinder: components["schemas"]["SystemMasterCylinder"];
+            /** Format: double */
+            gap_mm: number;
+            /** Format: double */
+            grip_mps2: number;
+            measured: boolean;
+            physical: boolean;
+            points: components["schemas"]["JobPlayPoint"][];
+            severity: number | null;
         };
         JobProgress: {
             id: string;
@@ -819,6 +887,7 @@ export interface components {
             verdict: string;
         };
         JobVerifyView: {
+            air: components["schemas"]["PedalResult"] | null;
             curve: components["schemas"]["JobCurvePoint"][];
             expected: components["schemas"]["VerifyExpected"][];
             gate: components["schemas"]["VerifyGate"];
@@ -891,6 +960,31 @@ export interface components {
             stud_spacing_mm: number | null;
             studs: number;
             variant: string;
+        };
+        PedalFurther: {
+            kind: string;
+            /** Format: double */
+            pedal_force_n?: number;
+            tells: boolean;
+        };
+        PedalLeftOut: {
+            index: number;
+            why: string;
+        };
+        PedalResult: {
+            air_cm3: number | null;
+            at_least_cm3?: number | null;
+            /** Format: double */
+            clear_below_cm3: number;
+            further?: components["schemas"]["PedalFurther"];
+            interval_cm3: number[] | null;
+            left_out: components["schemas"]["PedalLeftOut"][];
+            may_have_bottomed?: boolean;
+            pedal_cost_mm_at_300n: number | null;
+            /** Format: double */
+            shorter_than_twin_mm: number;
+            used: number;
+            verdict: string;
         };
         PlanLine: {
             circuit: string;
@@ -1005,7 +1099,7 @@ export interface components {
             code: string;
             current?: components["schemas"]["ServerJobView"];
             detail?: string;
-            faults?: components["schemas"]["SystemFault"][];
+            faults?: components["schemas"]["StrictFault"][];
             missing?: string[];
         };
         ServerPushrodOut: {
@@ -1028,7 +1122,7 @@ export interface components {
             password?: string;
         };
         ServerSystemCheck: {
-            faults: components["schemas"]["SystemFault"][];
+            faults: components["schemas"]["StrictFault"][];
             normal: components["schemas"]["JobNormal"] | null;
         };
         ServerTestKind: {
@@ -1052,12 +1146,21 @@ export interface components {
             checks: string[];
             findings: components["schemas"]["ServerFindingKind"][];
             fluids: string[];
+            origins: components["schemas"]["SystemOriginRow"][];
             patterns: components["schemas"]["ServerPatternView"][];
             scopes: string[];
             tests: components["schemas"]["ServerTestKind"][];
             tools: string[];
             units: components["schemas"]["UnitsUnit"][];
         };
+        StrictFault: {
+            code: string;
+            path: string;
+            with?: {
+                [key: string]: unknown;
+            };
+        };
+        StrictFaults: components["schemas"]["StrictFault"][];
         SystemAccumulator: {
             /** Format: double */
             charged_mpa: number;
@@ -1158,14 +1261,6 @@ export interface components {
             residual_mpa?: number | null;
             wheels: string[];
         };
-        SystemFault: {
-            code: string;
-            path: string;
-            with?: {
-                [key: string]: unknown;
-            };
-        };
-        SystemFaults: components["schemas"]["SystemFault"][];
         SystemFluid: {
             /** Format: double */
             bulk_modulus_mpa: number;
@@ -1200,6 +1295,11 @@ export interface components {
             kind: string;
             /** Format: double */
             volume_cm3: number;
+        };
+        SystemOriginRow: {
+            origin: string;
+            path: string;
+            source?: string;
         };
         SystemPedal: {
             /** Format: double */
@@ -1894,6 +1994,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobTorqueRead"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    play: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["JobPlayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPlayView"];
                 };
             };
             default: {

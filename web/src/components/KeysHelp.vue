@@ -14,6 +14,9 @@ const keys: [string, string][] = [
   ['Z', 'keys.undo'],
   ['R', 'keys.refill'],
   ['C', 'keys.clear'],
+  ['T', 'keys.twin'],
+  ['← →', 'keys.foot'],
+  ['E', 'keys.engine'],
   ['N', 'keys.night'],
 ]
 </script>

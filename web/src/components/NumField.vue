@@ -15,6 +15,8 @@ const props = defineProps<{
   max?: number
   testid?: string
   fault?: string
+  /** Where the figure comes from, or what it is. */
+  note?: string
   unitless?: boolean
 }>()
 const emit = defineEmits<{ 'update:modelValue': [number | null] }>()
@@ -107,6 +109,7 @@ function leave() {
     <span v-if="fault" class="why">{{ fault }}</span>
     <span v-else-if="wrong" class="why">{{ t('ui.not_a_figure') }}</span>
     <span v-else-if="outside" class="why">{{ t('ui.outside', { min: shown(min), max: shown(max), unit }) }}</span>
+    <span v-else-if="note" class="note">{{ note }}</span>
     <NumPad v-if="pad" :title="label ?? ''" :unit="unit" :start="text" @close="pad = false" @done="type" />
   </div>
 </template>
@@ -147,6 +150,11 @@ function leave() {
 }
 .bad .range i {
   background: var(--bad);
+}
+.note {
+  display: block;
+  font-size: 14px;
+  color: var(--ink-2);
 }
 .why {
   display: block;

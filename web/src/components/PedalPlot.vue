@@ -16,6 +16,8 @@ const props = defineProps<{
   traces: Trace[]
   band?: { x: number; low: number; high: number }[]
   marks?: { x: number; y: number }[]
+  /** Where the foot stands on the curve now. */
+  now?: { x: number; y: number }
   floor?: number
   coupler?: boolean
 }>()
@@ -101,6 +103,10 @@ const yt = computed(() => y.value.ticks(5))
         d="M-6 -6L6 6M-6 6L6 -6"
         class="mark"
       />
+      <template v-if="now">
+        <path :d="`M${x(force(now.x))} ${m.t}V${y(travel(now.y))}`" class="drop" />
+        <circle :cx="x(force(now.x))" :cy="y(travel(now.y))" r="7" class="now" />
+      </template>
     </svg>
     <figcaption class="row small">
       <span v-for="c in traces" :key="c.label" class="key">
@@ -130,7 +136,7 @@ figure {
   stroke: var(--rule-soft);
 }
 text {
-  font-size: 14px;
+  font-size: 16px;
 }
 .name {
   fill: var(--ink-2);
@@ -153,6 +159,15 @@ text {
 .floor {
   stroke: var(--bad);
   stroke-width: 3;
+}
+.drop {
+  stroke: var(--ink-2);
+  stroke-dasharray: 2 4;
+}
+.now {
+  fill: var(--brass);
+  stroke: var(--ink);
+  stroke-width: 2;
 }
 .mark {
   stroke: var(--b);

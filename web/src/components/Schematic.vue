@@ -49,9 +49,13 @@ function label(id: string) {
       class="wheel"
       :class="{ now: current === w.id, done: done?.includes(w.id) }"
     >
-      <rect x="-13" y="-38" width="26" height="76" rx="7" class="tyre" />
-      <circle :r="w.size" class="brake" />
-      <template v-if="w.kind === 'disc'">
+      <rect v-if="w.kind === 'slave'" x="-30" y="-14" width="60" height="28" class="brake" />
+      <template v-else>
+        <rect x="-13" y="-38" width="26" height="76" rx="7" class="tyre" />
+        <circle :r="w.size" class="brake" />
+      </template>
+      <path v-if="w.kind === 'slave'" d="M30 0h22" class="caliper" />
+      <template v-else-if="w.kind === 'disc'">
         <circle :r="w.size * 0.42" class="thin" />
         <path :d="`M${-w.size} -8a${w.size} ${w.size} 0 0 1 ${w.size * 0.5} -13`" class="caliper" />
       </template>

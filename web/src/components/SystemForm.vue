@@ -8,6 +8,7 @@ import {
   brakeOfKind,
   faultPath,
   fieldGroups,
+  originOf,
   read,
   wheelFields,
   write,
@@ -17,7 +18,7 @@ import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** The system field by field. What cannot be is said beside the field it is about. */
-const props = defineProps<{ faults: Schemas['SystemFault'][] }>()
+const props = defineProps<{ faults: Schemas['StrictFault'][]; pattern?: System }>()
 const system = defineModel<System>({ required: true })
 const session = useSession()
 const open = ref<string[]>(['cylinder', 'fluid'])
@@ -28,6 +29,13 @@ function set(f: FieldSpec, v: number | null) {
 function fault(f: FieldSpec): string | undefined {
   const x = props.faults.find((y) => faultPath(y.path) === f.path)
   return x ? t(x.code, x.with ?? {}) : undefined
+}
+/** A figure still as the pattern has it says how far to trust it; one that was changed is this vehicle's. */
+function note(f: FieldSpec): string | undefined {
+  if (!props.pattern) return undefined
+  if (read(system.value, f.path) !== read(props.pattern, f.path)) return t('origin.own')
+  const o = originOf(session.vocabulary?.origins ?? [], f.path)
+  return o && t('origin.' + o.origin, { source: o.source ?? '' })
 }
 function name(f: FieldSpec) {
   return f.key.split('.').pop()!
@@ -45,7 +53,9 @@ function hang(wheel: string, circuit: string | null) {
   }
 }
 const patterns = computed(() => (session.vocabulary?.patterns ?? []).map((p) => p.system!).filter(Boolean))
-const boosters = computed(() => ['vacuum', 'hydraulic', 'none'].map((id) => ({ id, label: t('enum.' + id) })))
+const boosters = computed(() =>
+  ['vacuum', 'hydraulic', 'electro_hydraulic', 'none'].map((id) => ({ id, label: t('enum.' + id) })),
+)
 function setBooster(kind: string | null) {
   const b = kind && kind !== system.value.booster?.kind ? boosterOfKind(patterns.value, kind) : undefined
   if (b) system.value.booster = b
@@ -93,6 +103,7 @@ const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
           :unitless="f.unitless"
           :label="t('field.' + f.key)"
           :fault="fault(f)"
+          :note="note(f)"
           :testid="'f-' + f.path"
           @update:model-value="(v) => set(f, v)"
         />
@@ -135,6 +146,7 @@ const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
           :unitless="f.unitless"
           :label="t('field.' + f.key)"
           :fault="fault(f)"
+          :note="note(f)"
           @update:model-value="(v) => set(f, v)"
         />
       </div>

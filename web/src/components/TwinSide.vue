@@ -7,6 +7,7 @@ import Schematic from './Schematic.vue'
 import { t } from '@/lib/words'
 import { useBleedShown } from '@/lib/shown'
 import { useJob } from '@/stores/job'
+import { useTwin } from '@/stores/twin'
 
 /** The vehicle beside the work: its schematic and what the twin says is normal for it. */
 const store = useJob()
@@ -33,6 +34,11 @@ const traces = computed(() =>
     : [],
 )
 const plot = computed(() => ['intake', 'diagnose', 'replace', 'record'].includes(String(route.name)))
+const twin = useTwin()
+/** While the twin is being played with, the drawing shows what it does. */
+const played = computed(() =>
+  twin.open && ['diagnose', 'match', 'verify'].includes(String(route.name)) ? twin.now?.wheel_mpa : undefined,
+)
 const bleeding = computed(() => route.name === 'bleed')
 </script>
 
@@ -41,7 +47,7 @@ const bleeding = computed(() => route.name === 'bleed')
     <Schematic
       v-if="store.system"
       :system="store.system"
-      :pressures="store.normal?.wheel_mpa"
+      :pressures="played ?? store.normal?.wheel_mpa"
       :current="bleeding ? bleed.current : undefined"
       :done="bleeding ? bleed.done : undefined"
       :level="bleeding ? bleed.level : undefined"

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { System } from '@/api/client'
-import { boosterOfKind, brakeOfKind, faultPath, fieldGroups, read, wheelFields, write } from './fields'
+import { boosterOfKind, brakeOfKind, faultPath, fieldGroups, read, wheelFields, write, originOf } from './fields'
 
 const car = () =>
   ({
@@ -61,5 +61,17 @@ describe('fields of a system', () => {
   it('are found by the path of a fault', () => {
     expect(faultPath('$.wheels[0].line.length_mm')).toBe('wheels.0.line.length_mm')
     expect(faultPath('$.pedal.ratio')).toBe('pedal.ratio')
+  })
+
+  it('finds where a figure comes from, the nearest row first', () => {
+    const rows = [
+      { path: 'booster.ratio', origin: 'common' },
+      { path: 'booster.*', origin: 'assumption' },
+      { path: 'wheels.*.line.bore_mm', origin: 'memory', source: 'a standard' },
+    ]
+    expect(originOf(rows, 'booster.ratio')?.origin).toBe('common')
+    expect(originOf(rows, 'booster.efficiency')?.origin).toBe('assumption')
+    expect(originOf(rows, 'wheels.2.line.bore_mm')?.source).toBe('a standard')
+    expect(originOf(rows, 'wheels.2.line.length_mm')).toBeUndefined()
   })
 })

@@ -9,7 +9,7 @@ export interface FieldSpec {
 }
 
 const unitless = ['ratio', 'efficiency', 'slope', 'water_percent', 'bulk_modulus_mpa', 'friction', 'brake_factor']
-const raw = /mm2$|mm3_per_mpa$/
+const raw = /mm2$|mm3_per_mpa$|n_per_mm$/
 
 function has(s: unknown, path: string): boolean {
   return read(s, path) !== undefined
@@ -46,6 +46,12 @@ const groups: Record<string, string[]> = {
     'booster.cut_in_n',
     'booster.jump_in_n',
     'booster.spring_n',
+    'booster.accumulator.gas_cm3',
+    'booster.accumulator.precharge_mpa',
+    'booster.accumulator.charged_mpa',
+    'booster.accumulator.use_cm3',
+    'booster.simulator.stiffness_n_per_mm',
+    'booster.simulator.free_mm',
   ],
   cylinder: [
     'master_cylinder.bore_mm',
@@ -53,6 +59,9 @@ const groups: Record<string, string[]> = {
     'master_cylinder.primary.cutoff_mm',
     'master_cylinder.secondary.stroke_mm',
     'master_cylinder.secondary.cutoff_mm',
+    'circuits.0.residual_mpa',
+    'circuits.1.residual_mpa',
+    'modulator.volume_cm3',
   ],
   fluid: ['fluid.water_percent', 'reservoir.full_cm3', 'reservoir.lowest_port_cm3'],
   proportioning: ['proportioning.knee_mpa', 'proportioning.slope'],
@@ -102,4 +111,17 @@ export function boosterOfKind(patterns: System[], kind: string): System['booster
 /** The path of a fault ($.wheels[0].line.length_mm) as a field's path (wheels.0.line.length_mm). */
 export function faultPath(path: string): string {
   return path.replace(/^\$\./, '').replace(/\[(\d+)\]/g, '.$1')
+}
+
+/** Where a figure of the system comes from while it is still its pattern's: the first row whose path fits, * standing
+ * for any one. A figure that was changed is this vehicle's own. */
+export function originOf(
+  rows: { path: string; origin: string; source?: string }[],
+  path: string,
+): { origin: string; source?: string } | undefined {
+  const parts = path.split('.')
+  return rows.find((r) => {
+    const want = r.path.split('.')
+    return want.length === parts.length && want.every((w, i) => w === '*' || w === parts[i])
+  })
 }

@@ -15,7 +15,8 @@ export function useKeys(keys: Record<string, () => void>) {
     const act = keys[e.key.toLowerCase()]
     if (!act || busy(e)) return
     e.preventDefault()
-    if (!e.repeat) act()
+    // A key held down counts once, but for the arrows, which are made to be held.
+    if (!e.repeat || e.key.startsWith('Arrow')) act()
   }
   onMounted(() => window.addEventListener('keydown', onKey))
   onBeforeUnmount(() => window.removeEventListener('keydown', onKey))

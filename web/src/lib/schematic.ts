@@ -58,6 +58,13 @@ export function layout(s: System): Layout {
     const circuit = s.circuits.find((c) => c.wheels.includes(w.id))?.id ?? ''
     const second = circuits.indexOf(circuit) === 1
     const r = row(w.id)
+    if (w.brake.brake_factor === 0) {
+      // A clutch's slave cylinder stands at the gearbox, behind the engine.
+      const at = { x: 268, y: 246 }
+      const port = cylinder.x + cylinder.width / 2
+      const line = `M${port} ${portY[circuit] ?? cylinder.y}H${at.x}V${at.y - 12}`
+      return { id: w.id, ...at, kind: 'slave', circuit, size: 12, line, lengthMM: w.line.length_mm + w.hose.length_mm }
+    }
     const x = w.id.startsWith('L') ? view.left : view.right
     const y = trailer
       ? 190 + (r * (view.rear + 6 - 190)) / Math.max(1, rows - 1)

@@ -6,6 +6,7 @@ import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import FindingInput from '@/components/FindingInput.vue'
 import NextTests from '@/components/NextTests.vue'
+import TwinPanel from '@/components/TwinPanel.vue'
 import { findingsOf } from '@/lib/findings'
 import { useStation } from '@/lib/station'
 import { t } from '@/lib/words'
@@ -47,6 +48,12 @@ watch(view, (v) => {
   if (test.value && v && !v.result.next_tests.some((n) => n.id === test.value)) test.value = null
 })
 const action = computed(() => view.value?.result.action)
+const suspects = computed(() =>
+  (view.value?.result.faults ?? [])
+    .filter((f) => f.probability > 0.03)
+    .slice(0, 4)
+    .map((f) => ({ id: f.id, at: f.at, label: t('fault_id.' + f.id) + (f.at ? ` ${f.at}` : '') })),
+)
 const lead = computed(() => action.value?.alternatives[0]?.id)
 </script>
 
@@ -121,6 +128,7 @@ const lead = computed(() => action.value?.alternatives[0]?.id)
         @sure="(s) => find(k.id, known[k.id]?.value, s)"
       />
     </section>
+    <TwinPanel v-if="view && view.findings_count > 0" :faults="suspects" />
   </div>
 </template>
 

@@ -29,7 +29,7 @@ watch(
   },
 )
 
-const found = ref<Schemas['SystemFault'][]>([])
+const found = ref<Schemas['StrictFault'][]>([])
 const check = useDebounceFn(async () => {
   try {
     const r = await ask(api.POST('/api/systems/check', { body: draft.value.system as never }))
@@ -67,6 +67,10 @@ const tools = computed(() => draft.value.tools ?? session.vocabulary?.tools ?? [
 function tool(id: string) {
   draft.value.tools = tools.value.includes(id) ? tools.value.filter((x) => x !== id) : [...tools.value, id]
 }
+/** The pattern the system started from, to tell what is still its figure and what is this vehicle's. */
+const started = computed(
+  () => session.vocabulary?.patterns.find((p) => p.id === draft.value.pattern)?.system as System | undefined,
+)
 </script>
 
 <template>
@@ -128,7 +132,7 @@ function tool(id: string) {
       @pick="choosePattern"
     />
     <Faults v-if="found.length" :problem="{ code: 'problem.faults', faults: found }" class="gap" />
-    <SystemForm v-if="draft.system" v-model="draft.system as System" :faults="found" class="gap" />
+    <SystemForm v-if="draft.system" v-model="draft.system as System" :faults="found" :pattern="started" class="gap" />
   </section>
 
   <section class="field">

@@ -247,6 +247,7 @@ const kit = computed(() =>
         >
       </p>
     </section>
+    <TwinPanel class="gap" />
     <div class="row gap">
       <RouterLink class="tap main" :to="{ name: 'replace' }" data-testid="to-replace">{{
         t('ui.go_replace')

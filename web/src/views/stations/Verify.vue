@@ -2,11 +2,13 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
+import AirLeft from '@/components/AirLeft.vue'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import HoldTest from '@/components/HoldTest.vue'
 import PedalPlot from '@/components/PedalPlot.vue'
 import Readings from '@/components/Readings.vue'
+import TwinPanel from '@/components/TwinPanel.vue'
 import StateMark from '@/components/StateMark.vue'
 import { findingsOf } from '@/lib/findings'
 import { useStation } from '@/lib/station'
@@ -96,8 +98,20 @@ const open = computed(() => (view.value ? view.value.gate.missing + view.value.g
         :marks="readings.map((r) => ({ x: r.pedal_force_n, y: r.travel_mm }))"
         :floor="store.system?.pedal?.floor_mm"
       />
+      <AirLeft v-if="view.air" :air="view.air" />
+      <Choice
+        v-if="readings.length"
+        :value="value('pedal.baseline') as string"
+        :label="t('finding.pedal.baseline')"
+        :options="['no', 'yes'].map((v) => ({ id: v, label: t('value.' + v) }))"
+        clearable
+        testid="baseline"
+        @pick="(v) => find('pedal.baseline', v)"
+      />
       <p class="small">{{ t('caution.twin') }}</p>
     </section>
+
+    <TwinPanel />
 
     <section class="field">
       <header>
