@@ -119,13 +119,17 @@ func (m *Model) settle(out float64, leaked [2]float64) state {
 	return s
 }
 
+// simulated reports whether the pedal works a simulator while there is assist: without pressure to
+// fill the cylinder (a supply of zero is an engine that is off) the foot works the cylinder itself.
+func (m *Model) simulated() bool { return m.simulator != nil && m.supplyMPA > 0 }
+
 // solve runs an apply at one pedal force.
 func (m *Model) solve(pedalForceN float64, assist bool, leaked [2]float64) (rod float64, s state) {
 	rod = m.RodForceN(pedalForceN)
 	if rod == 0 {
 		return 0, state{}
 	}
-	if assist && m.simulator != nil {
+	if assist && m.simulated() {
 		// The pedal pushes a spring of its own; the cylinder is filled by the pressure source, so
 		// the floor does not limit it. The simulator's figures are taken at the input rod.
 		s = m.free(m.OutputForceN(rod, true), leaked, true)

@@ -126,9 +126,10 @@ func sign(x float64) float64 {
 // nextEvent returns when the next chamber bottoms or the pedal meets the floor, at most t.
 func (h *holder) nextEvent(q [2]float64, t float64) (next float64, floor bool) {
 	next = t
-	if h.s.floored || (h.assist && h.m.simulator != nil) {
+	if h.s.floored {
 		return next, false
 	}
+	simulated := h.assist && h.m.simulated() // the pedal does not follow the pistons: they can bottom, it cannot sink
 	moving := 0.0
 	for k := 0; k < h.m.n; k++ {
 		if q[k] == 0 || h.s.bottomed[k] {
@@ -139,7 +140,7 @@ func (h *holder) nextEvent(q [2]float64, t float64) (next float64, floor bool) {
 			next, floor = at, false
 		}
 	}
-	if moving > 0 {
+	if moving > 0 && !simulated {
 		if at := h.t + (h.m.floor-h.s.travel)/h.m.ratio*h.m.area/moving; at <= next {
 			next, floor = at, true
 		}

@@ -49,10 +49,13 @@ class Twin:
         pr = self.circuits[cid].get("residual_mpa", 0)
         return self.vstar(cid, max(p, pr)) - self.vstar(cid, pr)
 
+    def rod(self, foot):
+        return max(0, self.ratio * foot - self.s.get("pedal", {}).get("return_force_n", 0))
+
     def output(self, foot, assist):
         if "actuator" in self.s:
             return max(0, self.ratio * foot - self.s["actuator"]["cut_in_n"])
-        rod = max(0, self.ratio * foot - self.s["pedal"]["return_force_n"])
+        rod = self.rod(foot)
         b = self.s["booster"]
         if b["kind"] == "none":
             return rod
@@ -87,10 +90,10 @@ class Twin:
         sim = self.s.get("booster", {}).get("simulator")
         every = lambda f: [self.chamber(k, f, lost[k]) for k in range(len(self.chambers))]
         travel = lambda f: self.ratio * (self.dead + sum(y for _, y, _ in every(f)))
-        if self.ratio * foot == 0:
+        if self.rod(foot) == 0:
             return 0, every(0), 0, False
-        if assist and sim:  # the foot pushes a spring of its own
-            rod = max(0, self.ratio * foot - self.s["pedal"]["return_force_n"])
+        if assist and sim and self.s["booster"]["supply_mpa"] > 0:  # the foot pushes a spring of its own
+            rod = self.rod(foot)
             x = self.ratio * (self.s["pedal"]["free_play_mm"] + sim["free_mm"] + rod / sim["stiffness_n_per_mm"])
             return out, every(out), min(x, self.floor), x > self.floor
         if travel(out) <= self.floor:
@@ -176,6 +179,8 @@ CASES = [
     ("special-vacuum", {"circuits.1.air_cm3": 2, "circuits.0.bypass_mm3_s_mpa": 12}),
     ("special-vacuum", {"booster.vacuum_kpa": 0, "ambient.atmosphere_kpa": 84, "pedal.return_force_n": 25}),
     ("hybrid-electro-hydraulic", {"booster.supply_mpa": 0, "circuits.1.leak_mm3_s_mpa": 30}),
+    ("hybrid-electro-hydraulic", {"circuits.0.bypass_mm3_s_mpa": 20}),
+    ("hybrid-electro-hydraulic", {"circuits.0.leak_mm3_s_mpa": 30, "pedal.return_force_n": 30}),
     ("clutch-hydraulic", {"circuits.0.air_cm3": 1.5, "circuits.0.bypass_mm3_s_mpa": 5}),
 ]
 
