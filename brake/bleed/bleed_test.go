@@ -1,12 +1,16 @@
 package bleed
 
 import (
+	"encoding/json"
+	"fmt"
 	"math"
+	"os"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"geminate/brake/fluid"
 	"geminate/brake/system"
 )
 
@@ -147,5 +151,42 @@ func TestPlanRefusesNonsense(t *testing.T) {
 		change(&o)
 		_, err := Make(s, o)
 		assert.Error(t, err, name)
+	}
+}
+
+// Source: SciPy through testdata/flow.py, an implementation of its own: brentq over the pressures along
+// the path, solve_ivp for the cavity, Bretherton's relation (from memory) by brentq.
+func TestAgainstSciPy(t *testing.T) {
+	data, err := os.ReadFile("testdata/flow.json")
+	require.NoError(t, err)
+	var cases []struct {
+		Pattern   string  `json:"pattern"`
+		Wheel     string  `json:"wheel"`
+		Temp      float64 `json:"temperature_c"`
+		Viscosity float64 `json:"viscosity"`
+		Pressure  float64 `json:"pressure_100kpa"`
+		Gravity   float64 `json:"gravity_400mm"`
+		Rise      float64 `json:"rise_6mm"`
+		Path      float64 `json:"path_cm3"`
+		Wash10    float64 `json:"washout_10"`
+		Wash3     float64 `json:"washout_3"`
+	}
+	require.NoError(t, json.Unmarshal(data, &cases))
+	require.Len(t, cases, 36)
+	for _, c := range cases {
+		s := load(t, c.Pattern)
+		w := s.Wheel(c.Wheel)
+		class, err := fluid.Find(s.Fluid.Class)
+		require.NoError(t, err)
+		at := fmt.Sprintf("%s %s at %v °C", c.Pattern, c.Wheel, c.Temp)
+		assert.InEpsilon(t, c.Viscosity, class.ViscosityMM2S(c.Temp), 1e-9, at)
+		assert.InEpsilon(t, c.Pressure, FlowCM3S(s, w, Options{Method: Pressure, DriveKPA: 100, TemperatureC: c.Temp}), 1e-9, at)
+		assert.InEpsilon(t, c.Gravity, FlowCM3S(s, w, Options{Method: Gravity, HeadMM: 400, TemperatureC: c.Temp}), 1e-9, at)
+		assert.InDelta(t, c.Rise, BubbleRiseMMS(s, 6, c.Temp), 1e-6*(1+c.Rise), at)
+		p, err := planWheel(s, w, Options{Method: Pressure, DriveKPA: 100, TemperatureC: c.Temp, OldFraction: 0.1})
+		require.NoError(t, err)
+		assert.InEpsilon(t, c.Path, p.PathCM3, 1e-9, at)
+		assert.InEpsilon(t, c.Wash10, p.VolumeCM3, 1e-3, at)
+		assert.InEpsilon(t, c.Wash3, WashoutCM3(c.Path-w.Brake.CavityCM3, w.Brake.CavityCM3, 0.03), 1e-3, at)
 	}
 }

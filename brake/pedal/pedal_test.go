@@ -153,3 +153,20 @@ func BenchmarkEstimate(b *testing.B) {
 		}
 	}
 }
+
+func FuzzEstimate(f *testing.F) {
+	f.Add(`{"readings":[{"pedal_force_n":200,"travel_mm":60}]}`)
+	f.Add(`{"readings":[{"pedal_force_n":0,"travel_mm":0},{"pedal_force_n":5000,"travel_mm":500}],"baseline":true}`)
+	s := pattern(f, "car-diagonal-vacuum")
+	f.Fuzz(func(t *testing.T, doc string) {
+		in, err := Read(strings.NewReader(doc))
+		if err != nil {
+			return
+		}
+		r, err := Estimate(s, *in)
+		require.NoError(t, err)
+		if r.AirCM3 != nil {
+			assert.True(t, r.IntervalCM3[0] >= 0 && r.IntervalCM3[0] <= *r.AirCM3 && *r.AirCM3 <= r.IntervalCM3[1], "%v %v", *r.AirCM3, *r.IntervalCM3)
+		}
+	})
+}
