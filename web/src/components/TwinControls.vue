@@ -96,7 +96,8 @@ input[type='range'] {
   gap: 8px;
 }
 .air .tap {
-  padding: 6px 14px;
+  padding: 6px 0;
+  min-width: var(--touch);
 }
 .row {
   margin-bottom: 10px;

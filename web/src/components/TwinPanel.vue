@@ -33,8 +33,13 @@ const panel = ref<HTMLElement | null>(null)
 async function toggle() {
   twin.open = !twin.open
   await twin.refresh()
-  if (twin.open) panel.value?.scrollIntoView({ block: 'start', behavior: 'smooth' })
 }
+// The panel has its whole height only once its figures are drawn.
+watch(
+  () => twin.open && twin.view !== null,
+  (drawn) => drawn && panel.value?.scrollIntoView({ block: 'start', behavior: 'smooth' }),
+  { flush: 'post' },
+)
 // The likeliest fault is what there is to see first; after that what was picked stays, while it is still suspected.
 const picked = ref(false)
 watch(
@@ -77,6 +82,7 @@ const traces = computed(() => {
     },
   ]
 })
+const brakes = computed(() => (twin.view?.points.at(-1)?.sound_deceleration_mps2 ?? 0) > 0) // a clutch stops nothing
 const cap = (v: number) => Math.min(v, twin.view?.grip_mps2 ?? v)
 const beyond = computed(() => (twin.now?.deceleration_mps2 ?? 0) > (twin.view?.grip_mps2 ?? Infinity))
 </script>
@@ -128,7 +134,7 @@ const beyond = computed(() => (twin.now?.deceleration_mps2 ?? 0) > (twin.view?.g
                 <td><Fig name="mm" :value="twin.now.sound_travel_mm" /></td>
                 <td data-testid="twin-travel"><Fig name="mm" :value="twin.now.travel_mm" /></td>
               </tr>
-              <tr>
+              <tr v-if="brakes">
                 <th scope="row">{{ t('ui.twin_demand') }}</th>
                 <td class="fig">{{ cap(twin.now.sound_deceleration_mps2).toFixed(1) }} m/s²</td>
                 <td class="fig">{{ cap(twin.now.deceleration_mps2).toFixed(1) }} m/s²</td>
