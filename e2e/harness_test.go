@@ -5,6 +5,7 @@ package e2e
 import (
 	"bufio"
 	"context"
+	"encoding/json"
 	"fmt"
 	"io"
 	"net"
@@ -247,4 +248,13 @@ func (p *page) goTo(station string) {
 	p.t.Helper()
 	p.click("station-" + station)
 	p.until(station, fmt.Sprintf(`location.pathname.endsWith("/%s")`, station))
+}
+
+// js is a text as a JavaScript literal.
+func js(s string) string {
+	out, err := json.Marshal(s)
+	if err != nil {
+		return `""`
+	}
+	return string(out)
 }

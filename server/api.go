@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"time"
 
+	"geminate/brake/diagnose"
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/system"
@@ -90,8 +91,14 @@ type FindingKind struct {
 
 // TestKind is a test with the findings it yields.
 type TestKind struct {
-	ID     string   `json:"id"`
-	Yields []string `json:"yields"`
+	ID       string           `json:"id"`
+	Yields   []string         `json:"yields"`
+	Steps    []string         `json:"steps"`
+	Cautions []string         `json:"cautions"`
+	TimerS   float64          `json:"timer_s"`
+	ClockFor string           `json:"clock_for"` // the input that takes the clock's seconds
+	Counts   bool             `json:"counts"`    // its figure is counted by tapping
+	Inputs   []diagnose.Input `json:"inputs"`
 }
 
 // JobView is one job.

@@ -137,6 +137,8 @@ func (s *server) routes() []route {
 		handle(s, get("/jobs/{id}/normal", "normal", "What the twin says a sound system does"), s.normal),
 		handle(s, post("/jobs/{id}/twin", "play", "Try a scenario on the twin; nothing is stored"), s.play),
 		handle(s, get("/jobs/{id}/diagnose", "diagnose", "The Diagnose station"), s.diagnose),
+		handle(s, post("/jobs/{id}/diagnose", "whatIf", "Diagnose as if some findings had not been entered"), s.whatIf),
+		handle(s, post("/jobs/{id}/measure", "measure", "Compute a guided test from its figures"), s.measure),
 		handle(s, get("/jobs/{id}/match", "match", "The Match station"), s.match),
 		handle(s, get("/jobs/{id}/replace", "replace", "The Replace station"), s.replace),
 		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out"), s.pushrod),

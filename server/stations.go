@@ -32,6 +32,21 @@ func (s *server) diagnose(c *call, _ none) (*job.DiagnoseView, error) {
 	return station(s, c, (*job.Job).Diagnose)
 }
 
+func (s *server) whatIf(c *call, in job.DiagnoseIn) (*job.DiagnoseView, error) {
+	return station(s, c, func(j *job.Job) (*job.DiagnoseView, error) { return j.DiagnoseWithout(in.Without) })
+}
+
+func (s *server) measure(c *call, in job.MeasureIn) (*diagnose.Measured, error) {
+	return station(s, c, func(j *job.Job) (*diagnose.Measured, error) {
+		m, err := j.Measure(in)
+		var f system.Fault
+		if errors.As(err, &f) {
+			return nil, system.Faults{f}
+		}
+		return m, err
+	})
+}
+
 func (s *server) match(c *call, _ none) (*job.MatchView, error) {
 	shelf, err := s.Store.Shelf(c.Context())
 	if err != nil {
@@ -115,7 +130,12 @@ func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
 		v.Findings = append(v.Findings, FindingKind(k))
 	}
 	for _, t := range diagnose.Tests {
-		v.Tests = append(v.Tests, TestKind{t.ID, t.Yields})
+		kind := TestKind{ID: t.ID, Yields: t.Yields, Steps: []string{}, Cautions: []string{}, Inputs: []diagnose.Input{}}
+		if g := diagnose.FindGuide(t.ID); g != nil {
+			kind.Steps, kind.Cautions = append(kind.Steps, g.Steps...), append(kind.Cautions, g.Cautions...)
+			kind.Inputs, kind.TimerS, kind.ClockFor, kind.Counts = append(kind.Inputs, g.Inputs...), g.TimerS, g.ClockFor, g.Counts
+		}
+		v.Tests = append(v.Tests, kind)
 	}
 	for _, c := range fluid.Classes {
 		v.Fluids = append(v.Fluids, c.ID)

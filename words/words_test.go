@@ -39,6 +39,26 @@ func TestEveryIDHasWords(t *testing.T) {
 			has("gate_step." + g)
 		}
 	}
+	for _, g := range []string{"release_line_pressure", "isolate_high_voltage"} {
+		has("gate_step." + g)
+	}
+	for _, g := range diagnose.Guides {
+		for _, x := range g.Steps {
+			has("guide." + x)
+		}
+		for _, x := range g.Cautions {
+			has("guide_caution." + x)
+		}
+		for _, x := range g.Inputs {
+			has("input." + x.ID)
+		}
+	}
+	for _, o := range []diagnose.Origin{diagnose.Named, diagnose.Follows, diagnose.Guess, diagnose.Twin} {
+		has("origin." + string(o))
+	}
+	for _, o := range []string{"electro_hydraulic", "modulator_routine", "modulator_may_take_air"} {
+		has("obstacle." + o)
+	}
 	for _, x := range diagnose.Tools {
 		has("tool." + x)
 	}

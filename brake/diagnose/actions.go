@@ -1,6 +1,9 @@
 package diagnose
 
 import (
+	"bytes"
+	"encoding/json"
+	"maps"
 	"math"
 	"slices"
 	"sort"
@@ -16,144 +19,336 @@ type Costs struct {
 	Minutes   map[string]float64 `json:"minutes"`  // by action
 	Comeback  float64            `json:"comeback"` // a vehicle that returns with the same complaint
 	Unsafe    float64            `json:"unsafe"`   // one released with a fault that can take the brakes away
+	// Needless is the share of an action's own cost that no one pays where nothing it cures was wrong.
+	Needless float64 `json:"needless"`
 }
 
-// DefaultCosts are assumptions to start from.
-func DefaultCosts() Costs {
-	return Costs{
-		PerMinute: 1.6, Comeback: 300, Unsafe: 1200, // unsafe: most are still caught at the release gate
-		Parts: map[string]float64{"replace_master_cylinder": 180, "replace_booster": 260, "replace_both": 440, "bleed": 18, "repair_wheel": 90,
-			"repair_line": 60, "repair_supply": 70, "set_rod": 5, "change_fluid": 30, "change_bore": 190, "nothing": 0},
-		Minutes: map[string]float64{"replace_master_cylinder": 110, "replace_booster": 120, "replace_both": 170, "bleed": 45, "repair_wheel": 60,
-			"repair_line": 70, "repair_supply": 50, "set_rod": 35, "change_fluid": 50, "change_bore": 115, "nothing": 5},
-	}
+// The actions as the engine weighs them. Two of them leave the package under another's id: a bleed with
+// the modulator's routine as "bleed", a change of fluid and all rubber as "change_fluid".
+const (
+	actNothing     = "nothing"
+	actKeepTesting = "keep_testing"
+	actBleed       = "bleed"
+	actRoutine     = "bleed_with_routine"
+	actFluid       = "change_fluid"
+	actRubber      = "change_fluid_and_rubber"
+)
+
+// action is one row of the table of repairs.
+type action struct {
+	id             string
+	minutes, parts float64 // assumptions to start from; the shop sets its own
+	opens          bool    // opens the hydraulics: a bleed is part of it, and done once for two such actions
+	cures          []string
+	applies        func(*system.System) bool
 }
 
-// fixes lists what each action cures, by fault id or by a prefix ending in a dot. An action that
-// opens the hydraulics ends with a bleed, so it cures air and old fluid as well.
-var fixes = map[string][]string{
-	"nothing":                 {},
-	"replace_master_cylinder": {"mc.", "circuit.air", "fluid.wet", "fluid.low", "rod."},
-	"replace_booster": {"vacuum.diaphragm_leak", "vacuum.valve_leak", "vacuum.fluid_inside", "vacuum.check_valve_leak", "hydraulic.input_seal_leak",
-		"hydraulic.housing_leak", "hydraulic.accumulator_lost", "hydraulic.valve_stuck", "electro.", "rod.", "steering.air"},
-	"replace_both":  {"mc.", "circuit.air", "fluid.wet", "fluid.low", "rod.", "vacuum.diaphragm_leak", "vacuum.valve_leak", "vacuum.fluid_inside", "vacuum.check_valve_leak", "hydraulic.input_seal_leak", "hydraulic.housing_leak", "hydraulic.accumulator_lost", "hydraulic.valve_stuck", "steering.air"},
-	"bleed":         {"circuit.air", "circuit.modulator_air", "fluid.wet", "fluid.low"},
-	"repair_wheel":  {"wheel.", "circuit.air", "fluid.wet", "fluid.low"},
-	"repair_line":   {"circuit.line_leak", "circuit.hose_expands", "circuit.hose_blocked", "circuit.air", "fluid.wet", "fluid.low"},
-	"repair_supply": {"vacuum.check_valve_leak", "vacuum.supply_low", "hydraulic.supply_low", "steering.air"},
-	"set_rod":       {"rod."},
-	"change_fluid":  {"fluid.wet", "fluid.low", "circuit.air"},
-	"change_bore":   {"mc.bore_too_small", "mc.bore_too_large", "circuit.air", "fluid.wet", "fluid.low"},
-}
+var (
+	hasBooster = func(s *system.System) bool { return s.BoosterKind() != system.BoosterNone }
+	boosterIn  = []string{"vacuum.diaphragm_leak", "vacuum.valve_leak", "vacuum.fluid_inside", "vacuum.check_valve_leak", "hydraulic.input_seal_leak",
+		"hydraulic.housing_leak", "hydraulic.accumulator_lost", "hydraulic.valve_stuck", "electro.pressure_source", "rod.too_long", "rod.too_short", "steering.air"}
+	cylinderIn = []string{"mc.primary_cup_bypass", "mc.secondary_cup_bypass", "mc.rear_seal_leak", "mc.reservoir_leak", "mc.port_blocked", "mc.piston_seized", "mc.bore_corroded",
+		"mc.wrong_variant", "circuit.air", "fluid.wet", "fluid.low", "rod.too_long", "rod.too_short"}
+	withBleed = []string{"circuit.air", "fluid.wet", "fluid.low"}
+)
 
-// cures says whether an action removes a fault.
-func cures(action, fault string) bool {
-	if action == "replace_master_cylinder" && strings.HasPrefix(fault, "mc.bore_too") {
-		return false // the same size again is no cure
+func also(lists ...[]string) (out []string) {
+	for _, l := range lists {
+		out = append(out, l...)
 	}
-	for _, f := range fixes[action] {
-		if f == fault || (strings.HasSuffix(f, ".") && strings.HasPrefix(fault, f)) {
-			return true
-		}
-	}
-	return false
-}
-
-// actionsFor lists the actions a system can need.
-func actionsFor(s *system.System) []string {
-	var out []string
-	for a := range fixes {
-		hasBooster := s.BoosterKind() != system.BoosterNone
-		if (a == "replace_booster" || a == "replace_both" || a == "repair_supply") && !hasBooster {
-			continue
-		}
-		if a == "set_rod" && s.IsTrailer() {
-			continue
-		}
-		out = append(out, a)
-	}
-	slices.Sort(out)
 	return out
 }
 
-// cost is what an action costs when a hypothesis is true: its own minutes and parts, and, where it
-// leaves a fault behind, the comeback, the right work done after all and the danger in between.
-func (e *engine) cost(c *Costs, action string, h *hypothesis) float64 {
-	own := func(a string) float64 { return c.Minutes[a]*c.PerMinute + c.Parts[a] }
-	total := own(action)
-	for _, f := range h.faults {
-		if f.fault.ID == "trailer.actuator_seized" && strings.HasPrefix(action, "replace_master") {
-			continue // the unit and its actuator are one on a trailer
-		}
-		if cures(action, f.fault.ID) {
-			continue
-		}
-		again := math.Inf(1)
-		for a := range fixes {
-			if cures(a, f.fault.ID) {
-				again = math.Min(again, own(a))
-			}
-		}
-		if math.IsInf(again, 1) {
-			again = own("replace_master_cylinder")
-		}
-		total += again
-		switch f.fault.ID {
-		case "fluid.wet", "fluid.low": // seen and told, not a comeback
-			total += c.Comeback / 4
-		default:
-			total += c.Comeback
-		}
-		if f.fault.Unsafe {
-			total += c.Unsafe
+// actions is the table. A cylinder of the same size is no cure for a wrong bore; one of another size
+// cures whatever else the old one had. A new unit or line ends with a bleed of the whole, so it cures air
+// and old fluid as well; a wheel's repair bleeds, if anything, that wheel. On a trailer the unit and its actuator are one.
+var actionTable = []action{
+	{id: actNothing, minutes: 5},
+	{id: "replace_master_cylinder", minutes: 110, parts: 180, opens: true, cures: also(cylinderIn, []string{"trailer.actuator_seized"})},
+	{id: "replace_booster", minutes: 120, parts: 260, cures: boosterIn, applies: hasBooster},
+	{id: "replace_both", minutes: 170, parts: 440, opens: true, cures: also(cylinderIn, boosterIn), applies: hasBooster},
+	{id: actBleed, minutes: 45, parts: 18, opens: true, cures: withBleed},
+	{id: actRoutine, minutes: 70, parts: 25, opens: true, cures: also(withBleed, []string{"circuit.modulator_air", "electro.simulator_air", "electro.offset_unlearned"}), applies: needsRoutine},
+	{id: "repair_wheel", minutes: 60, parts: 90, opens: true, cures: []string{"wheel.leak", "wheel.seized", "wheel.excess_clearance", "fluid.low"}},
+	{id: "repair_line", minutes: 70, parts: 60, opens: true, cures: also(withBleed, []string{"circuit.line_leak", "circuit.hose_expands", "circuit.hose_blocked"})},
+	{id: "repair_supply", minutes: 50, parts: 70, cures: []string{"vacuum.check_valve_leak", "vacuum.supply_low", "hydraulic.supply_low", "steering.air"}, applies: hasBooster},
+	{id: "set_rod", minutes: 35, parts: 5, cures: []string{"rod.too_long", "rod.too_short"}, applies: withPedal},
+	{id: actFluid, minutes: 50, parts: 30, opens: true, cures: withBleed},
+	{id: actRubber, minutes: 300, parts: 700, opens: true, cures: also(withBleed, []string{"fluid.petroleum"})},
+	{id: "change_bore", minutes: 115, parts: 190, opens: true, cures: also(cylinderIn, []string{"mc.bore_too_small", "mc.bore_too_large"})},
+}
+
+// needsRoutine says whether a scan tool's routine belongs to the bleeding of this system.
+func needsRoutine(s *system.System) bool {
+	return s.Modulator != nil || s.BoosterKind() == system.BoosterElectroHydraulic
+}
+
+func findAction(id string) *action {
+	for i := range actionTable {
+		if actionTable[i].id == id {
+			return &actionTable[i]
 		}
 	}
-	return total
+	return nil
+}
+
+// Actions lists the actions a shop can price, by the engine's own ids.
+func Actions() (out []string) {
+	for _, a := range actionTable {
+		out = append(out, a.id)
+	}
+	return out
+}
+
+// DefaultCosts are assumptions to start from. Unsafe is not the price of an accident: it is what one
+// fault found only at the release gate, or after it, is taken to cost the shop.
+func DefaultCosts() Costs {
+	c := Costs{PerMinute: 1.6, Comeback: 500, Unsafe: 1500, Needless: 1, Parts: map[string]float64{}, Minutes: map[string]float64{}}
+	for _, a := range actionTable {
+		c.Minutes[a.id], c.Parts[a.id] = a.minutes, a.parts
+	}
+	return c
+}
+
+// ReadCosts reads a shop's costs strictly; what the document leaves out keeps its default. Figures below
+// zero, unknown fields and unknown actions are faults, each with its path.
+func ReadCosts(data []byte) (Costs, error) {
+	c := DefaultCosts()
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&c); err != nil {
+		return c, system.Faults{{Path: "$", Code: "fault.syntax", With: map[string]any{"line": 1, "detail": err.Error()}}}
+	}
+	return c, c.Check()
+}
+
+// Check holds costs against what they may be.
+func (c *Costs) Check() error {
+	var out system.Faults
+	figure := func(path string, x float64) {
+		if !(x >= 0 && x <= 1e7) {
+			out = append(out, system.Fault{Path: path, Code: "fault.range", With: map[string]any{"value": x, "min": 0, "max": 1e7}})
+		}
+	}
+	figure("$.per_minute", c.PerMinute)
+	figure("$.comeback", c.Comeback)
+	figure("$.unsafe", c.Unsafe)
+	figure("$.needless", c.Needless)
+	for name, m := range map[string]map[string]float64{"parts": c.Parts, "minutes": c.Minutes} {
+		for _, id := range slices.Sorted(maps.Keys(m)) {
+			if findAction(id) == nil {
+				out = append(out, system.Fault{Path: "$." + name + "." + id, Code: "fault.unknown"})
+			}
+			figure("$."+name+"."+id, m[id])
+		}
+	}
+	return out.Err()
+}
+
+func (c *Costs) own(id string) float64 { return c.Minutes[id]*c.PerMinute + c.Parts[id] }
+
+// cures says whether an action removes a fault.
+func cures(action, fault string) bool {
+	a := findAction(action)
+	return a != nil && slices.Contains(a.cures, fault)
+}
+
+// remedy is one or two actions done together.
+type remedy struct {
+	acts     []string
+	price    float64   // its own minutes and parts
+	left     []float64 // by fault: what it costs that the fault stays; 0 where it is cured
+	needless []float64 // by action: what it costs where nothing it cures is wrong
+	cures    [][]bool  // by action, by fault
+}
+
+// remedies lists every single action and every sensible pair of a system, priced. What a remedy leaves
+// behind costs the comeback, the cheapest right work done after all, and the danger in between.
+func (e *engine) remedies(c *Costs) []remedy {
+	var acts []*action
+	for i := range actionTable {
+		if a := &actionTable[i]; a.applies == nil || a.applies(e.sys) {
+			acts = append(acts, a)
+		}
+	}
+	stays := make([]float64, len(e.faults))
+	for i, f := range e.faults {
+		again := math.Inf(1)
+		for _, a := range acts {
+			if slices.Contains(a.cures, f.fault.ID) {
+				again = math.Min(again, c.own(a.id))
+			}
+		}
+		stays[i] = again + c.Comeback
+		switch {
+		case f.fault.ID == "fluid.wet" || f.fault.ID == "fluid.low": // seen and told, not a comeback
+			stays[i] = again + c.Comeback/4
+		case f.fault.Unsafe:
+			stays[i] += c.Unsafe
+		}
+	}
+	make1 := func(list ...*action) remedy {
+		r := remedy{left: slices.Clone(stays)}
+		for _, a := range list {
+			r.acts = append(r.acts, a.id)
+			r.price += c.own(a.id)
+			does := make([]bool, len(e.faults))
+			for i, f := range e.faults {
+				if does[i] = slices.Contains(a.cures, f.fault.ID); does[i] {
+					r.left[i] = 0
+				}
+			}
+			r.cures = append(r.cures, does)
+			wasted := c.Needless * c.own(a.id)
+			if a.id == actNothing {
+				wasted = 0
+			}
+			r.needless = append(r.needless, wasted)
+		}
+		if slices.Contains(r.acts, "change_bore") { // where the bore was right, another is a new fault
+			r.price += c.Comeback
+			for i, f := range e.faults {
+				if f.fault.ID == "mc.bore_too_small" || f.fault.ID == "mc.bore_too_large" {
+					r.left[i] -= c.Comeback
+				}
+			}
+		}
+		if len(list) == 2 && list[0].opens && list[1].opens { // one bleed serves both
+			r.price -= 0.8 * math.Min(c.own(actBleed), math.Min(c.own(list[0].id), c.own(list[1].id)))
+		}
+		return r
+	}
+	var out []remedy
+	for _, a := range acts {
+		out = append(out, make1(a))
+	}
+	for i, a := range acts[1:] {
+		for _, b := range acts[i+2:] {
+			if within1(a.cures, b.cures) || within1(b.cures, a.cures) || unitPair(a.id, b.id) {
+				continue
+			}
+			out = append(out, make1(a, b))
+		}
+	}
+	return out
+}
+
+func within1(a, b []string) bool {
+	for _, x := range a {
+		if !slices.Contains(b, x) {
+			return false
+		}
+	}
+	return true
+}
+
+// unitPair is a pair that is an action of its own or nonsense.
+func unitPair(a, b string) bool {
+	units := 0
+	for _, id := range []string{a, b} {
+		if strings.HasPrefix(id, "replace_") || id == "change_bore" {
+			units++
+		}
+	}
+	return units == 2 && a != "replace_booster" && b != "replace_booster" || (a == "replace_master_cylinder" && b == "replace_booster")
+}
+
+// cost is what a remedy costs when hypothesis i is true.
+func (e *engine) cost(r *remedy, i int) float64 {
+	x, h := r.price, e.hyps[i]
+	if h.a >= 0 {
+		x += r.left[h.a]
+	}
+	if h.b >= 0 {
+		x += r.left[h.b]
+	}
+	for k, does := range r.cures {
+		if (h.a < 0 || !does[h.a]) && (h.b < 0 || !does[h.b]) {
+			x += r.needless[k]
+		}
+	}
+	return x
+}
+
+// expected is a remedy's expected cost.
+func (e *engine) expected(r *remedy, post []float64) float64 {
+	x := 0.0
+	for i, p := range post {
+		if p > 1e-7 { // the rest together is worth less than a coin
+			x += p * e.cost(r, i)
+		}
+	}
+	return x
 }
 
 // ActionCost is one action with its expected cost.
 type ActionCost struct {
-	ID           string  `json:"id"`
-	ExpectedCost float64 `json:"expected_cost"`
+	ID               string   `json:"id"`
+	ExpectedCost     float64  `json:"expected_cost"`
+	Also             []string `json:"also,omitempty"` // done at the same time
+	ModulatorRoutine bool     `json:"modulator_routine,omitempty"`
+	ReplaceRubber    bool     `json:"replace_rubber,omitempty"`
 }
 
 // Action is the proposal.
 type Action struct {
-	ID           string       `json:"id"`
-	ExpectedCost float64      `json:"expected_cost"`
+	ID           string  `json:"id"`
+	ExpectedCost float64 `json:"expected_cost"`
+	// Also lists what else is worth doing at the same time.
+	Also         []string     `json:"also,omitempty"`
 	Alternatives []ActionCost `json:"alternatives"`
 	Settled      bool         `json:"settled"`
-	// ModulatorRoutine says that the scan tool's routine belongs to a bleed.
+	// ModulatorRoutine says that the scan tool's routine belongs to the bleed.
 	ModulatorRoutine bool `json:"modulator_routine,omitempty"`
+	// ReplaceRubber says that everything made of rubber goes with the fluid.
+	ReplaceRubber bool `json:"replace_rubber,omitempty"`
 }
 
-// costTable is the cost of each action under each hypothesis.
-func (e *engine) costTable(c *Costs, actions []string) [][]float64 {
-	out := make([][]float64, len(actions))
-	for a, id := range actions {
-		out[a] = make([]float64, len(e.hyps))
-		for i := range e.hyps {
-			out[a][i] = e.cost(c, id, &e.hyps[i])
+// outward turns a remedy into the vocabulary's ids, the action that does most of the good first.
+func (r *remedy) outward(e *engine, marginals []float64, cost float64) ActionCost {
+	acts := slices.Clone(r.acts)
+	good := func(id string) (x float64) {
+		a := findAction(id)
+		for i, f := range e.faults {
+			if slices.Contains(a.cures, f.fault.ID) {
+				x += marginals[i]
+			}
+		}
+		return x
+	}
+	sort.SliceStable(acts, func(i, j int) bool { return good(acts[i]) > good(acts[j]) })
+	out := ActionCost{ExpectedCost: cost}
+	for i, id := range acts {
+		switch id {
+		case actRoutine:
+			id, out.ModulatorRoutine = actBleed, true
+		case actRubber:
+			id, out.ReplaceRubber = actFluid, true
+		}
+		if i == 0 {
+			out.ID = id
+		} else {
+			out.Also = append(out.Also, id)
 		}
 	}
 	return out
 }
 
-func expected(table [][]float64, post []float64) []float64 {
-	out := make([]float64, len(table))
-	for a := range table {
-		for i, p := range post {
-			out[a] += p * table[a][i]
+// ranked lists the remedies by expected cost; of several with the same first action only the best.
+func (e *engine) ranked(remedies []remedy, post []float64) []ActionCost {
+	marginals := e.marginals(post)
+	all := make([]ActionCost, len(remedies))
+	for i := range remedies {
+		all[i] = remedies[i].outward(e, marginals, e.expected(&remedies[i], post))
+	}
+	sort.SliceStable(all, func(i, j int) bool { return all[i].ExpectedCost < all[j].ExpectedCost })
+	out := all[:0]
+	seen := map[string]bool{}
+	for _, a := range all {
+		if !seen[a.ID] {
+			seen[a.ID] = true
+			out = append(out, a)
 		}
 	}
-	return out
-}
-
-func sortedActions(actions []string, costs []float64) []ActionCost {
-	out := make([]ActionCost, len(actions))
-	for i := range actions {
-		out[i] = ActionCost{actions[i], costs[i]}
-	}
-	sort.SliceStable(out, func(i, j int) bool { return out[i].ExpectedCost < out[j].ExpectedCost })
 	return out
 }

@@ -37,6 +37,8 @@ type Finding struct {
 	Sure  *bool           `json:"sure,omitempty"`
 }
 
+func (f *Finding) isSure() bool { return f.Sure == nil || *f.Sure }
+
 // Sink is a measured hold test.
 type Sink struct {
 	PedalForceN float64 `json:"pedal_force_n"`
@@ -158,9 +160,25 @@ func badValue(path, code string, with map[string]any) error {
 	return system.Fault{Path: "$." + path, Code: code, With: with}
 }
 
+// observation is one piece of evidence: a sign with its value, a value at a place, or a reading.
+type observation struct {
+	finding string
+	sure    bool
+	weight  float64 // 1, or less where another finding tells much of the same
+
+	sign  *Sign
+	value string
+
+	placed *PlacedSign
+	at     string
+
+	probe  *probe
+	number float64
+}
+
 // observe turns a finding into what the engine weighs: one or more likelihoods.
 func observe(s *system.System, f Finding) ([]observation, error) {
-	sure := f.Sure == nil || *f.Sure
+	sure := f.isSure()
 	wrap := func(obs ...observation) []observation {
 		for i := range obs {
 			obs[i].finding, obs[i].sure = f.ID, sure
@@ -168,16 +186,19 @@ func observe(s *system.System, f Finding) ([]observation, error) {
 		return obs
 	}
 	switch f.ID {
-	case "pedal.sink", "pedal.readings", "pressure.gauge":
+	case "pedal.sink", "pedal.readings":
 		o, err := observeReading(s, f)
 		return wrap(o), err
+	case "pressure.gauge":
+		obs, err := observeGauges(s, f)
+		return wrap(obs...), err
 	case "wet.at":
 		obs, err := observeList(f, "dry", Places)
 		return wrap(obs...), err
 	case "history.since":
 		obs, err := observeList(f, "nothing", Events)
 		return wrap(obs...), err
-	case "pressure.at_port", "pressure.at_bleeder":
+	case "pressure.at_port", "pressure.at_bleeder", "wheel.check", "wheel.heat":
 		obs, err := observePlaced(s, f)
 		return wrap(obs...), err
 	case "codes.present":
@@ -185,11 +206,7 @@ func observe(s *system.System, f Finding) ([]observation, error) {
 		if err := strict(f.Value, &codes); err != nil {
 			return nil, badValue("value", "fault.type", map[string]any{"want": "list"})
 		}
-		v := "no"
-		if len(codes) > 0 {
-			v = "yes"
-		}
-		return wrap(observation{sign: findSign(f.ID), value: v}), nil
+		return wrap(observation{sign: findSign(f.ID), value: codeKind(codes)}), nil
 	}
 	sg := findSign(f.ID)
 	if sg == nil || strings.Contains(f.ID, ":") {
@@ -197,13 +214,13 @@ func observe(s *system.System, f Finding) ([]observation, error) {
 	}
 	var text string
 	if err := strict(f.Value, &text); err == nil && !slices.Contains(numeric, f.ID) {
-		if !slices.Contains(sg.values, text) {
-			return nil, badValue("value", "fault.enum", map[string]any{"value": text, "allowed": strings.Join(sg.values, ", ")})
+		if !slices.Contains(sg.Values, text) {
+			return nil, badValue("value", "fault.enum", map[string]any{"value": text, "allowed": strings.Join(sg.Values, ", ")})
 		}
 		return wrap(observation{sign: sg, value: text}), nil
 	}
 	if !slices.Contains(numeric, f.ID) {
-		return nil, badValue("value", "fault.enum", map[string]any{"value": string(f.Value), "allowed": strings.Join(sg.values, ", ")})
+		return nil, badValue("value", "fault.enum", map[string]any{"value": string(f.Value), "allowed": strings.Join(sg.Values, ", ")})
 	}
 	r := numberRange[f.ID]
 	var x float64
@@ -262,6 +279,7 @@ func observeList(f Finding, none string, all []string) ([]observation, error) {
 }
 
 func observePlaced(s *system.System, f Finding) ([]observation, error) {
+	p := findPlaced(f.ID)
 	var m map[string]string
 	if err := strict(f.Value, &m); err != nil {
 		return nil, badValue("value", "fault.type", map[string]any{"want": "object"})
@@ -276,10 +294,10 @@ func observePlaced(s *system.System, f Finding) ([]observation, error) {
 		if s.Circuit(at) == nil && s.Wheel(at) == nil {
 			return nil, badValue("value."+at, "fault.no_such_place", map[string]any{"value": at})
 		}
-		if !slices.Contains([]string{"ok", "low", "none"}, m[at]) {
-			return nil, badValue("value."+at, "fault.enum", map[string]any{"value": m[at], "allowed": "ok, low, none"})
+		if !slices.Contains(p.Values, m[at]) {
+			return nil, badValue("value."+at, "fault.enum", map[string]any{"value": m[at], "allowed": strings.Join(p.Values, ", ")})
 		}
-		out = append(out, observation{placed: true, atPort: f.ID == "pressure.at_port", at: at, value: m[at]})
+		out = append(out, observation{placed: p, at: at, value: m[at]})
 	}
 	return out, nil
 }
@@ -324,17 +342,70 @@ func observeReading(s *system.System, f Finding) (observation, error) {
 			forces[i] = r.PedalForceN
 		}
 		return observation{probe: travelProbe(forces), number: mean}, nil
-	default:
-		var v Gauge
-		if err := strict(f.Value, &v); err != nil {
-			return observation{}, wrong
-		}
-		if s.Circuit(v.At) == nil && s.Wheel(v.At) == nil {
-			return observation{}, badValue("value.at", "fault.no_such_place", map[string]any{"value": v.At})
-		}
-		err := errors.Join(within("value.pedal_force_n", v.PedalForceN, 1, 20000), within("value.mpa", v.MPA, 0, 40), engineState("value.engine", v.Engine))
-		return observation{probe: pressureProbe(v.At, v.PedalForceN, v.Engine == "on"), number: v.MPA}, first(err)
 	}
+	return observation{}, wrong
+}
+
+// observeGauges reads one gauge or a list of them (a pair, one in each circuit).
+func observeGauges(s *system.System, f Finding) ([]observation, error) {
+	var many []Gauge
+	path := func(i int) string { return fmt.Sprintf("value[%d]", i) }
+	if strict(f.Value, &many) != nil {
+		var one Gauge
+		if err := strict(f.Value, &one); err != nil {
+			return nil, badValue("value", "fault.type", map[string]any{"want": "object"})
+		}
+		many, path = []Gauge{one}, func(int) string { return "value" }
+	}
+	if len(many) == 0 || len(many) > 20 {
+		return nil, badValue("value", "fault.type", map[string]any{"want": "list"})
+	}
+	var out []observation
+	for i, v := range many {
+		if s.Circuit(v.At) == nil && s.Wheel(v.At) == nil {
+			return nil, badValue(path(i)+".at", "fault.no_such_place", map[string]any{"value": v.At})
+		}
+		if err := errors.Join(within(path(i)+".pedal_force_n", v.PedalForceN, 1, 20000), within(path(i)+".mpa", v.MPA, 0, 40), engineState(path(i)+".engine", v.Engine)); err != nil {
+			return nil, first(err)
+		}
+		out = append(out, observation{probe: pressureProbe(v.At, v.PedalForceN, v.Engine == "on"), number: v.MPA})
+	}
+	return out, nil
+}
+
+// codeKind reads what stored codes are about from their texts: the first kind found, pressure before
+// offset before anything else.
+func codeKind(codes []string) string {
+	text := strings.ToLower(strings.Join(codes, " "))
+	has := func(words ...string) bool {
+		return slices.ContainsFunc(words, func(w string) bool { return strings.Contains(text, w) })
+	}
+	switch {
+	case strings.TrimSpace(text) == "" || text == "none":
+		return "none"
+	case has("offset", "learn", "calibrat", "zero point", "initiali"):
+		return "offset"
+	case has("pressure", "accumulator", "pump", "booster", "power source"):
+		return "pressure"
+	}
+	return "other"
+}
+
+// plain is a finding's value as one word: a choice by its name, a list without anything in it as
+// "dry", the rest as it stands.
+func plain(raw json.RawMessage) string {
+	var text string
+	if json.Unmarshal(raw, &text) == nil {
+		return text
+	}
+	var list []string
+	if json.Unmarshal(raw, &list) == nil {
+		if len(list) == 0 {
+			return "dry"
+		}
+		return strings.Join(list, ",")
+	}
+	return string(raw)
 }
 
 // first takes the first of joined errors, so that it can be a Fault with a path.

@@ -15,8 +15,8 @@ type Contradiction struct {
 // contradictions looks for findings that pull a likely fault both ways: one speaks well for it,
 // another well against it, and the two are rarer together than apart over everything that could be
 // wrong. The one to repeat is the one marked unsure, else the one without which the rest is
-// explained better. like holds the likelihoods as if all findings were sure.
-func (e *engine) contradictions(faults []Ranked, findings []string, sure []bool, like [][]float64) []Contradiction {
+// explained better. ev holds the likelihoods as if all findings were sure; sure says which are.
+func (e *engine) contradictions(marginals []float64, ev []evidence, sure []bool) []Contradiction {
 	const (
 		likely   = 0.05
 		speaks   = 1.5  // bits for or against
@@ -24,20 +24,20 @@ func (e *engine) contradictions(faults []Ranked, findings []string, sure []bool,
 		heaviest = 3
 	)
 	weight := func(l []float64) (sum float64) {
-		for i, h := range e.hyps {
-			sum += h.prior * l[i]
+		for i := range e.hyps {
+			sum += e.prior[i] * l[i]
 		}
 		return sum
 	}
 	out := []Contradiction{}
 	seen := map[[2]int]bool{}
-	for _, f := range faults {
-		if f.Probability < likely {
-			break
+	for f, p := range marginals {
+		if p < likely {
+			continue
 		}
 		var pro, con []int
-		for k, l := range like {
-			switch b := e.bits(f.ID, f.At, l); {
+		for k := range ev {
+			switch b := e.bits(f, ev[k].like); {
 			case b >= speaks:
 				pro = append(pro, k)
 			case b <= -speaks:
@@ -46,26 +46,27 @@ func (e *engine) contradictions(faults []Ranked, findings []string, sure []bool,
 		}
 		for _, a := range pro {
 			for _, b := range con {
-				if findings[a] == findings[b] || seen[[2]int{a, b}] {
+				if ev[a].obs.finding == ev[b].obs.finding || seen[[2]int{a, b}] || seen[[2]int{b, a}] {
 					continue
 				}
 				both := 0.0
-				for i, h := range e.hyps {
-					both += h.prior * like[a][i] * like[b][i]
+				for i := range e.hyps {
+					both += e.prior[i] * ev[a].like[i] * ev[b].like[i]
 				}
-				bits := math.Log2(both / (weight(like[a]) * weight(like[b])))
+				wa, wb := weight(ev[a].like), weight(ev[b].like)
+				bits := math.Log2(both / (wa * wb))
 				if bits > apart {
 					continue
 				}
 				seen[[2]int{a, b}] = true
-				c := Contradiction{Findings: [2]string{findings[a], findings[b]}, Bits: bits, Repeat: findings[a]}
+				c := Contradiction{Findings: [2]string{ev[a].obs.finding, ev[b].obs.finding}, Bits: bits, Repeat: ev[a].obs.finding}
 				switch {
 				case sure[a] != sure[b]:
 					if sure[a] {
-						c.Repeat = findings[b]
+						c.Repeat = ev[b].obs.finding
 					}
-				case e.evidence(like, b)/weight(like[a]) > e.evidence(like, a)/weight(like[b]):
-					c.Repeat = findings[b]
+				case e.without(ev, b)/wa > e.without(ev, a)/wb:
+					c.Repeat = ev[b].obs.finding
 				}
 				out = append(out, c)
 			}
@@ -75,14 +76,13 @@ func (e *engine) contradictions(faults []Ranked, findings []string, sure []bool,
 	return out[:min(len(out), heaviest)]
 }
 
-// evidence is P(all observations but one).
-func (e *engine) evidence(like [][]float64, but int) float64 {
+// without is P(all observations but one).
+func (e *engine) without(ev []evidence, but int) float64 {
 	sum := 0.0
-	for i, h := range e.hyps {
-		p := h.prior
-		for k, l := range like {
+	for i, p := range e.prior {
+		for k := range ev {
 			if k != but {
-				p *= l[i]
+				p *= ev[k].like[i]
 			}
 		}
 		sum += p

@@ -1,9 +1,13 @@
 package diagnose
 
 import (
-	"slices"
+	"math"
 	"strconv"
 )
+
+// worthwhile is the share of the expected cost that a test must be expected to save, its time paid, to
+// be proposed before acting: the figures it is reckoned from are no finer. Assumption.
+const worthwhile = 0.01
 
 // Result is what geminate diagnose prints.
 type Result struct {
@@ -12,6 +16,19 @@ type Result struct {
 	Action         Action          `json:"action"`
 	NextTests      []NextTest      `json:"next_tests"`
 	Contradictions []Contradiction `json:"contradictions"`
+	// RestsOn lists the findings without which something else would be done or lead.
+	RestsOn []Rest `json:"rests_on"`
+	// CannotFinish says why this vehicle may not be finished with the tools at hand.
+	CannotFinish []Obstacle `json:"cannot_finish"`
+}
+
+// Rest is what would stand without one finding.
+type Rest struct {
+	Finding     string  `json:"finding"`
+	Fault       string  `json:"fault"` // "" = healthy
+	At          string  `json:"at,omitempty"`
+	Probability float64 `json:"probability"`
+	Action      string  `json:"action"`
 }
 
 // Run ranks the faults of a checked case by exact enumeration of healthy, every single fault and
@@ -22,62 +39,141 @@ func Run(c *Case, costs Costs) (*Result, error) {
 			return nil, err
 		}
 	}
-	e := newEngine(c.System)
-	var like, asSure [][]float64
-	var findings []string
-	var sure []bool
-	known := map[string]bool{}
+	e := engineFor(c.System)
+	b, err := e.weigh(c)
+	if err != nil {
+		return nil, err
+	}
+	post := b.posterior("")
+	marginals := e.marginals(post)
+	r := &Result{Faults: e.rank(marginals, b.ev), Healthy: post[0], Contradictions: b.contradictions(marginals)}
+
+	remedies := e.remedies(&costs)
+	ranked := e.ranked(remedies, post)
+	r.NextTests = e.outlook(post, remedies, b.readings).nextTests(c, &costs, b.known)
+	best := ranked[0]
+	r.Action = Action{ID: best.ID, ExpectedCost: best.ExpectedCost, Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
+		Alternatives: ranked[1:min(4, len(ranked))], Settled: true}
+	for i := range r.NextTests {
+		if r.NextTests[i].Saves > worthwhile*best.ExpectedCost {
+			r.Action = Action{ID: actKeepTesting, ExpectedCost: best.ExpectedCost, Alternatives: ranked[:min(4, len(ranked))]}
+			break
+		}
+	}
+	r.RestsOn = b.restsOn(remedies, marginals, best.ID)
+	r.CannotFinish = obstacles(c, &best)
+	return r, nil
+}
+
+// body is the evidence of one case, weighed.
+type body struct {
+	e        *engine
+	ev       []evidence // each observation by itself, as it counts
+	asSure   []evidence // the same, as if every finding were sure
+	sure     []bool
+	readings []*observation
+	together []float64 // the likelihood of all readings, worked out once
+	known    map[string]string
+}
+
+func (e *engine) weigh(c *Case) (*body, error) {
+	b := &body{e: e, known: map[string]string{}}
+	measured := false
+	for _, f := range c.Findings {
+		measured = measured || (f.ID == "pedal.sink" && f.isSure())
+	}
 	for _, f := range c.Findings {
 		obs, err := observe(c.System, f)
 		if err != nil {
 			return nil, err
 		}
-		known[f.ID] = true
+		b.known[f.ID] = plain(f.Value)
 		for i := range obs {
 			o := &obs[i]
+			o.weight = 1
 			if o.sign != nil {
-				known[o.sign.id] = true
+				b.known[o.sign.ID] = o.value
+				if o.sign.ID == "pedal.sinks" && measured {
+					o.weight = felt
+				}
 			}
-			l := e.likelihoods(o)
-			like = append(like, l)
-			if !o.sure {
-				certain := *o
-				certain.sure = true
-				l = e.likelihoods(&certain)
+			b.ev = append(b.ev, evidence{*o, e.likelihood(o)})
+			certain := *o
+			certain.sure, certain.weight = true, 1
+			b.asSure = append(b.asSure, evidence{certain, e.likelihood(&certain)})
+			b.sure = append(b.sure, o.sure)
+			if o.probe != nil {
+				b.readings = append(b.readings, o)
 			}
-			asSure = append(asSure, l)
-			findings = append(findings, o.finding)
-			sure = append(sure, o.sure)
 		}
 	}
-	post := e.posterior(like)
-	r := &Result{Faults: e.rank(post, findings, like), Healthy: post[0]}
-	r.Contradictions = e.contradictions(r.Faults, findings, sure, asSure)
+	return b, nil
+}
 
-	actions := actionsFor(c.System)
-	table := e.costTable(&costs, actions)
-	ranked := sortedActions(actions, expected(table, post))
-	r.NextTests = e.nextTests(c, &costs, table, post, known)
-	best := ranked[0]
-	r.Action = Action{ID: best.ID, ExpectedCost: best.ExpectedCost, Alternatives: ranked[1:min(4, len(ranked))], Settled: true}
-	// Another test is worth doing while it saves more than its time costs. Tests that open the
-	// hydraulics cost a bleed as well.
-	for _, t := range r.NextTests {
-		saves := t.Saves
-		if t.OpensHydraulics {
-			saves -= costs.Minutes["bleed"]*costs.PerMinute + costs.Parts["bleed"]
-		}
-		if saves > 0 {
-			r.Action.Settled = false
+// posterior takes all findings but one; "" leaves none out.
+func (b *body) posterior(but string) []float64 {
+	var like [][]float64
+	for k := range b.ev {
+		if o := &b.ev[k].obs; o.probe == nil && o.finding != but {
+			like = append(like, b.ev[k].like)
 		}
 	}
-	if !r.Action.Settled {
-		r.Action.Alternatives = ranked[:min(4, len(ranked))]
-		r.Action.ID = "keep_testing"
+	var readings []*observation
+	for _, o := range b.readings {
+		if o.finding != but {
+			readings = append(readings, o)
+		}
 	}
-	routine := r.Action.ID == "bleed"
-	r.Action.ModulatorRoutine = routine && slices.ContainsFunc(r.Faults, func(f Ranked) bool { return f.ID == "circuit.modulator_air" && f.Probability > 0.2 })
-	return r, nil
+	switch {
+	case len(readings) == 0:
+	case len(readings) < len(b.readings):
+		like = append(like, b.e.readingsLikelihood(readings))
+	default:
+		if b.together == nil {
+			b.together = b.e.readingsLikelihood(readings)
+		}
+		like = append(like, b.together)
+	}
+	return b.e.posterior(like)
+}
+
+func (b *body) contradictions(marginals []float64) []Contradiction {
+	return b.e.contradictions(marginals, b.asSure, b.sure)
+}
+
+// restsOn leaves each finding out in turn.
+func (b *body) restsOn(remedies []remedy, marginals []float64, action string) []Rest {
+	out := []Rest{}
+	lead := leading(marginals)
+	done := map[string]bool{}
+	for k := range b.ev {
+		id := b.ev[k].obs.finding
+		if done[id] {
+			continue
+		}
+		done[id] = true
+		post := b.posterior(id)
+		m := b.e.marginals(post)
+		r := Rest{Finding: id, Action: b.e.ranked(remedies, post)[0].ID, Probability: post[0]}
+		at := leading(m)
+		if at >= 0 && m[at] > post[0] {
+			r.Fault, r.At, r.Probability = b.e.faults[at].fault.ID, b.e.faults[at].at, m[at]
+		}
+		if r.Action != action || at != lead {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+func leading(marginals []float64) int {
+	at, most := -1, math.Inf(-1)
+	for i, p := range marginals {
+		if p > most {
+			at, most = i, p
+		}
+	}
+	return at
 }
 
 func trim(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/system"
+	"geminate/brake/twin"
 )
 
 func caseOf(t testing.TB, pattern string, findings ...string) *Case {
@@ -85,48 +86,110 @@ func TestAMeasuredSinkIsJudgedByTheTwin(t *testing.T) {
 }
 
 // Source: Bayes' rule by hand. With one sign, the odds of two hypotheses are prior odds times the
-// ratio of their likelihoods.
+// ratio of their likelihoods; two pieces of evidence multiply.
 func TestPosteriorIsBayes(t *testing.T) {
 	s, _ := system.FromPattern("special-manual")
 	e := newEngine(s)
 	sum := 0.0
-	for _, h := range e.hyps {
-		sum += h.prior
+	for _, p := range e.prior {
+		sum += p
 	}
 	assert.InDelta(t, 1, sum, 1e-12)
-	o := observation{sign: findSign("pedal.sinks"), value: "slow", sure: true}
-	l := e.likelihoods(&o)
-	post := e.posterior([][]float64{l})
+	l := e.likelihood(&observation{sign: findSign("pedal.sinks"), value: "slow", sure: true, weight: 1})
+	k := e.likelihood(&observation{sign: findSign("level.falls"), value: "no", sure: true, weight: 1})
+	post := e.posterior([][]float64{l, k})
 	for i := 1; i < len(post); i++ {
-		assert.InEpsilon(t, e.hyps[i].prior/e.hyps[0].prior*l[i]/l[0], post[i]/post[0], 1e-9)
+		assert.InEpsilon(t, e.prior[i]/e.prior[0]*l[i]/l[0]*k[i]/k[0], post[i]/post[0], 1e-9)
 	}
-	assert.InEpsilon(t, Faults[0].Prior/(1-Faults[0].Prior), e.hyps[1].prior/e.hyps[0].prior, 1e-12)
+	odds := func(i int) float64 { p := e.faults[i].fault.Prior; return p / (1 - p) }
+	assert.InEpsilon(t, odds(0)/SoundShare, e.prior[1]/e.prior[0], 1e-12)
+	last := len(e.hyps) - 1
+	assert.InEpsilon(t, odds(e.hyps[last].a)*odds(e.hyps[last].b)/SoundShare, e.prior[last]/e.prior[0], 1e-12, "a pair weighs the product")
+	assert.Len(t, e.hyps, 1+len(e.faults)*(len(e.faults)+1)/2)
 }
 
 // Every sign's values must add up to one under every hypothesis, or the enumeration is not exact.
 func TestSignsAreDistributions(t *testing.T) {
+	for k := range Signs {
+		sg := &Signs[k]
+		require.Len(t, sg.Base, len(sg.Values), sg.ID)
+		for id, x := range sg.Given {
+			require.NotNil(t, findFault(id), "%s names %s", sg.ID, id)
+			require.Len(t, x.P, len(sg.Values), "%s %s", sg.ID, id)
+			require.Contains(t, []Origin{Named, Follows, Guess}, x.Origin, "%s %s says where it comes from", sg.ID, id)
+		}
+	}
 	for _, p := range system.Patterns {
 		s := p.Build()
 		e := newEngine(&s)
-		for k := range signs {
-			sg := &signs[k]
-			for f := range sg.given {
-				require.NotNil(t, findFault(f), "%s names %s", sg.id, f)
-			}
+		for k := range Signs {
+			like := e.signLikelihoods(&Signs[k])
 			for i := range e.hyps {
 				sum := 0.0
-				for _, v := range sg.values {
-					x := sg.likelihood(v, e.hyps[i].ids)
-					require.True(t, x >= 0 && x <= 1, "%s %s %v", sg.id, v, e.hyps[i].ids)
-					sum += x
+				for v := range like {
+					require.True(t, like[v][i] > 0 && like[v][i] <= 1, "%s %d", Signs[k].ID, v)
+					sum += like[v][i]
 				}
-				require.InDelta(t, 1, sum, 1e-9, "%s under %v", sg.id, e.hyps[i].ids)
+				require.InDelta(t, 1, sum, 1e-9, "%s under %v", Signs[k].ID, e.hyps[i])
 			}
 		}
 	}
-	for _, pr := range []*probe{sinkProbe(200, 20, false), travelProbe([]float64{100})} {
-		assert.InDelta(t, 1, pr.share(-1e6, 3, []float64{1, 8})+pr.share(3, 1e6, []float64{1, 8}), 1e-9)
+	pr := sinkProbe(200, 20, false)
+	sum := 0.0
+	for _, x := range pr.shares([]float64{3, 10, 30}, []float64{1, 8}, []float64{1, 3}) {
+		sum += x
 	}
+	assert.InDelta(t, 1, sum, 1e-3, "a sliver of the normal curve lies under zero")
+}
+
+// Source: numerical integration by hand. Two readings of one vehicle share its severity: their joint
+// likelihood is the mean of the product, not the product of the means.
+func TestReadingsShareTheSeverity(t *testing.T) {
+	s, _ := system.FromPattern("pickup-front-rear-vacuum")
+	e := newEngine(s)
+	o1 := &observation{probe: sinkProbe(200, 20, false), number: 10, sure: true, weight: 1}
+	o2 := &observation{probe: sinkProbe(200, 40, false), number: 20, sure: true, weight: 1}
+	like := e.readingsLikelihood([]*observation{o1, o2})
+	g1, g2 := e.gridOf(o1.probe), e.gridOf(o2.probe)
+	want := 0.0
+	for k := range g1.single[0] {
+		want += o1.chance(g1.single[0][k]) * o2.chance(g2.single[0][k]) / gridPoints
+	}
+	assert.InEpsilon(t, want, like[1], 1e-9)
+	apart := e.likelihood(o1)[1] * e.likelihood(o2)[1]
+	assert.Greater(t, like[1], 2*apart, "two sinks that fit one leak speak louder together")
+	// Order does not matter, and a reading no fault moves is a constant.
+	assert.InDeltaSlice(t, like, e.readingsLikelihood([]*observation{o2, o1}), 1e-12)
+}
+
+// Source: the twin. What the grid says of a pair is what the twin says of it, at and between the points
+// the twin was asked at.
+func TestPairsAreTheTwins(t *testing.T) {
+	s, _ := system.FromPattern("pickup-front-rear-vacuum")
+	e := newEngine(s)
+	p := travelProbe([]float64{100, 200, 300})
+	g := e.gridOf(p)
+	checked := 0
+	for i := range e.hyps {
+		row := e.pairRow(g, i)
+		if row == nil {
+			continue
+		}
+		a, b := e.faults[e.hyps[i].a], e.faults[e.hyps[i].b]
+		for _, at := range [][2]int{{0, 8}, {8, 16}, {16, 16}, {3, 11}} {
+			c := s.Clone()
+			a.fault.Physics(c, a.at, float64(at[0])/16)
+			b.fault.Physics(c, b.at, float64(at[1])/16)
+			want := p.eval(twin.New(c))
+			tol := 1e-6
+			if at[0] == 3 {
+				tol = p.sigma(want) // between: within the reading's own accuracy
+			}
+			assert.InDelta(t, want, row[at[0]*pairPoints+at[1]], tol, "%s and %s at %v", a.fault.ID, b.fault.ID, at)
+		}
+		checked++
+	}
+	assert.Greater(t, checked, 20)
 }
 
 func TestUnsureCountsLess(t *testing.T) {
@@ -226,10 +289,19 @@ func FuzzReadCase(f *testing.F) {
 	})
 }
 
-func BenchmarkRun(b *testing.B) {
+// The engine as the server runs it: the system is known, one finding has changed.
+func BenchmarkRun(b *testing.B) { benchmarkRun(b, false) }
+
+// The same on a system never seen before, with all its tables and predictions to make.
+func BenchmarkRunFresh(b *testing.B) { benchmarkRun(b, true) }
+
+func benchmarkRun(b *testing.B, fresh bool) {
 	c := caseOf(b, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"),
 		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":12,"seconds":20,"engine":"off"}}`)
 	for b.Loop() {
+		if fresh {
+			c.System.Vehicle.MassKG += 0.001
+		}
 		if _, err := Run(c, DefaultCosts()); err != nil {
 			b.Fatal(err)
 		}
@@ -243,16 +315,20 @@ func BenchmarkSeverityGrid(b *testing.B) {
 	require.NoError(b, err)
 	probes := []*probe{sinkProbe(200, 20, false), sinkProbe(200, 20, true), sinkProbe(300, 60, true), travelProbe([]float64{100, 200, 300}), travelProbe([]float64{150}),
 		travelProbe([]float64{400}), pressureProbe("LF", 200, true), pressureProbe("LR", 200, true), pressureProbe("A", 300, false), pressureProbe("B", 300, true)}
-	n := 0
+	n, sum := 0, 0.0
 	for b.Loop() {
 		e := newEngine(s)
 		n = 0
 		for _, p := range probes {
-			rows, _ := e.singles(p)
-			for _, r := range rows {
-				n += len(r)
+			e.compile()
+			for _, models := range e.models {
+				for _, m := range models {
+					sum += p.eval(m)
+					n++
+				}
 			}
 		}
 	}
+	require.Positive(b, sum)
 	b.ReportMetric(float64(n), "readings/op")
 }

@@ -1,5 +1,5 @@
 // Package diagnose ranks faults by exact Bayesian enumeration, proposes the next test and weighs
-// the actions. It works on plain values: a system, findings by vocabulary id, the shop's tools.
+// the actions. It works on plain values: a system, findings by vocabulary id, the shop's tools and costs.
 package diagnose
 
 import (
@@ -72,11 +72,15 @@ func scaleSupply(lo, hi float64) func(*system.System, string, float64) {
 	return func(s *system.System, _ string, v float64) { *s.Booster.SupplyMPA *= hi + (lo-hi)*v }
 }
 
+// SoundShare is how much seldomer a vehicle brought in with a complaint is sound than the faults' odds
+// alone would have it. Assumption.
+const SoundShare = 0.12
+
 // Faults is the table. The severity ranges are assumptions: from what a technician can just notice
 // to what no one misses.
 var Faults = []Fault{
-	{ID: "mc.primary_cup_bypass", Part: "master_cylinder", Prior: 0.024, Physics: bypass(primary, 1, 400), Unsafe: true},
-	{ID: "mc.secondary_cup_bypass", Part: "master_cylinder", Prior: 0.012, Applies: tandemOnly, Physics: bypass(secondary, 1, 400), Unsafe: true},
+	{ID: "mc.primary_cup_bypass", Part: "master_cylinder", Prior: 0.024, Physics: bypass(primary, 1.5, 400), Unsafe: true},
+	{ID: "mc.secondary_cup_bypass", Part: "master_cylinder", Prior: 0.012, Applies: tandemOnly, Physics: bypass(secondary, 1.5, 400), Unsafe: true},
 	{ID: "mc.rear_seal_leak", Part: "master_cylinder", Prior: 0.02, Unsafe: true,
 		Physics: func(s *system.System, _ string, v float64) {
 			s.Circuit(primary(s)).LeakMM3SMPA += logSpread(0.1, 60, v)
@@ -90,6 +94,7 @@ var Faults = []Fault{
 				s.Circuits[i].BypassMM3SMPA += logSpread(0.5, 200, v)
 			}
 		}},
+	{ID: "mc.wrong_variant", Part: "master_cylinder", Prior: 0.003, Unsafe: true},
 	{ID: "mc.bore_too_small", Part: "master_cylinder", Prior: 0.0024,
 		Physics: func(s *system.System, _ string, v float64) { s.MasterCylinder.BoreMM *= 0.94 - 0.12*v }},
 	{ID: "mc.bore_too_large", Part: "master_cylinder", Prior: 0.0024,
@@ -111,6 +116,9 @@ var Faults = []Fault{
 	{ID: "hydraulic.valve_stuck", Part: "booster", Prior: 0.004, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic), Physics: scaleSupply(0.1, 0.9)},
 	{ID: "hydraulic.supply_low", Part: "supply", Prior: 0.016, Applies: boosted(system.BoosterHydraulic), Physics: scaleSupply(0, 0.7)},
 	{ID: "steering.air", Part: "supply", Prior: 0.008, Applies: boosted(system.BoosterHydraulic)},
+	{ID: "electro.pressure_source", Part: "booster", Prior: 0.02, Applies: boosted(system.BoosterElectroHydraulic), Physics: scaleSupply(0, 0.6), Unsafe: true},
+	{ID: "electro.simulator_air", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterElectroHydraulic)},
+	{ID: "electro.offset_unlearned", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterElectroHydraulic)},
 	{ID: "circuit.air", Part: "circuit", Place: AtCircuit, Prior: 0.02,
 		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).AirCM3 += logSpread(1.5, 25, v) }},
 	{ID: "circuit.modulator_air", Part: "circuit", Prior: 0.008, Applies: hasModulator,

@@ -5,7 +5,7 @@ import "strings"
 // Kind says how a finding is entered and what it may hold.
 type Kind struct {
 	ID     string
-	Shape  string // choice, number, list, sink, readings, placed, gauge, texts
+	Shape  string // choice, number, list, sink, readings, placed (by circuit), placed_wheels, gauge, texts
 	Values []string
 	Min    float64
 	Max    float64
@@ -14,18 +14,25 @@ type Kind struct {
 // Kinds lists every finding the engine knows, from the same tables it reads them by.
 func Kinds() []Kind {
 	out := []Kind{{ID: "pedal.sink", Shape: "sink"}, {ID: "pedal.readings", Shape: "readings"}, {ID: "pressure.gauge", Shape: "gauge"},
-		{ID: "wet.at", Shape: "list", Values: append([]string{"dry"}, Places...)}, {ID: "history.since", Shape: "list", Values: append([]string{"nothing"}, Events...)},
-		{ID: "pressure.at_port", Shape: "placed", Values: []string{"ok", "low", "none"}}, {ID: "pressure.at_bleeder", Shape: "placed", Values: []string{"ok", "low", "none"}}}
-	for i := range signs {
-		s := &signs[i]
-		switch r, number := numberRange[s.id]; {
-		case strings.Contains(s.id, ":"):
+		{ID: "wet.at", Shape: "list", Values: append([]string{"dry"}, Places...)}, {ID: "history.since", Shape: "list", Values: append([]string{"nothing"}, Events...)}}
+	for i := range PlacedSigns {
+		p := &PlacedSigns[i]
+		shape := "placed"
+		if p.AtWheels {
+			shape = "placed_wheels"
+		}
+		out = append(out, Kind{ID: p.ID, Shape: shape, Values: p.Values})
+	}
+	for i := range Signs {
+		s := &Signs[i]
+		switch r, number := numberRange[s.ID]; {
+		case strings.Contains(s.ID, ":"):
 		case number:
-			out = append(out, Kind{ID: s.id, Shape: "number", Min: r[0], Max: r[1]})
-		case s.id == "codes.present":
-			out = append(out, Kind{ID: s.id, Shape: "texts"})
+			out = append(out, Kind{ID: s.ID, Shape: "number", Min: r[0], Max: r[1]})
+		case s.ID == "codes.present":
+			out = append(out, Kind{ID: s.ID, Shape: "texts"})
 		default:
-			out = append(out, Kind{ID: s.id, Shape: "choice", Values: s.values})
+			out = append(out, Kind{ID: s.ID, Shape: "choice", Values: s.Values})
 		}
 	}
 	for i := range out {

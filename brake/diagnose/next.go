@@ -8,9 +8,11 @@ import (
 
 // NextTest is a test worth doing, best first.
 type NextTest struct {
-	ID              string   `json:"id"`
-	Minutes         float64  `json:"minutes"`
+	ID      string  `json:"id"`
+	Minutes float64 `json:"minutes"`
+	// Bits is the information expected about what to do; FaultBits that about what is wrong.
 	Bits            float64  `json:"bits"`
+	FaultBits       float64  `json:"fault_bits"`
 	BitsPerMinute   float64  `json:"bits_per_minute"`
 	Needs           []string `json:"needs"`
 	OpensHydraulics bool     `json:"opens_hydraulics"`
@@ -19,9 +21,12 @@ type NextTest struct {
 	Saves float64 `json:"saves"`
 	// Answers is what its most telling finding would change.
 	Answers []Answer `json:"answers"`
+
+	later bool // sensible only once something else is known
 }
 
-// Answer is one outcome of a test: how likely it is and the fault that would then lead.
+// Answer is one outcome of a test: how likely it is, the fault that would then lead and what would
+// then be done.
 type Answer struct {
 	Finding     string  `json:"finding"`
 	Value       string  `json:"value"`
@@ -29,6 +34,7 @@ type Answer struct {
 	ThenFault   string  `json:"then_fault"` // "" = healthy
 	ThenAt      string  `json:"then_at,omitempty"`
 	ThenChance  float64 `json:"then_probability"`
+	ThenAction  string  `json:"then_action"`
 }
 
 // outcome is a finding a test may yield, as a table of P(value | hypothesis).
@@ -40,47 +46,159 @@ type outcome struct {
 }
 
 const (
-	keepHypotheses = 80   // by posterior; the rest is under a thousandth in any case worth a test
-	jointLimit     = 2048 // outcomes of one test looked at together
+	keepHypotheses = 48  // by posterior; the others together are too rare to steer a test
+	jointLimit     = 192 // outcomes of one test looked at together
+	aheadLimit     = 12  // the same for each of two tests
+	faultShare     = 0.1 // weight of a bit about the fault beside a bit about the action
 )
 
-// nextTests weighs every test that can be done by the information it is expected to give about the
-// fault per minute, tests that open the hydraulics after all others.
-func (e *engine) nextTests(c *Case, costs *Costs, table [][]float64, post []float64, known map[string]bool) []NextTest {
-	keep := e.keep(post)
-	w := make([]float64, len(keep))
+// outlook is the situation the next test is chosen in: the likeliest hypotheses, the remedies that could
+// be best and what each costs under each hypothesis.
+type outlook struct {
+	e        *engine
+	hyps     []int
+	w        []float64 // posterior of the hypotheses kept, made to add up to one
+	remedies []remedy
+	cost     [][]float64 // by remedy, by hypothesis kept
+	class    []int       // by hypothesis kept: the remedy that is right for it
+	readings []*observation
+}
+
+func (e *engine) outlook(post []float64, remedies []remedy, readings []*observation) *outlook {
+	o := &outlook{e: e, readings: readings}
+	idx := make([]int, len(post))
+	for i := range idx {
+		idx[i] = i
+	}
+	sort.SliceStable(idx, func(i, j int) bool { return post[idx[i]] > post[idx[j]] })
+	o.hyps = idx[:min(keepHypotheses, len(idx))]
 	total := 0.0
-	for k, i := range keep {
-		w[k] = post[i]
+	for _, i := range o.hyps {
 		total += post[i]
 	}
-	for k := range w {
-		w[k] /= total
+	for _, i := range o.hyps {
+		o.w = append(o.w, post[i]/total)
 	}
-	out := []NextTest{}
-	for _, t := range Tests {
-		if !e.allowed(&t, c) {
+	// Only a remedy that is right for some hypothesis kept, or among the best as things stand, can win.
+	use := map[int]bool{}
+	right := make([]int, len(o.hyps))
+	for k, i := range o.hyps {
+		right[k] = e.right(remedies, i)
+		use[right[k]] = true
+	}
+	costs := make([]float64, len(remedies))
+	for r := range costs {
+		costs[r] = e.expected(&remedies[r], post)
+	}
+	order := make([]int, len(remedies))
+	for r := range order {
+		order[r] = r
+	}
+	sort.SliceStable(order, func(i, j int) bool {
+		return costs[order[i]] < costs[order[j]]
+	})
+	for _, r := range order[:min(6, len(order))] {
+		use[r] = true
+	}
+	place := map[int]int{}
+	for r := range remedies {
+		if !use[r] {
 			continue
 		}
-		outcomes := e.outcomes(&t, keep, w, known)
+		place[r] = len(o.remedies)
+		o.remedies = append(o.remedies, remedies[r])
+		row := make([]float64, len(o.hyps))
+		for k, i := range o.hyps {
+			row[k] = e.cost(&remedies[r], i)
+		}
+		o.cost = append(o.cost, row)
+	}
+	for _, r := range right {
+		o.class = append(o.class, place[r])
+	}
+	return o
+}
+
+// right is the remedy that costs least when hypothesis i is true.
+func (e *engine) right(remedies []remedy, i int) int {
+	best, least := 0, math.Inf(1)
+	for r := range remedies {
+		if x := e.cost(&remedies[r], i); x < least {
+			best, least = r, x
+		}
+	}
+	return best
+}
+
+// best is the cheapest remedy over weights of the hypotheses kept, and what it costs.
+func (o *outlook) best(row []float64) (int, float64) {
+	at, least := 0, math.Inf(1)
+	for r := range o.cost {
+		x := 0.0
+		for k, c := range o.cost[r] {
+			x += row[k] * c
+		}
+		if x < least {
+			at, least = r, x
+		}
+	}
+	return at, least
+}
+
+// nextTests weighs every test that can be done by the information it is expected to give per minute.
+// Those that save more than they cost come first, those that open the hydraulics after all others.
+func (o *outlook) nextTests(c *Case, costs *Costs, known map[string]string) []NextTest {
+	out := []NextTest{}
+	tells := map[string][]outcome{}
+	price := func(n *NextTest) float64 {
+		x := n.Minutes * costs.PerMinute
+		if n.OpensHydraulics { // a bleed follows, unless the repair opens them anyway
+			x += 0.5 * costs.own(actBleed)
+		}
+		return x
+	}
+	for i := range Tests {
+		t := &Tests[i]
+		if !o.e.allowed(t, c) {
+			continue
+		}
+		outcomes := o.outcomes(t, known)
 		if len(outcomes) == 0 {
 			continue
 		}
-		bits, saves := e.joint(outcomes, keep, w, table)
-		if bits < 0.005 {
+		tells[t.ID] = outcomes
+		action, fault, saves := o.joint(outcomes)
+		if action < 0.002 && fault < 0.005 {
 			continue
 		}
-		n := NextTest{ID: t.ID, Minutes: t.Minutes, Bits: bits, BitsPerMinute: bits / t.Minutes, Needs: orEmpty(t.Needs), Gates: orEmpty(t.Gates),
-			OpensHydraulics: t.OpensHydraulics, Saves: saves - t.Minutes*costs.PerMinute, Answers: e.answers(&outcomes[0], keep, w)}
+		n := NextTest{ID: t.ID, Minutes: t.Minutes, Bits: action, FaultBits: fault, BitsPerMinute: action / t.Minutes, Needs: orEmpty(t.Needs), Gates: orEmpty(t.gates(o.e.sys)),
+			OpensHydraulics: t.OpensHydraulics, Answers: o.answers(&outcomes[0])}
+		n.Saves = saves - price(&n)
+		if n.later = t.When != nil && !t.When(known); n.later {
+			n.Saves = math.Min(n.Saves, 0) // not yet; it counts for the look ahead
+		}
 		out = append(out, n)
 	}
-	sort.SliceStable(out, func(i, j int) bool {
-		if out[i].OpensHydraulics != out[j].OpensHydraulics {
-			return !out[i].OpensHydraulics
+	rate := func(n *NextTest) float64 { return (n.Bits + faultShare*n.FaultBits) / (price(n) / costs.PerMinute) }
+	sort.SliceStable(out, func(i, j int) bool { return rate(&out[i]) > rate(&out[j]) })
+	if !slices.ContainsFunc(out, func(n NextTest) bool { return n.Saves > 0 }) {
+		if id, saves := o.ahead(out, tells, price); id != "" {
+			for i := range out {
+				if out[i].ID == id {
+					out[i].Saves = saves
+				}
+			}
 		}
-		return out[i].BitsPerMinute > out[j].BitsPerMinute
+	}
+	// Those worth their time first, those that open the hydraulics after all others.
+	sort.SliceStable(out, func(i, j int) bool {
+		a, b := &out[i], &out[j]
+		if a.OpensHydraulics != b.OpensHydraulics {
+			return !a.OpensHydraulics
+		}
+		return a.Saves > 0 && b.Saves <= 0
 	})
-	return out
+	return slices.DeleteFunc(out, func(n NextTest) bool { return n.later })
 }
 
 func orEmpty(s []string) []string {
@@ -88,15 +206,6 @@ func orEmpty(s []string) []string {
 		return []string{}
 	}
 	return s
-}
-
-func (e *engine) keep(post []float64) []int {
-	idx := make([]int, len(post))
-	for i := range idx {
-		idx[i] = i
-	}
-	sort.SliceStable(idx, func(i, j int) bool { return post[idx[i]] > post[idx[j]] })
-	return idx[:min(keepHypotheses, len(idx))]
 }
 
 func (e *engine) allowed(t *Test, c *Case) bool {
@@ -120,69 +229,119 @@ func (e *engine) allowed(t *Test, c *Case) bool {
 }
 
 // outcomes lists what a test would newly tell, most telling first.
-func (e *engine) outcomes(t *Test, keep []int, w []float64, known map[string]bool) []outcome {
+func (o *outlook) outcomes(t *Test, known map[string]string) []outcome {
 	var out []outcome
+	add := func(x outcome) {
+		x.bits = information(x.p, o.w)
+		out = append(out, x)
+	}
 	for _, id := range t.Yields {
-		// A measured sink answers the felt one as well, and the other way round the test is still
-		// worth doing: only the same finding counts as known.
-		if known[id] || (id == "pedal.sinks" && t.ID == "hold") {
+		if _, ok := known[id]; ok {
 			continue
 		}
-		var o outcome
-		if p, edges := e.probeOf(id); p != nil {
-			pred := e.predictions(p)
-			o = outcome{finding: id, values: make([]string, len(edges)+1), p: make([][]float64, len(edges)+1)}
-			bounds := append(append([]float64{math.Inf(-1)}, edges...), math.Inf(1))
-			for v := range o.values {
-				o.values[v] = edgeName(bounds[v], bounds[v+1])
-				for _, i := range keep {
-					lo, hi := math.Max(bounds[v], -1e6), math.Min(bounds[v+1], 1e6)
-					o.p[v] = append(o.p[v], p.share(lo, hi, pred[i]))
-				}
+		switch id {
+		case "pedal.sinks": // the measured sink tells it as well
+			if t.ID == "hold" {
+				continue
 			}
-		} else if s := findSign(id); s != nil {
-			o = outcome{finding: id, values: s.values, p: make([][]float64, len(s.values))}
-			for v, value := range s.values {
-				for _, i := range keep {
-					o.p[v] = append(o.p[v], s.likelihood(value, e.hyps[i].ids))
-				}
+		case "wet.fluid":
+			if v, ok := known["wet.at"]; !ok || v == "dry" {
+				continue
 			}
-		} else {
+		}
+		if placed := findPlaced(id); placed != nil {
+			for _, at := range placed.Places(o.e.sys) {
+				like := o.e.placedLikelihoods(placed, at)
+				x := outcome{finding: id + ":" + at, values: placed.Values, p: make([][]float64, len(like))}
+				for v := range x.p {
+					x.p[v] = o.pick(like[v])
+				}
+				add(x)
+			}
 			continue
 		}
-		o.bits = information(o.p, w)
-		out = append(out, o)
+		if probes := o.probesOf(id); probes != nil {
+			for _, p := range probes {
+				add(o.forecasts(id, p))
+			}
+			continue
+		}
+		if s := findSign(id); s != nil {
+			like := o.e.signLikelihoods(s)
+			x := outcome{finding: id, values: s.Values, p: make([][]float64, len(s.Values))}
+			for v := range x.p {
+				x.p[v] = o.pick(like[v])
+			}
+			add(x)
+		}
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].bits > out[j].bits })
 	return out
 }
 
-// probeOf gives the measurement a test would take and the values at which its answer turns.
-func (e *engine) probeOf(id string) (*probe, []float64) {
-	switch id {
-	case "pedal.sink":
-		return sinkProbe(200, 20, false), []float64{3, 10, 30}
-	case "pedal.readings":
-		p := travelProbe([]float64{100, 200, 300})
-		x := e.predictions(p)[0][0]
-		return p, []float64{math.Round(0.8 * x), math.Round(1.2 * x), math.Round(1.6 * x)}
-	case "pressure.gauge":
-		at := e.sys.Wheels[0].ID
-		p := pressureProbe(at, 200, true)
-		x := e.predictions(p)[0][0]
-		return p, []float64{0.5 * x, 0.85 * x, 1.15 * x}
+func (o *outlook) pick(like []float64) []float64 {
+	out := make([]float64, len(o.hyps))
+	for k, i := range o.hyps {
+		out[k] = like[i]
 	}
-	return nil, nil
+	return out
 }
 
-func edgeName(lo, hi float64) string {
-	switch {
-	case math.IsInf(lo, -1):
-		return "<" + trim(hi)
-	case math.IsInf(hi, 1):
-		return ">" + trim(lo)
+// probesOf gives the measurements a finding stands for, as a test would take them.
+func (o *outlook) probesOf(id string) []*probe {
+	switch id {
+	case "pedal.sink":
+		return []*probe{sinkProbe(HoldForceN, HoldSeconds, HoldEngine(o.e.sys))}
+	case "pedal.readings":
+		return []*probe{travelProbe([]float64{100, 200, 300})}
+	case "pressure.gauge":
+		var out []*probe
+		for _, c := range o.e.sys.Circuits {
+			out = append(out, pressureProbe(c.Wheels[0], 200, true))
+		}
+		return out
 	}
-	return trim(lo) + "–" + trim(hi)
+	return nil
+}
+
+// forecasts is what a probe would read under each hypothesis kept, in four to five ranges around what
+// is expected of the sound system.
+func (o *outlook) forecasts(id string, p *probe) outcome {
+	sound := o.e.gridOf(p).sound
+	bounds := []float64{sound + 3, sound + 10, sound + 30}
+	if id != "pedal.sink" {
+		bounds = []float64{sig2(0.5 * sound), sig2(0.85 * sound), sig2(1.15 * sound), sig2(1.5 * sound)}
+	}
+	x := outcome{finding: id, values: make([]string, len(bounds)+1), p: make([][]float64, len(bounds)+1)}
+	if p.at != "" {
+		x.finding += ":" + p.at
+	}
+	for v := range x.values {
+		switch {
+		case v == 0:
+			x.values[v] = "<" + trim(bounds[0])
+		case v == len(bounds):
+			x.values[v] = ">" + trim(bounds[v-1])
+		default:
+			x.values[v] = trim(bounds[v-1]) + "–" + trim(bounds[v])
+		}
+	}
+	for _, i := range o.hyps {
+		predicted, weights := o.e.forecast(i, p, o.readings)
+		for v, s := range p.shares(bounds, predicted, weights) {
+			x.p[v] = append(x.p[v], s)
+		}
+	}
+	return x
+}
+
+// sig2 rounds to two significant figures: an edge of a range people read.
+func sig2(x float64) float64 {
+	if x == 0 {
+		return 0
+	}
+	unit := math.Pow(10, math.Floor(math.Log10(math.Abs(x)))-1)
+	return math.Round(math.Round(x/unit)*unit*1e6) / 1e6
 }
 
 // information is the mutual information in bits between hypothesis and value.
@@ -202,22 +361,90 @@ func information(p [][]float64, w []float64) float64 {
 	return math.Max(0, bits)
 }
 
-// joint enumerates a test's findings together: its information in bits, and by how much it lowers
-// the expected cost of the best action. Where the outcomes are too many, the least telling findings
-// are left out, so that both figures err to the low side.
-func (e *engine) joint(outcomes []outcome, keep []int, w []float64, table [][]float64) (bits, saves float64) {
-	combos := [][]float64{w} // P(hypothesis, outcome so far)
-	for _, o := range outcomes {
-		if len(combos)*len(o.values) > jointLimit || o.bits < 0.001 {
+// ahead looks two tests ahead: where no single test pays for itself, two together may. It returns the
+// test to begin with and what the two are expected to save, their time paid; "" where no two do.
+func (o *outlook) ahead(tests []NextTest, outcomes map[string][]outcome, cost func(*NextTest) float64) (string, float64) {
+	const most = 6 // tests looked at, the most telling per minute
+	first, top := "", 0.0
+	_, now := o.best(o.w)
+	cut := func(id string) [][]float64 { return o.combine(outcomes[id], aheadLimit) }
+	rows := map[string][][]float64{}
+	n := min(most, len(tests))
+	for i := range n {
+		rows[tests[i].ID] = cut(tests[i].ID)
+	}
+	buf := make([]float64, len(o.w))
+	for i := range n {
+		for j := i + 1; j < n; j++ {
+			a, b := &tests[i], &tests[j]
+			saves := now - cost(a) - cost(b)
+			for _, ra := range rows[a.ID] {
+				for _, rb := range rows[b.ID] {
+					for k := range buf {
+						buf[k] = ra[k] * rb[k] / math.Max(o.w[k], 1e-300)
+					}
+					_, least := o.best(buf)
+					saves -= least
+				}
+			}
+			if saves > top+1e-9 && !(a.later && b.later) {
+				if first, top = a.ID, saves; a.later {
+					first = b.ID
+				}
+			}
+		}
+	}
+	return first, top
+}
+
+// joint enumerates a test's findings together: its information in bits about the action and about the
+// fault, and by how much it lowers the expected cost of the best remedy. Where the outcomes are too many,
+// the least telling findings are left out, so that all three err to the low side.
+func (o *outlook) joint(outcomes []outcome) (action, fault, saves float64) {
+	combos := o.combine(outcomes, jointLimit)
+	prior := make([]float64, len(o.remedies))
+	for k, w := range o.w {
+		prior[o.class[k]] += w
+	}
+	by := make([]float64, len(o.remedies))
+	_, saves = o.best(o.w)
+	for _, row := range combos {
+		clear(by)
+		sum := 0.0
+		for k, x := range row {
+			sum += x
+			by[o.class[k]] += x
+		}
+		for k, x := range row {
+			if x > 0 {
+				fault += x * math.Log2(x/(sum*o.w[k]))
+			}
+		}
+		for c, x := range by {
+			if x > 0 {
+				action += x * math.Log2(x/(sum*prior[c]))
+			}
+		}
+		_, least := o.best(row)
+		saves -= least
+	}
+	return math.Max(0, action), math.Max(0, fault), saves
+}
+
+// combine is P(hypothesis, outcome) for a test's findings taken together, up to a number of outcomes.
+func (o *outlook) combine(outcomes []outcome, limit int) [][]float64 {
+	combos := [][]float64{o.w} // P(hypothesis, outcome so far)
+	for _, x := range outcomes {
+		if len(combos)*len(x.values) > limit || x.bits < 0.001 {
 			break
 		}
-		next := make([][]float64, 0, len(combos)*len(o.values))
+		next := make([][]float64, 0, len(combos)*len(x.values))
 		for _, c := range combos {
-			for v := range o.values {
+			for v := range x.values {
 				row := make([]float64, len(c))
 				sum := 0.0
 				for k := range c {
-					row[k] = c[k] * o.p[v][k]
+					row[k] = c[k] * x.p[v][k]
 					sum += row[k]
 				}
 				if sum > 1e-9 {
@@ -227,54 +454,45 @@ func (e *engine) joint(outcomes []outcome, keep []int, w []float64, table [][]fl
 		}
 		combos = next
 	}
-	best := func(row []float64) float64 {
-		least := math.Inf(1)
-		for a := range table {
-			x := 0.0
-			for k, i := range keep {
-				x += row[k] * table[a][i]
-			}
-			least = math.Min(least, x)
-		}
-		return least
-	}
-	saves = best(w)
-	for _, row := range combos {
-		sum := 0.0
-		for _, x := range row {
-			sum += x
-		}
-		for k, x := range row {
-			if x > 0 {
-				bits += x * math.Log2(x/(sum*w[k]))
-			}
-		}
-		saves -= best(row)
-	}
-	return math.Max(0, bits), saves
+	return combos
 }
 
-func (e *engine) answers(o *outcome, keep []int, w []float64) []Answer {
-	var out []Answer
-	for v, value := range o.values {
+func (o *outlook) answers(x *outcome) []Answer {
+	out := []Answer{}
+	for v, value := range x.values {
 		pv := 0.0
-		by := map[[2]string]float64{}
-		for k, i := range keep {
-			x := w[k] * o.p[v][k]
-			pv += x
-			if len(e.hyps[i].faults) == 0 {
-				by[[2]string{}] += x
-			}
-			for _, f := range e.hyps[i].faults {
-				by[[2]string{f.fault.ID, f.at}] += x
-			}
-		}
-		a := Answer{Finding: o.finding, Value: value, Probability: pv}
-		for key, x := range by {
-			if c := x / pv; c > a.ThenChance || (c == a.ThenChance && key[0] < a.ThenFault) {
-				a.ThenFault, a.ThenAt, a.ThenChance = key[0], key[1], c
+		row := make([]float64, len(o.w))
+		by := map[int]float64{} // by fault; −1 healthy
+		for k, i := range o.hyps {
+			row[k] = o.w[k] * x.p[v][k]
+			pv += row[k]
+			h := o.e.hyps[i]
+			by[h.a] += row[k]
+			if h.b >= 0 {
+				by[h.b] += row[k]
 			}
 		}
+		lead := -1
+		for f, y := range by {
+			if y > by[lead] || (y == by[lead] && f < lead) {
+				lead = f
+			}
+		}
+		a := Answer{Finding: x.finding, Value: value, Probability: pv, ThenChance: by[lead] / pv}
+		if lead >= 0 {
+			a.ThenFault, a.ThenAt = o.e.faults[lead].fault.ID, o.e.faults[lead].at
+		}
+		for k := range row {
+			row[k] /= pv
+		}
+		r, cost := o.best(row)
+		marginals := make([]float64, len(o.e.faults))
+		for f, y := range by {
+			if f >= 0 {
+				marginals[f] = y / pv
+			}
+		}
+		a.ThenAction = o.remedies[r].outward(o.e, marginals, cost).ID
 		out = append(out, a)
 	}
 	return out

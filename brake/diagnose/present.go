@@ -52,7 +52,7 @@ func Show(c *Case, fault, at string) (Present, error) {
 		m := twin.New(s)
 		sum := 0.0
 		for _, o := range readings {
-			sum += math.Log(o.probe.density(o.number, []float64{o.probe.eval(m)}))
+			sum += math.Log(o.probe.densityAt(o.number, o.probe.eval(m)))
 		}
 		worst = math.Min(worst, sum)
 		if sum > best {

@@ -11,6 +11,7 @@ import (
 // probe is a measurement the twin can predict.
 type probe struct {
 	key   string
+	at    string // where, for a pressure
 	eval  func(*twin.Model) float64
 	sigma func(predicted float64) float64 // the reading's accuracy, with what the model leaves out
 	span  float64                         // of values the instrument can show
@@ -47,6 +48,7 @@ func travelProbe(forcesN []float64) *probe {
 func pressureProbe(at string, forceN float64, engineOn bool) *probe {
 	return &probe{
 		key: fmt.Sprintf("pressure %s %v %v", at, forceN, engineOn),
+		at:  at,
 		eval: func(m *twin.Model) float64 {
 			p := m.Apply(forceN, engineOn)
 			if v, ok := p.PressureMPA[at]; ok {
@@ -62,23 +64,43 @@ func pressureProbe(at string, forceN float64, engineOn bool) *probe {
 // stray is the share of readings that are simply wrong: misread, slipped foot, wrong line.
 const stray = 0.01
 
-// density is P(reading | predictions), the predictions weighed evenly.
-func (p *probe) density(reading float64, predicted []float64) float64 {
-	sum := 0.0
-	for _, x := range predicted {
-		s := p.sigma(x)
-		z := (reading - x) / s
-		sum += math.Exp(-z*z/2) / (s * math.Sqrt(2*math.Pi))
+// densityAt is P(reading | prediction).
+func (p *probe) densityAt(reading, predicted float64) float64 {
+	s := p.sigma(predicted)
+	z := (reading - predicted) / s
+	d := stray / p.span
+	if z*z < 80 {
+		d += (1 - stray) * math.Exp(-z*z/2) / (s * math.Sqrt(2*math.Pi))
 	}
-	return (1-stray)*sum/float64(len(predicted)) + stray/p.span
+	return d
 }
 
-// share is P(lo < reading ≤ hi | predictions).
-func (p *probe) share(lo, hi float64, predicted []float64) float64 {
-	sum := 0.0
-	for _, x := range predicted {
-		s := p.sigma(x) * math.Sqrt2
-		sum += (math.Erf((hi-x)/s) - math.Erf((lo-x)/s)) / 2
+// shares is P(reading between consecutive bounds | weighed predictions), the ends open.
+func (p *probe) shares(bounds, predicted, weights []float64) []float64 {
+	out := make([]float64, len(bounds)+1)
+	total := 0.0
+	for k, x := range predicted {
+		w := weights[k]
+		if w <= 0 {
+			continue
+		}
+		total += w
+		s, below := p.sigma(x)*math.Sqrt2, 0.0
+		for b, edge := range bounds {
+			upTo := (1 + math.Erf((edge-x)/s)) / 2
+			out[b] += w * (upTo - below)
+			below = upTo
+		}
+		out[len(bounds)] += w * (1 - below)
 	}
-	return (1-stray)*sum/float64(len(predicted)) + stray*(math.Min(hi, p.span)-math.Max(lo, 0))/p.span
+	at := 0.0
+	for b := range out {
+		next := p.span
+		if b < len(bounds) {
+			next = math.Min(p.span, bounds[b])
+		}
+		out[b] = (1-stray)*out[b]/math.Max(total, 1e-300) + stray*math.Max(0, next-at)/p.span
+		at = math.Max(at, next)
+	}
+	return out
 }

@@ -92,6 +92,15 @@ func CheckChoices(s *system.System, c *Choices) error {
 			checkUnit("$."+name, u, add)
 		}
 	}
+	if c.Costs != nil {
+		costs := (&Job{Choices: *c}).Costs()
+		var faults system.Faults
+		if errors.As(costs.Check(), &faults) {
+			for _, f := range faults {
+				add("$.costs"+strings.TrimPrefix(f.Path, "$"), f.Code, f.With)
+			}
+		}
+	}
 	if err := checkBench(s, c); err != nil {
 		add("$.bench", "fault.detail", map[string]any{"detail": err.Error()})
 	}

@@ -2,6 +2,7 @@ package job
 
 import (
 	"encoding/json"
+	"slices"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/twin"
@@ -20,21 +21,28 @@ type DiagnoseView struct {
 	Sink   *SinkView       `json:"sink"`
 	Count  int             `json:"findings_count"`
 	// LeftOut are findings that do not belong to the system as it now stands.
-	LeftOut []string `json:"left_out"`
+	LeftOut []string       `json:"left_out"`
+	Costs   diagnose.Costs `json:"costs"`
+}
+
+// DiagnoseIn asks what would stand without some of the findings; nothing of it is stored.
+type DiagnoseIn struct {
+	Without []string `json:"without"`
 }
 
 // Diagnose runs the engine on what is known.
-func (j *Job) Diagnose() (*DiagnoseView, error) {
-	costs := diagnose.DefaultCosts()
-	if j.Choices.Costs != nil && j.Choices.Costs.PerMinute > 0 {
-		costs.PerMinute = j.Choices.Costs.PerMinute
-	}
+func (j *Job) Diagnose() (*DiagnoseView, error) { return j.DiagnoseWithout(nil) }
+
+// DiagnoseWithout runs the engine as if the findings named had not been entered.
+func (j *Job) DiagnoseWithout(without []string) (*DiagnoseView, error) {
 	c, leftOut := j.caseAndLeftOut()
+	c.Findings = slices.DeleteFunc(c.Findings, func(f diagnose.Finding) bool { return slices.Contains(without, f.ID) })
+	costs := j.Costs()
 	r, err := diagnose.Run(c, costs)
 	if err != nil {
 		return nil, err
 	}
-	v := &DiagnoseView{Result: *r, Count: len(c.Findings), LeftOut: leftOut}
+	v := &DiagnoseView{Result: *r, Count: len(c.Findings), LeftOut: leftOut, Costs: costs}
 	for _, f := range c.Findings {
 		var sink diagnose.Sink
 		if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {
@@ -44,4 +52,16 @@ func (j *Job) Diagnose() (*DiagnoseView, error) {
 		}
 	}
 	return v, nil
+}
+
+// MeasureIn is a guided test's figures by input; "mpa:A" is one of each circuit.
+type MeasureIn struct {
+	Test   string             `json:"test"`
+	Values map[string]float64 `json:"values"`
+}
+
+// Measure computes a guided test on this job's system. Nothing is stored: the findings it comes to are
+// appended as any other.
+func (j *Job) Measure(in MeasureIn) (*diagnose.Measured, error) {
+	return diagnose.Measure(j.Intake.System, in.Test, in.Values)
 }

@@ -5,6 +5,7 @@ package job
 
 import (
 	"encoding/json"
+	"maps"
 	"time"
 
 	"geminate/brake/bench"
@@ -61,9 +62,34 @@ type Choices struct {
 	Costs          *ShopFigures `json:"costs,omitempty"`
 }
 
-// ShopFigures lets a job carry its shop's rate.
+// ShopFigures are a shop's costs; what is left out keeps its default.
 type ShopFigures struct {
-	PerMinute float64 `json:"per_minute"`
+	PerMinute *float64           `json:"per_minute,omitempty"`
+	Comeback  *float64           `json:"comeback,omitempty"`
+	Unsafe    *float64           `json:"unsafe,omitempty"`
+	Needless  *float64           `json:"needless,omitempty"`
+	Minutes   map[string]float64 `json:"minutes,omitempty"`
+	Parts     map[string]float64 `json:"parts,omitempty"`
+}
+
+// Costs lays a job's own figures over the defaults.
+func (j *Job) Costs() diagnose.Costs {
+	c := diagnose.DefaultCosts()
+	own := j.Choices.Costs
+	if own == nil {
+		return c
+	}
+	for _, x := range []struct {
+		to   *float64
+		from *float64
+	}{{&c.PerMinute, own.PerMinute}, {&c.Comeback, own.Comeback}, {&c.Unsafe, own.Unsafe}, {&c.Needless, own.Needless}} {
+		if x.from != nil {
+			*x.to = *x.from
+		}
+	}
+	maps.Copy(c.Minutes, own.Minutes)
+	maps.Copy(c.Parts, own.Parts)
+	return c
 }
 
 // BenchSetup is how the cylinder lies in the vice.

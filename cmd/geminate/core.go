@@ -120,7 +120,8 @@ func twinCommand() *cobra.Command {
 }
 
 func diagnoseCommand() *cobra.Command {
-	return &cobra.Command{Use: "diagnose [CASE]", Short: "Rank the faults of a case file and say what to do next", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+	var costs string
+	cmd := &cobra.Command{Use: "diagnose [CASE]", Short: "Rank the faults of a case file and say what to do next", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
 		in, err := input(args, 0)
 		if err != nil {
 			return err
@@ -130,12 +131,24 @@ func diagnoseCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		r, err := diagnose.Run(c, diagnose.DefaultCosts())
+		shop := diagnose.DefaultCosts()
+		if costs != "" {
+			data, err := os.ReadFile(costs)
+			if err != nil {
+				return badInput{err}
+			}
+			if shop, err = diagnose.ReadCosts(data); err != nil {
+				return err
+			}
+		}
+		r, err := diagnose.Run(c, shop)
 		if err != nil {
 			return err
 		}
 		return print(r)
 	}}
+	cmd.Flags().StringVar(&costs, "costs", "", "the shop's costs (JSON); what it leaves out keeps its default")
+	return cmd
 }
 
 func pushrodCommand() *cobra.Command {

@@ -117,7 +117,8 @@ export interface paths {
         /** The Diagnose station */
         get: operations["diagnose"];
         put?: never;
-        post?: never;
+        /** Diagnose as if some findings had not been entered */
+        post: operations["whatIf"];
         delete?: never;
         options?: never;
         head?: never;
@@ -186,6 +187,23 @@ export interface paths {
         get: operations["match"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compute a guided test from its figures */
+        post: operations["measure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -476,22 +494,28 @@ export interface components {
             volume_cm3: number;
         };
         DiagnoseAction: {
+            also?: string[];
             alternatives: components["schemas"]["DiagnoseActionCost"][];
             /** Format: double */
             expected_cost: number;
             id: string;
             modulator_routine?: boolean;
+            replace_rubber?: boolean;
             settled: boolean;
         };
         DiagnoseActionCost: {
+            also?: string[];
             /** Format: double */
             expected_cost: number;
             id: string;
+            modulator_routine?: boolean;
+            replace_rubber?: boolean;
         };
         DiagnoseAnswer: {
             finding: string;
             /** Format: double */
             probability: number;
+            then_action: string;
             then_at?: string;
             then_fault: string;
             /** Format: double */
@@ -502,6 +526,11 @@ export interface components {
             /** Format: double */
             bits: number;
             finding: string;
+            origin: string;
+            /** Format: double */
+            with: number;
+            /** Format: double */
+            without: number;
         };
         DiagnoseContradiction: {
             /** Format: double */
@@ -509,10 +538,47 @@ export interface components {
             findings: string[];
             repeat: string;
         };
+        DiagnoseCosts: {
+            /** Format: double */
+            comeback: number;
+            minutes: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            needless: number;
+            parts: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            per_minute: number;
+            /** Format: double */
+            unsafe: number;
+        };
+        DiagnoseFigure: {
+            id: string;
+            quantity: string;
+            /** Format: double */
+            value: number;
+        };
         DiagnoseFinding: {
             id: string;
             sure?: boolean | null;
             value: components["schemas"]["ServerAnyJSON"];
+        };
+        DiagnoseInput: {
+            circuit: boolean;
+            id: string;
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            min: number;
+            optional: boolean;
+            quantity: string;
+        };
+        DiagnoseMeasured: {
+            figures: components["schemas"]["DiagnoseFigure"][];
+            findings: components["schemas"]["DiagnoseFinding"][];
+            notes: string[];
         };
         DiagnoseNextTest: {
             answers: components["schemas"]["DiagnoseAnswer"][];
@@ -520,6 +586,8 @@ export interface components {
             bits: number;
             /** Format: double */
             bits_per_minute: number;
+            /** Format: double */
+            fault_bits: number;
             gates: string[];
             id: string;
             /** Format: double */
@@ -529,6 +597,11 @@ export interface components {
             /** Format: double */
             saves: number;
         };
+        DiagnoseObstacle: {
+            certain: boolean;
+            needs: string;
+            why: string;
+        };
         DiagnoseRanked: {
             at?: string;
             because: components["schemas"]["DiagnoseBecause"][];
@@ -537,13 +610,23 @@ export interface components {
             /** Format: double */
             probability: number;
         };
+        DiagnoseRest: {
+            action: string;
+            at?: string;
+            fault: string;
+            finding: string;
+            /** Format: double */
+            probability: number;
+        };
         DiagnoseResult: {
             action: components["schemas"]["DiagnoseAction"];
+            cannot_finish: components["schemas"]["DiagnoseObstacle"][];
             contradictions: components["schemas"]["DiagnoseContradiction"][];
             faults: components["schemas"]["DiagnoseRanked"][];
             /** Format: double */
             healthy: number;
             next_tests: components["schemas"]["DiagnoseNextTest"][];
+            rests_on: components["schemas"]["DiagnoseRest"][];
         };
         JobBenchSetup: {
             fast: boolean;
@@ -678,7 +761,11 @@ export interface components {
             volume_cm3?: number;
             wheel?: string;
         };
+        JobDiagnoseIn: {
+            without: string[];
+        };
         JobDiagnoseView: {
+            costs: components["schemas"]["DiagnoseCosts"];
             findings_count: number;
             left_out: string[];
             result: components["schemas"]["DiagnoseResult"];
@@ -723,6 +810,12 @@ export interface components {
             present: components["schemas"]["JobCurvePoint"][];
             proposed: string;
             scopes: string[];
+        };
+        JobMeasureIn: {
+            test: string;
+            values: {
+                [key: string]: number;
+            };
         };
         JobNormal: {
             /** Format: double */
@@ -827,8 +920,16 @@ export interface components {
             under_vacuum: boolean;
         };
         JobShopFigures: {
-            /** Format: double */
-            per_minute: number;
+            comeback?: number | null;
+            minutes?: {
+                [key: string]: number;
+            };
+            needless?: number | null;
+            parts?: {
+                [key: string]: number;
+            };
+            per_minute?: number | null;
+            unsafe?: number | null;
         };
         JobSinkView: {
             /** Format: double */
@@ -1126,7 +1227,14 @@ export interface components {
             normal: components["schemas"]["JobNormal"] | null;
         };
         ServerTestKind: {
+            cautions: string[];
+            clock_for: string;
+            counts: boolean;
             id: string;
+            inputs: components["schemas"]["DiagnoseInput"][];
+            steps: string[];
+            /** Format: double */
+            timer_s: number;
             yields: string[];
         };
         ServerTorqueIn: {
@@ -1660,6 +1768,40 @@ export interface operations {
             };
         };
     };
+    whatIf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["JobDiagnoseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDiagnoseView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     append: {
         parameters: {
             query?: never;
@@ -1776,6 +1918,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobMatchView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["JobMeasureIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnoseMeasured"];
                 };
             };
             default: {

@@ -13,6 +13,16 @@ const strength = (bits: number) => {
   const how = b >= 3 ? 'strongly' : b >= 1 ? 'clearly' : 'a_little'
   return t(bits > 0 ? 'ui.for_' + how : 'ui.against_' + how)
 }
+/** How often of a hundred, or for a reading how many times likelier. */
+function weight(b: Schemas['DiagnoseBecause']): string {
+  const origin = t('origin.' + b.origin)
+  if (b.origin === 'twin' || b.with > 1 || b.without > 1) {
+    const ratio = Math.pow(2, Math.abs(b.bits))
+    return `${t(b.bits > 0 ? 'ui.reading_ratio' : 'ui.reading_ratio_against', { ratio: ratio < 10 ? ratio.toFixed(1) : String(Math.round(ratio)) })}; ${origin}`
+  }
+  const of = (p: number) => (p < 0.1 ? (100 * p).toFixed(1) : String(Math.round(100 * p)))
+  return `${t('ui.with', { with: of(b.with), without: of(b.without) })}; ${origin}`
+}
 </script>
 
 <template>
@@ -33,7 +43,9 @@ const strength = (bits: number) => {
         <tbody>
           <tr v-for="b in f.because" :key="b.finding">
             <td>{{ t('finding.' + b.finding) }}</td>
-            <td>{{ strength(b.bits) }}</td>
+            <td>
+              {{ strength(b.bits) }}<br /><span class="small">{{ weight(b) }}</span>
+            </td>
             <td class="fig num">{{ b.bits > 0 ? '+' : '−' }}{{ Math.abs(b.bits).toFixed(1) }} bit</td>
           </tr>
           <tr v-if="!f.because.length">

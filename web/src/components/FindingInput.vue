@@ -1,21 +1,27 @@
 <script setup lang="ts">
+import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Choice from './Choice.vue'
 import HoldTest from './HoldTest.vue'
 import NumField from './NumField.vue'
+import PlacedPick from './PlacedPick.vue'
 import Readings from './Readings.vue'
 import { t } from '@/lib/words'
-import { useJob } from '@/stores/job'
 
 /** One finding, entered in the way its kind of value wants. */
 const props = defineProps<{ kind: Schemas['ServerFindingKind']; value: unknown; sure: boolean }>()
 const emit = defineEmits<{ find: [unknown]; sure: [boolean] }>()
-const store = useJob()
 const number = ref<number | null>(typeof props.value === 'number' ? props.value : null)
 const list = computed(() => (Array.isArray(props.value) ? (props.value as string[]) : []))
+const codes = ref(list.value.join(', '))
+const codeList = computed(() =>
+  codes.value
+    .split(/[,;\n]/)
+    .map((x) => x.trim())
+    .filter(Boolean),
+)
 const placed = computed(() => (props.value ?? {}) as Record<string, string>)
-const places = computed(() => (store.system?.circuits ?? []).map((c) => c.id))
 const given = computed(() => props.value !== undefined)
 const unitless = computed(() => !/_(mm|kpa)$/.test(props.kind.id))
 function toggle(v: string) {
@@ -76,34 +82,27 @@ function toggle(v: string) {
       </button>
       <button v-if="given" type="button" class="tap" @click="emit('find', null)">{{ t('ui.remove') }}</button>
     </div>
-    <div v-else-if="kind.shape === 'placed'" class="row">
-      <Choice
-        v-for="p in places"
-        :key="p"
-        :label="t('ui.circuit', { id: p })"
-        clearable
-        :value="placed[p]"
-        :options="kind.values.map((v) => ({ id: v, label: t('value.' + v) }))"
-        @pick="
-          (v) => {
-            const next = { ...placed, [p]: v } as Record<string, string | null>
-            if (!v) delete next[p]
-            emit('find', Object.keys(next).length ? next : null)
-          }
-        "
-      />
-    </div>
+    <PlacedPick
+      v-else-if="kind.shape === 'placed' || kind.shape === 'placed_wheels'"
+      :id="kind.id"
+      :values="kind.values"
+      :wheels="kind.shape === 'placed_wheels'"
+      :value="placed"
+      @pick="(v) => emit('find', v)"
+    />
     <div v-else-if="kind.shape === 'texts'" class="row">
       <button type="button" class="tap" :aria-pressed="given && list.length === 0" @click="emit('find', [])">
         {{ t('ui.no_codes') }}
       </button>
-      <button
-        type="button"
-        class="tap"
-        :aria-pressed="list.length > 0"
-        @click="emit('find', list.length ? null : ['stored'])"
-      >
-        {{ t('ui.codes') }}
+      <NInput
+        v-model:value="codes"
+        class="codes"
+        :placeholder="t('ui.codes_as_read')"
+        :input-props="{ 'aria-label': t('ui.codes') }"
+        @keydown.enter="emit('find', codeList.length ? codeList : null)"
+      />
+      <button type="button" class="tap" :disabled="!codeList.length" @click="emit('find', codeList)">
+        {{ t('ui.take_reading') }}
       </button>
     </div>
     <HoldTest v-else-if="kind.shape === 'sink'" :last="value as never" @read="(v) => emit('find', v)" />
@@ -122,6 +121,9 @@ function toggle(v: string) {
 }
 .finding > .row + * {
   margin-top: 4px;
+}
+.codes {
+  max-width: 320px;
 }
 .sure {
   font-size: 15px;

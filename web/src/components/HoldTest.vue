@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, ref } from 'vue'
 import Choice from './Choice.vue'
 import NumField from './NumField.vue'
 import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
 
 /** The hold test: a steady foot, a running clock, the height at the start and at the end. */
 const props = defineProps<{ last?: { pedal_force_n: number; travel_mm: number; seconds: number; engine: string } }>()
@@ -10,7 +11,10 @@ const emit = defineEmits<{ read: [{ pedal_force_n: number; travel_mm: number; se
 const force = ref<number | null>(props.last?.pedal_force_n ?? 200)
 const start = ref<number | null>(null)
 const end = ref<number | null>(null)
-const engine = ref(props.last?.engine ?? 'off')
+const job = useJob()
+/** With assist a passing cup is pressed far harder, and one that passes little shows. */
+const assisted = ['vacuum', 'hydraulic'].includes(job.system?.booster?.kind ?? 'none')
+const engine = ref(props.last?.engine ?? (assisted ? 'on' : 'off'))
 const seconds = ref<number | null>(props.last?.seconds ?? null)
 const running = ref(false)
 let began = 0

@@ -5,6 +5,7 @@ import { has, t } from '@/lib/words'
 /** The tests worth doing now, the best first, with why and what each answer would change. */
 defineProps<{ tests: Schemas['DiagnoseNextTest'][]; current: string | null }>()
 defineEmits<{ start: [string] }>()
+const place = (p: string) => (has('value.' + p) ? t('value.' + p) : p)
 function answer(a: Schemas['DiagnoseAnswer']): string {
   const value = has('value.' + a.value) ? t('value.' + a.value) : a.value
   const then = a.then_fault
@@ -12,9 +13,10 @@ function answer(a: Schemas['DiagnoseAnswer']): string {
     : t('fault_id.healthy')
   return t('ui.answer', {
     finding: t('finding.' + a.finding.split(':')[0]),
-    value: a.finding.includes(':') ? t('value.' + a.finding.split(':')[1]) + ' ' + value : value,
+    value: a.finding.includes(':') ? place(a.finding.split(':')[1]!) + ' ' + value : value,
     then,
     percent: Math.round(a.then_probability * 100),
+    action: t('action.' + a.then_action),
   })
 }
 </script>

@@ -13,6 +13,9 @@ const props = defineProps<{
   current?: string
   done?: string[]
   level?: number
+  /** Words at a wheel instead of its pressure, and wheels to be drawn as suspect. */
+  marks?: Record<string, string>
+  suspect?: string[]
 }>()
 const session = useSession()
 const l = computed(() => layout(props.system))
@@ -22,6 +25,7 @@ const pref = computed(() => (session.pref === 'us' ? 'us' : 'metric'))
 const under = computed(() => l.value.cylinder.y + l.value.cylinder.secondary + l.value.cylinder.primary)
 const isB = (c: string) => l.value.circuits.indexOf(c) === 1
 function label(id: string) {
+  if (props.marks) return props.marks[id] ?? ''
   const p = props.pressures?.[id]
   return p == null ? '' : figure('_mpa', p, pref.value)
 }
@@ -47,7 +51,7 @@ function label(id: string) {
       :key="w.id"
       :transform="`translate(${w.x} ${w.y})`"
       class="wheel"
-      :class="{ now: current === w.id, done: done?.includes(w.id) }"
+      :class="{ now: current === w.id, done: done?.includes(w.id), bad: suspect?.includes(w.id) }"
     >
       <rect v-if="w.kind === 'slave'" x="-30" y="-14" width="60" height="28" class="brake" />
       <template v-else>
@@ -64,6 +68,7 @@ function label(id: string) {
         <path :d="`M-5 ${-w.size + 8}h10`" class="caliper" />
       </template>
       <text y="5" text-anchor="middle" class="id">{{ w.id }}</text>
+      <circle v-if="suspect?.includes(w.id)" :r="w.size + 7" class="ring" />
       <path v-if="done?.includes(w.id)" d="M-7 22l5 5 9-10" class="tick" />
       <text y="53" text-anchor="middle" class="note">{{ t('enum.' + w.kind) }}</text>
       <text y="68" text-anchor="middle" class="note">{{ label(w.id) }}</text>
@@ -171,6 +176,16 @@ function label(id: string) {
   stroke: var(--ink);
   stroke-width: 7;
   fill: none;
+}
+.ring {
+  fill: none;
+  stroke: var(--bad);
+  stroke-width: 3;
+  stroke-dasharray: 5 4;
+}
+.bad .note:last-of-type {
+  fill: var(--bad);
+  font-weight: 600;
 }
 .now .brake {
   fill: var(--brass);

@@ -1,12 +1,16 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
+import ShopCosts from '@/components/ShopCosts.vue'
 import FaultList from '@/components/FaultList.vue'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import FindingInput from '@/components/FindingInput.vue'
+import Grounds from '@/components/Grounds.vue'
+import GuidedTest from '@/components/GuidedTest.vue'
 import NextTests from '@/components/NextTests.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
+import { useWhatIf } from '@/lib/whatif'
 import { findingsOf } from '@/lib/findings'
 import { useStation } from '@/lib/station'
 import { t } from '@/lib/words'
@@ -15,7 +19,8 @@ import { useSession } from '@/stores/session'
 
 const store = useJob()
 const session = useSession()
-const { view, problem } = useStation('diagnose')
+const { view: stored, problem } = useStation('diagnose')
+const { view, off } = useWhatIf(stored)
 const known = computed(() => findingsOf(store.job!, 'diagnose'))
 const test = ref<string | null>(null)
 const all = ref(false)
@@ -24,13 +29,15 @@ const tests = computed(() => session.vocabulary?.tests ?? [])
 const first = ['pedal.sinks', 'pedal.hard', 'pedal.springy', 'level.falls', 'brakes.weak', 'brakes.drag']
 const trailerFirst = ['brakes.weak', 'actuator.rod_moves', 'level.falls', 'history.since', 'brakes.drag']
 const skip = computed(() =>
-  store.isTrailer ? /^(pedal|assist|vacuum|check_valve|steering|sound|rod)\./ : /^actuator\./,
+  store.isTrailer ? /^(pedal|assist|vacuum|check_valve|steering|sound|rod|reservoir|modulator)\./ : /^actuator\./,
 )
 const usable = computed(() => kinds.value.filter((k) => k.shape !== 'gauge' && !skip.value.test(k.id)))
+const guided = computed(() => tests.value.find((x) => x.id === test.value))
 const shown = computed(() => {
   if (test.value) {
     const yields = tests.value.find((x) => x.id === test.value)?.yields.map((y) => y.split(':')[0]) ?? []
-    return kinds.value.filter((k) => yields.includes(k.id) && k.shape !== 'gauge')
+    const typed = !guided.value?.inputs.length // a guided test's figures are asked for once
+    return kinds.value.filter((k) => yields.includes(k.id) && k.shape !== 'gauge' && (typed || k.shape !== 'number'))
   }
   if (all.value) return usable.value
   const start = store.isTrailer ? trailerFirst : first
@@ -43,6 +50,12 @@ function find(id: string, value: unknown, sure = known.value[id]?.sure ?? true) 
     ...(value === null ? {} : { value: value as never, ...(sure ? {} : { sure: false }) }),
   })
 }
+const signs = ref<HTMLElement | null>(null)
+async function start(id: string) {
+  test.value = test.value === id ? null : id
+  await nextTick()
+  if (test.value) signs.value?.scrollIntoView({ block: 'start', behavior: 'smooth' })
+}
 // A test that has told all it can closes by itself; the next one stands above.
 watch(view, (v) => {
   if (test.value && v && !v.result.next_tests.some((n) => n.id === test.value)) test.value = null
@@ -54,7 +67,8 @@ const suspects = computed(() =>
     .slice(0, 4)
     .map((f) => ({ id: f.id, at: f.at, label: t('fault_id.' + f.id) + (f.at ? ` ${f.at}` : '') })),
 )
-const lead = computed(() => action.value?.alternatives[0]?.id)
+const best = computed(() => (action.value?.settled ? action.value : action.value?.alternatives[0]))
+const lead = computed(() => best.value?.id)
 </script>
 
 <template>
@@ -71,7 +85,15 @@ const lead = computed(() => action.value?.alternatives[0]?.id)
           action!.settled ? t('ui.settled') : t('ui.not_settled', { action: t('action.' + lead) })
         }}</span>
       </header>
-      <p v-if="action!.modulator_routine" class="caution">{{ t('ui.modulator_routine') }}</p>
+      <p v-if="action!.settled && best?.also?.length">
+        {{ t('ui.also', { list: best.also.map((x) => t('action.' + x)).join(', ') }) }}
+      </p>
+      <p v-if="best?.modulator_routine" class="caution">{{ t('ui.modulator_routine') }}</p>
+      <p v-if="best?.replace_rubber" class="caution">{{ t('ui.replace_rubber') }}</p>
+      <p v-for="o in view.result.cannot_finish" :key="o.why" class="caution" data-testid="obstacle">
+        {{ t('obstacle.' + o.why) }}
+      </p>
+      <p v-if="off.length" class="caution" data-testid="what-if">{{ t('ui.what_if_view') }}</p>
       <div v-if="view.sink" class="row sink" data-testid="sink">
         <span>{{ t('ui.sink_is') }}</span>
         <strong class="fig">{{ view.sink.mm_per_s.toFixed(2) }} mm/s</strong>
@@ -89,6 +111,8 @@ const lead = computed(() => action.value?.alternatives[0]?.id)
           })
         }}
       </p>
+      <Grounds :result="view.result" :findings="Object.keys(known)" :off="off" @off="(x) => (off = x)" />
+      <ShopCosts :costs="view.costs" :alternatives="action!.alternatives" />
       <div class="row act">
         <RouterLink class="tap" :class="{ main: action!.settled }" :to="{ name: 'match' }" data-testid="to-match">{{
           t('ui.go_match')
@@ -105,19 +129,20 @@ const lead = computed(() => action.value?.alternatives[0]?.id)
         <span class="small">{{ t('ui.next_why') }}</span>
       </header>
       <p v-if="!view.result.next_tests.length">{{ t('ui.no_test') }}</p>
-      <NextTests :tests="view.result.next_tests" :current="test" @start="(id) => (test = test === id ? null : id)" />
+      <NextTests :tests="view.result.next_tests" :current="test" @start="start" />
     </section>
 
-    <section class="field signs">
+    <section ref="signs" class="field signs">
       <header>
         <h2>{{ test ? t('test.' + test) : t('ui.findings') }}</h2>
         <span class="row">
-          <button v-if="test" type="button" class="tap" @click="test = null">{{ t('ui.back_findings') }}</button>
+          <button v-if="test" type="button" class="tap" data-testid="back-findings" @click="test = null">{{ t('ui.back_findings') }}</button>
           <button v-else type="button" class="tap" :aria-pressed="all" data-testid="all-findings" @click="all = !all">
             {{ t(all ? 'ui.fewer' : 'ui.all_findings') }}
           </button>
         </span>
       </header>
+      <GuidedTest v-if="guided" :test="guided" @found="(list) => list.forEach((f) => find(f.id, f.value))" />
       <FindingInput
         v-for="k in shown"
         :key="k.id"

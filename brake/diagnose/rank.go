@@ -1,0 +1,127 @@
+package diagnose
+
+import (
+	"math"
+	"sort"
+)
+
+// Because is one finding's weight for (positive) or against a fault, and where the weight comes from.
+type Because struct {
+	Finding string  `json:"finding"`
+	Bits    float64 `json:"bits"`
+	// With and Without are P(finding) with this fault and without it, as the engine weighs them: for a
+	// reading a density, so only their ratio tells.
+	With    float64 `json:"with"`
+	Without float64 `json:"without"`
+	Origin  Origin  `json:"origin"`
+}
+
+// Ranked is one fault with its probability, alone or in a pair, and the evidence.
+type Ranked struct {
+	ID          string    `json:"id"`
+	At          string    `json:"at,omitempty"`
+	Probability float64   `json:"probability"`
+	Part        string    `json:"part"`
+	Because     []Because `json:"because"`
+}
+
+// leastShown is the probability under which a fault is not listed.
+const leastShown = 0.001
+
+// rank lists the faults by probability and weighs each finding for them, over all hypotheses.
+func (e *engine) rank(marginals []float64, ev []evidence) []Ranked {
+	out := []Ranked{}
+	prior := e.marginals(e.prior)
+	weights := make([][2][]float64, len(ev)) // P(finding, fault) and P(finding, no such fault)
+	for k := range ev {
+		with, total := make([]float64, len(e.faults)), 0.0
+		for i, h := range e.hyps {
+			x := e.prior[i] * ev[k].like[i]
+			total += x
+			if h.a >= 0 {
+				with[h.a] += x
+			}
+			if h.b >= 0 {
+				with[h.b] += x
+			}
+		}
+		without := make([]float64, len(e.faults))
+		for i := range without {
+			without[i] = (total - with[i]) / (1 - prior[i])
+			with[i] /= prior[i]
+		}
+		weights[k] = [2][]float64{with, without}
+	}
+	for i, f := range e.faults {
+		if marginals[i] < leastShown {
+			continue
+		}
+		r := Ranked{ID: f.fault.ID, At: f.at, Part: f.fault.Part, Probability: marginals[i], Because: []Because{}}
+		byID := map[string]int{}
+		for k := range ev {
+			b := Because{Finding: ev[k].obs.finding, With: weights[k][0][i], Without: weights[k][1][i], Origin: ev[k].origin(f.fault.ID)}
+			b.Bits = math.Log2(b.With / b.Without)
+			if at, ok := byID[b.Finding]; ok { // a list is one finding: its places add up
+				o := &r.Because[at]
+				o.Bits += b.Bits
+				o.With *= b.With
+				o.Without *= b.Without
+				if b.Origin != Guess {
+					o.Origin = b.Origin
+				}
+				continue
+			}
+			byID[b.Finding] = len(r.Because)
+			r.Because = append(r.Because, b)
+		}
+		kept := r.Because[:0]
+		for _, b := range r.Because {
+			if math.Abs(b.Bits) >= 0.05 {
+				kept = append(kept, b)
+			}
+		}
+		r.Because = kept
+		sort.SliceStable(r.Because, func(i, j int) bool { return math.Abs(r.Because[i].Bits) > math.Abs(r.Because[j].Bits) })
+		out = append(out, r)
+	}
+	sort.SliceStable(out, func(i, j int) bool { return out[i].Probability > out[j].Probability })
+	return out
+}
+
+// evidence is one observation with its likelihoods.
+type evidence struct {
+	obs  observation
+	like []float64
+}
+
+// origin of an observation's weight for a fault.
+func (v *evidence) origin(fault string) Origin {
+	switch {
+	case v.obs.probe != nil:
+		return Twin
+	case v.obs.placed != nil:
+		if g, ok := v.obs.placed.Given[fault]; ok {
+			return g.Origin
+		}
+		return Guess
+	}
+	if g, ok := v.obs.sign.Given[fault]; ok {
+		return g.Origin
+	}
+	return Guess
+}
+
+// bits is how much one observation speaks for a fault (positive) or against it, over all hypotheses.
+func (e *engine) bits(fault int, like []float64) float64 {
+	with, without, pw, po := 0.0, 0.0, 0.0, 0.0
+	for i, h := range e.hyps {
+		if h.a == fault || h.b == fault {
+			with += e.prior[i] * like[i]
+			pw += e.prior[i]
+		} else {
+			without += e.prior[i] * like[i]
+			po += e.prior[i]
+		}
+	}
+	return math.Log2((with / pw) / (without / po))
+}

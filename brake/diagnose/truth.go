@@ -1,0 +1,131 @@
+package diagnose
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"geminate/brake/system"
+)
+
+// Suspect is a fault and where it sits.
+type Suspect struct {
+	ID string `json:"id"`
+	At string `json:"at,omitempty"`
+}
+
+// Judgement holds a proposal against what is really wrong.
+type Judgement struct {
+	// Right: it is the remedy that costs least to someone who knows the faults, or costs the same.
+	Right bool
+	// Part: it is part of the right remedy: what is done is needed, something needed is left.
+	Part bool
+	// WrongUnit: a cylinder or a booster is replaced that has nothing wrong with it.
+	WrongUnit bool
+	// Cured: nothing that is wrong stays.
+	Cured bool
+	// Regret is what it costs more than the right remedy, comebacks and danger priced.
+	Regret float64
+	// Best is the right remedy.
+	Best ActionCost
+}
+
+// Judge prices a proposed action where up to two faults are known to be present.
+func Judge(s *system.System, costs Costs, truth []Suspect, proposed ActionCost) Judgement {
+	e := engineFor(s)
+	h := pair{-1, -1}
+	marginals := make([]float64, len(e.faults))
+	for i, f := range e.faults {
+		for _, t := range truth {
+			if t.ID != f.fault.ID || t.At != f.at {
+				continue
+			}
+			marginals[i] = 1
+			if h.a < 0 {
+				h.a = i
+			} else {
+				h.b = i
+			}
+		}
+	}
+	at := e.index(h)
+	remedies := e.remedies(&costs)
+	least, paid := math.Inf(1), math.Inf(1)
+	var j Judgement
+	for i := range remedies {
+		r := &remedies[i]
+		x := e.cost(r, at)
+		out := r.outward(e, marginals, x)
+		if x < least {
+			least, j.Best = x, out
+		}
+		if same(&out, &proposed) {
+			paid = x
+			j.Cured = (h.a < 0 || r.left[h.a] <= 0) && (h.b < 0 || r.left[h.b] <= 0)
+		}
+	}
+	j.Regret = paid - least
+	j.Right = j.Regret < 1e-6
+	j.Part = !j.Right && len(proposed.Also) == 0 && slices.Contains(append(j.Best.Also, j.Best.ID), proposed.ID)
+	j.WrongUnit = wrongUnit(truth, append([]string{proposed.ID}, proposed.Also...))
+	return j
+}
+
+// index is where a hypothesis stands.
+func (e *engine) index(h pair) int {
+	if h.b >= 0 && h.b < h.a {
+		h.a, h.b = h.b, h.a
+	}
+	return slices.Index(e.hyps, h)
+}
+
+// same compares two actions as sets.
+func same(a, b *ActionCost) bool {
+	if a.ModulatorRoutine != b.ModulatorRoutine || a.ReplaceRubber != b.ReplaceRubber || len(a.Also) != len(b.Also) {
+		return false
+	}
+	if len(a.Also) == 0 {
+		return a.ID == b.ID
+	}
+	return a.ID == b.ID && a.Also[0] == b.Also[0] || a.ID == b.Also[0] && a.Also[0] == b.ID
+}
+
+func wrongUnit(truth []Suspect, acts []string) bool {
+	faulty := map[string]bool{}
+	for _, t := range truth {
+		part := findFault(t.ID).Part
+		if part == "actuator" { // one with its cylinder
+			part = "master_cylinder"
+		}
+		// These are put right without replacing the booster they sit in.
+		if t.ID == "electro.simulator_air" || t.ID == "electro.offset_unlearned" {
+			continue
+		}
+		faulty[part] = true
+	}
+	for _, id := range acts {
+		cylinder := id == "replace_master_cylinder" || id == "replace_both" || id == "change_bore"
+		booster := id == "replace_booster" || id == "replace_both"
+		if cylinder && !faulty["master_cylinder"] || booster && !faulty["booster"] {
+			return true
+		}
+	}
+	return false
+}
+
+// IsReading says whether a finding is judged by the twin.
+func IsReading(id string) bool {
+	return id == "pedal.sink" || id == "pedal.readings" || id == "pressure.gauge"
+}
+
+// SignOf is the table's row of a finding, or of one place of a list ("wet.at:wheel").
+func SignOf(id string) *Sign { return findSign(id) }
+
+// ListOf says which list a sign is an entry of, "" for none.
+func ListOf(sign string) string {
+	list, _, ok := strings.Cut(sign, ":")
+	if !ok {
+		return ""
+	}
+	return list
+}

@@ -1,0 +1,238 @@
+package trial
+
+import (
+	"encoding/json"
+	"math"
+	"slices"
+	"sync"
+	"time"
+
+	"geminate/brake/diagnose"
+)
+
+// Options of a trial.
+type Options struct {
+	Vehicles int
+	Worlds   int // the vehicles are drawn from this many worlds bent alike far
+	Off      float64
+	Seed     uint64
+	Workers  int
+	Progress func(done int)
+}
+
+// Way is a way of working, summed up.
+type Way struct {
+	Right, WrongUnit, Cured, Opened float64 // shares
+	Minutes, Tests, Regret          float64 // means
+}
+
+// Bin is one line of the calibration: expected against observed.
+type Bin struct {
+	From, To, Expected, Observed float64
+	N                            int
+}
+
+// Miss is a kind of mistake and how often it was made.
+type Miss struct {
+	Truth, Did, Should string
+	N                  int
+}
+
+// Report is a trial's result.
+type Report struct {
+	Options Options
+	Engine  Way
+	// The common order: by rules of thumb, judged by the engine, and worked to its end.
+	FixedByThumb, FixedJudged, FixedWhole Way
+	CommonSign                            Way
+	Calibration                           []Bin
+	CalibrationError                      float64 // mean distance of expected from observed over all probabilities stated
+	LeadExpected, LeadTrue                float64
+	DecisionP50, DecisionP95              time.Duration
+	TwoFaults, Sound                      float64
+	RightByFaults                         [3]float64 // the engine's right actions among vehicles with 0, 1 and 2 faults
+	StartedRight                          float64    // nothing done that was not needed, and something that was
+	Misses                                []Miss
+}
+
+type worked struct {
+	engine, judged, whole, thumb, sign Outcome
+	truth                              []diagnose.Suspect
+}
+
+// Run draws and works the vehicles. The same options give the same figures, but for the times.
+func Run(o Options) (*Report, error) {
+	all := make([]worked, o.Vehicles)
+	errs := make([]error, o.Worlds)
+	costs := diagnose.DefaultCosts()
+	var done int
+	var mu sync.Mutex
+	work := make(chan int)
+	var wg sync.WaitGroup
+	for range max(1, o.Workers) {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			for k := range work {
+				w := NewWorld(o.Off, o.Seed+uint64(k)*7919)
+				for i := k; i < o.Vehicles && errs[k] == nil; i += o.Worlds {
+					all[i], errs[k] = workOn(w.Draw(), costs)
+					mu.Lock()
+					done++
+					if o.Progress != nil {
+						o.Progress(done)
+					}
+					mu.Unlock()
+				}
+			}
+		}()
+	}
+	for k := range o.Worlds {
+		work <- k
+	}
+	close(work)
+	wg.Wait()
+	for _, err := range errs {
+		if err != nil {
+			return nil, err
+		}
+	}
+	return summary(o, all), nil
+}
+
+func workOn(v *Vehicle, costs diagnose.Costs) (w worked, err error) {
+	w.truth = v.Truth
+	if w.engine, err = v.Engine(costs); err != nil {
+		return w, err
+	}
+	for _, x := range []struct {
+		out *Outcome
+		by  Judge
+	}{{&w.judged, EngineJudges}, {&w.whole, EngineAtTheEnd}, {&w.thumb, RulesOfThumb}} {
+		if *x.out, err = v.FixedOrder(costs, x.by); err != nil {
+			return w, err
+		}
+	}
+	w.sign = v.CommonSign(costs)
+	return w, nil
+}
+
+func share(b bool) float64 {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+func way(all []worked, of func(*worked) *Outcome) (w Way) {
+	n := float64(len(all))
+	for i := range all {
+		o := of(&all[i])
+		w.Right += share(o.Judgement.Right) / n
+		w.WrongUnit += share(o.Judgement.WrongUnit) / n
+		w.Cured += share(o.Judgement.Cured) / n
+		w.Opened += share(o.Opened) / n
+		w.Minutes += o.Minutes / n
+		w.Tests += float64(o.Tests) / n
+		w.Regret += o.Judgement.Regret / n
+	}
+	return w
+}
+
+func summary(o Options, all []worked) *Report {
+	r := &Report{Options: o,
+		Engine: way(all, func(w *worked) *Outcome { return &w.engine }), FixedJudged: way(all, func(w *worked) *Outcome { return &w.judged }),
+		FixedWhole: way(all, func(w *worked) *Outcome { return &w.whole }), FixedByThumb: way(all, func(w *worked) *Outcome { return &w.thumb }), CommonSign: way(all, func(w *worked) *Outcome { return &w.sign })}
+	n := float64(len(all))
+	var times []time.Duration
+	misses := map[Miss]int{}
+	edges := []float64{0, 0.02, 0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 0.9, 0.98, 1.0001}
+	bins := make([]Bin, len(edges)-1)
+	stated := 0.0
+	var by [3]float64
+	for i := range all {
+		w := &all[i]
+		by[len(w.truth)]++
+		r.RightByFaults[len(w.truth)] += share(w.engine.Judgement.Right)
+		r.StartedRight += share(w.engine.Judgement.Right || w.engine.Judgement.Part) / n
+		r.TwoFaults += share(len(w.truth) == 2) / n
+		r.Sound += share(len(w.truth) == 0) / n
+		r.LeadExpected += w.engine.Lead / n
+		r.LeadTrue += share(w.engine.LeadTrue) / n
+		times = append(times, w.engine.Decisions...)
+		for _, b := range w.engine.Faults {
+			k := 0
+			for b.P >= edges[k+1] {
+				k++
+			}
+			bins[k].N++
+			bins[k].Expected += b.P
+			bins[k].Observed += share(b.True)
+			stated++
+		}
+		if !w.engine.Judgement.Right {
+			misses[Miss{Truth: list(w.truth), Did: name(w.engine.Action), Should: name(w.engine.Judgement.Best)}]++
+		}
+	}
+	for k := range by {
+		r.RightByFaults[k] /= math.Max(1, by[k])
+	}
+	for k := range bins {
+		b := &bins[k]
+		b.From, b.To = edges[k], math.Min(1, edges[k+1])
+		if b.N == 0 {
+			continue
+		}
+		b.Expected /= float64(b.N)
+		b.Observed /= float64(b.N)
+		r.CalibrationError += float64(b.N) / stated * math.Abs(b.Expected-b.Observed)
+		r.Calibration = append(r.Calibration, *b)
+	}
+	slices.Sort(times)
+	r.DecisionP50, r.DecisionP95 = times[len(times)/2], times[len(times)*95/100]
+	for m, k := range misses {
+		m.N = k
+		r.Misses = append(r.Misses, m)
+	}
+	slices.SortFunc(r.Misses, func(a, b Miss) int {
+		if a.N != b.N {
+			return b.N - a.N
+		}
+		return compare(a, b)
+	})
+	return r
+}
+
+func compare(a, b Miss) int {
+	x, _ := json.Marshal(a)
+	y, _ := json.Marshal(b)
+	return slices.Compare(x, y)
+}
+
+func list(truth []diagnose.Suspect) string {
+	s := ""
+	for i, t := range truth {
+		if i > 0 {
+			s += " + "
+		}
+		s += t.ID
+	}
+	if s == "" {
+		return "sound"
+	}
+	return s
+}
+
+func name(a diagnose.ActionCost) string {
+	s := a.ID
+	if a.ModulatorRoutine {
+		s += " with routine"
+	}
+	if a.ReplaceRubber {
+		s += " and rubber"
+	}
+	for _, x := range a.Also {
+		s += " + " + x
+	}
+	return s
+}

@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import { reactive, watch } from 'vue'
+import type { Schemas } from '@/api/client'
+import NumField from './NumField.vue'
+import { useChoices } from '@/lib/choices'
+import { t } from '@/lib/words'
+
+/** The shop's own costs: what the choice between testing on and acting is weighed with. */
+const props = defineProps<{ costs: Schemas['DiagnoseCosts']; alternatives: Schemas['DiagnoseActionCost'][] }>()
+const { set } = useChoices()
+const own = reactive({ per_minute: 0, comeback: 0, unsafe: 0 } as Record<string, number | null>)
+const parts = reactive<Record<string, number | null>>({})
+watch(
+  () => props.costs,
+  (c) => {
+    own.per_minute = c.per_minute
+    own.comeback = c.comeback
+    own.unsafe = c.unsafe
+    Object.assign(parts, c.parts)
+  },
+  { immediate: true },
+)
+function keep() {
+  const given = Object.fromEntries(Object.entries(parts).filter(([, v]) => v != null)) as Record<string, number>
+  set({
+    costs: {
+      per_minute: own.per_minute ?? props.costs.per_minute,
+      comeback: own.comeback ?? props.costs.comeback,
+      unsafe: own.unsafe ?? props.costs.unsafe,
+      parts: given,
+    },
+  })
+}
+</script>
+
+<template>
+  <details class="costs" data-testid="costs">
+    <summary>{{ t('ui.costs') }}</summary>
+    <table v-if="alternatives.length">
+      <caption class="small">
+        {{
+          t('ui.alternatives')
+        }}
+      </caption>
+      <tbody>
+        <tr v-for="a in alternatives" :key="a.id">
+          <th scope="row">{{ [a.id, ...(a.also ?? [])].map((x) => t('action.' + x)).join(' + ') }}</th>
+          <td class="fig">{{ Math.round(a.expected_cost) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="small">{{ t('ui.costs_note') }}</p>
+    <div class="cols">
+      <NumField
+        v-model="own.per_minute"
+        name="x"
+        unitless
+        :label="t('ui.per_minute')"
+        :min="0"
+        :max="100"
+        testid="cost-minute"
+      />
+      <NumField
+        v-model="own.comeback"
+        name="x"
+        unitless
+        :label="t('ui.comeback')"
+        :min="0"
+        :max="20000"
+        testid="cost-comeback"
+      />
+      <NumField
+        v-model="own.unsafe"
+        name="x"
+        unitless
+        :label="t('ui.unsafe')"
+        :min="0"
+        :max="100000"
+        testid="cost-unsafe"
+      />
+      <NumField
+        v-for="(_, id) in costs.parts"
+        :key="id"
+        v-model="parts[id]"
+        name="x"
+        unitless
+        :label="t('ui.parts_for', { action: t('action.' + id) })"
+        :min="0"
+        :max="20000"
+      />
+    </div>
+    <button type="button" class="tap" data-testid="costs-store" @click="keep">{{ t('ui.costs_store') }}</button>
+  </details>
+</template>
+
+<style scoped>
+.costs {
+  border-top: 1px solid var(--rule-soft);
+}
+summary {
+  min-height: var(--touch);
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  font-weight: 600;
+}
+caption,
+th {
+  text-align: left;
+  font-weight: 400;
+}
+td {
+  text-align: right;
+}
+.tap {
+  margin-top: 10px;
+}
+</style>

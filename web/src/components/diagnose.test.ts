@@ -1,0 +1,139 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import type { JobView, Schemas } from '@/api/client'
+import { i18n } from '@/lib/words'
+import { useJob } from '@/stores/job'
+import FaultList from './FaultList.vue'
+import Grounds from './Grounds.vue'
+import GuidedTest from './GuidedTest.vue'
+import PlacedPick from './PlacedPick.vue'
+import TestClock from './TestClock.vue'
+
+const global = { plugins: [i18n] }
+beforeEach(() => setActivePinia(createPinia()))
+
+const water: Schemas['ServerTestKind'] = {
+  id: 'water',
+  yields: ['fluid.water_percent'],
+  steps: ['tester_clean'],
+  cautions: ['steering_apart'],
+  timer_s: 0,
+  clock_for: '',
+  counts: false,
+  inputs: [
+    { id: 'vehicle', quantity: 'percent', min: 0, max: 20, optional: false, circuit: false },
+    { id: 'bottle', quantity: 'percent', min: 0, max: 20, optional: true, circuit: false },
+  ],
+}
+
+describe('a guided test', () => {
+  it('shows what its figures come to, and hands on what the server found in them', async () => {
+    vi.useFakeTimers()
+    useJob().job = { id: 'j', intake: { system: null } } as unknown as JobView
+    const asked: unknown[] = []
+    vi.stubGlobal('fetch', async (r: Request) => {
+      asked.push(await r.json())
+      const answer = {
+        figures: [{ id: 'boils_at', quantity: 'celsius', value: 190 }],
+        findings: [{ id: 'fluid.water_percent', value: 2.5 }],
+        notes: ['bottle_wet'],
+      }
+      return new Response(JSON.stringify(answer), { headers: { 'content-type': 'application/json' } })
+    })
+    const w = mount(GuidedTest, { props: { test: water }, global })
+    expect(w.text()).toContain('Clean tip')
+    expect(w.find('[data-testid="measure-store"]').attributes('disabled')).toBeDefined()
+    await w.find('[data-testid="input-vehicle"] input').setValue('2.5')
+    await vi.advanceTimersByTimeAsync(400)
+    vi.useRealTimers()
+    await flushPromises()
+    expect(asked).toEqual([{ test: 'water', values: { vehicle: 2.5 } }])
+    expect(w.find('[data-testid="figures"]').text()).toContain('190')
+    expect(w.find('[data-testid="measure-note"]').text()).toContain('drawn water')
+    await w.find('[data-testid="measure-store"]').trigger('click')
+    expect(w.emitted('found')).toEqual([[[{ id: 'fluid.water_percent', value: 2.5 }]]])
+    vi.unstubAllGlobals()
+  })
+  it('counts by taps', async () => {
+    const test = {
+      ...water,
+      id: 'reserve',
+      counts: true,
+      inputs: [{ ...water.inputs[0]!, id: 'count', quantity: 'count' }],
+    }
+    const w = mount(GuidedTest, { props: { test }, global })
+    await w.find('[data-testid="test-count"]').trigger('click')
+    await w.find('[data-testid="test-count"]').trigger('click')
+    expect(w.find('[data-testid="test-count"]').text()).toContain('2')
+  })
+})
+
+it('the clock says when its time is over', async () => {
+  vi.useFakeTimers()
+  const w = mount(TestClock, { props: { seconds: 2 }, global })
+  await w.find('[data-testid="test-clock"]').trigger('click')
+  await vi.advanceTimersByTimeAsync(1200)
+  expect(w.find('[role=status]').exists()).toBe(false)
+  await vi.advanceTimersByTimeAsync(1000)
+  expect(w.find('[role=status]').exists()).toBe(true)
+  vi.useRealTimers()
+})
+
+it('places left unsaid are taken to be in order only when told so', async () => {
+  const job = useJob()
+  job.job = {
+    intake: {
+      system: {
+        name: 'x',
+        circuits: [
+          { id: 'A', wheels: ['LF'] },
+          { id: 'B', wheels: ['LR'] },
+        ],
+        wheels: [],
+      },
+    },
+  } as unknown as JobView
+  const w = mount(PlacedPick, {
+    props: { id: 'pressure.at_port', values: ['ok', 'low', 'none'], wheels: false, value: { A: 'low' } },
+    global: { ...global, stubs: { Schematic: true } },
+  })
+  await w.find('[data-testid="pressure.at_port-rest"]').trigger('click')
+  await w.find('[data-testid="pressure.at_port-A-low"]').trigger('click')
+  expect(w.emitted('pick')).toEqual([[{ A: 'low', B: 'ok' }], [null]])
+})
+
+const result = {
+  healthy: 0.1,
+  faults: [
+    {
+      id: 'mc.primary_cup_bypass',
+      probability: 0.8,
+      part: 'master_cylinder',
+      because: [
+        { finding: 'pedal.sinks', bits: 2.4, with: 0.7, without: 0.013, origin: 'named' },
+        { finding: 'pedal.sink', bits: -3, with: 0.01, without: 0.08, origin: 'twin' },
+      ],
+    },
+  ],
+  rests_on: [{ finding: 'pedal.sinks', fault: '', probability: 0.5, action: 'nothing' }],
+} as unknown as Schemas['DiagnoseResult']
+
+it('a probability opens to how often, how much likelier, and where that comes from', async () => {
+  const w = mount(FaultList, { props: { result }, global })
+  await w.find('[data-testid="fault-mc.primary_cup_bypass"]').trigger('click')
+  const text = w.find('[data-testid="because"]').text()
+  expect(text).toContain('seen in 70 of 100 with this fault, 1.3 of 100 without')
+  expect(text).toContain('8.0 times likelier without this fault')
+  expect(text).toContain('the twin over its severities')
+})
+
+it('a finding is switched off and on again', async () => {
+  const w = mount(Grounds, { props: { result, findings: ['pedal.sinks'], off: [] as string[] }, global })
+  expect(w.text()).toContain('Nothing to repair')
+  await w.find('[data-testid="what-if-pedal.sinks"]').trigger('click')
+  expect(w.emitted('off')).toEqual([[['pedal.sinks']]])
+  await w.setProps({ off: ['pedal.sinks'] })
+  await w.find('[data-testid="what-if-pedal.sinks"]').trigger('click')
+  expect(w.emitted('off')![1]).toEqual([[]])
+})

@@ -1,0 +1,33 @@
+import { ref, watch, type Ref } from 'vue'
+import { api, ask, Refused, type Schemas } from '@/api/client'
+import { useJob } from '@/stores/job'
+
+type View = Schemas['JobDiagnoseView']
+
+/** The diagnosis as stored, or as it would stand without some findings; nothing of that is stored. */
+export function useWhatIf(stored: Ref<View | null>) {
+  const job = useJob()
+  const off = ref<string[]>([])
+  const view = ref(stored.value) as Ref<View | null>
+  let asked = 0
+  watch([stored, off], async ([now]) => {
+    const mine = ++asked
+    if (!off.value.length || !job.job) {
+      view.value = now
+      return
+    }
+    try {
+      const v = await ask(
+        api.POST('/api/jobs/{id}/diagnose', { params: { path: { id: job.job.id } }, body: { without: off.value } }),
+      )
+      if (mine === asked) view.value = v
+    } catch (e) {
+      if (!(e instanceof Refused)) throw e
+      if (mine === asked) {
+        off.value = []
+        view.value = now
+      }
+    }
+  })
+  return { view, off }
+}
