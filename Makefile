@@ -36,6 +36,11 @@ docs:
 	go run ./cmd/geminate schema > docs/system.schema.json
 	go run ./cmd/geminate pattern --page > docs/patterns.md
 
+# The trial of the diagnosis: about a quarter of an hour on two cores.
+.PHONY: trial
+trial:
+	go run ./cmd/geminate trial --page docs/trial.md
+
 test: tools-for-tests lint test-web test-go
 
 .PHONY: tools-for-tests

@@ -61,14 +61,14 @@ func also(lists ...[]string) (out []string) {
 
 // actions is the table. A cylinder of the same size is no cure for a wrong bore; one of another size
 // cures whatever else the old one had. A new unit or line ends with a bleed of the whole, so it cures air
-// and old fluid as well; a wheel's repair bleeds, if anything, that wheel. On a trailer the unit and its actuator are one.
+// and old fluid as well; a wheel's repair bleeds, if anything, that wheel, and a bleed drives air out, not all old fluid. On a trailer the unit and its actuator are one.
 var actionTable = []action{
 	{id: actNothing, minutes: 5},
 	{id: "replace_master_cylinder", minutes: 110, parts: 180, opens: true, cures: also(cylinderIn, []string{"trailer.actuator_seized"})},
 	{id: "replace_booster", minutes: 120, parts: 260, cures: boosterIn, applies: hasBooster},
 	{id: "replace_both", minutes: 170, parts: 440, opens: true, cures: also(cylinderIn, boosterIn), applies: hasBooster},
-	{id: actBleed, minutes: 45, parts: 18, opens: true, cures: withBleed},
-	{id: actRoutine, minutes: 70, parts: 25, opens: true, cures: also(withBleed, []string{"circuit.modulator_air", "electro.simulator_air", "electro.offset_unlearned"}), applies: needsRoutine},
+	{id: actBleed, minutes: 45, parts: 18, opens: true, cures: []string{"circuit.air", "fluid.low"}},
+	{id: actRoutine, minutes: 70, parts: 25, opens: true, cures: also([]string{"circuit.air", "fluid.low"}, []string{"circuit.modulator_air", "electro.simulator_air", "electro.offset_unlearned"}), applies: needsRoutine},
 	{id: "repair_wheel", minutes: 60, parts: 90, opens: true, cures: []string{"wheel.leak", "wheel.seized", "wheel.excess_clearance", "fluid.low"}},
 	{id: "repair_line", minutes: 70, parts: 60, opens: true, cures: also(withBleed, []string{"circuit.line_leak", "circuit.hose_expands", "circuit.hose_blocked"})},
 	{id: "repair_supply", minutes: 50, parts: 70, cures: []string{"vacuum.check_valve_leak", "vacuum.supply_low", "hydraulic.supply_low", "steering.air"}, applies: hasBooster},
@@ -158,6 +158,7 @@ type remedy struct {
 	acts     []string
 	price    float64   // its own minutes and parts
 	left     []float64 // by fault: what it costs that the fault stays; 0 where it is cured
+	again    []float64 // by fault: the right work done after all, the part of left that is sure
 	needless []float64 // by action: what it costs where nothing it cures is wrong
 	cures    [][]bool  // by action, by fault
 }
@@ -171,24 +172,24 @@ func (e *engine) remedies(c *Costs) []remedy {
 			acts = append(acts, a)
 		}
 	}
-	stays := make([]float64, len(e.faults))
+	stays, again := make([]float64, len(e.faults)), make([]float64, len(e.faults))
 	for i, f := range e.faults {
-		again := math.Inf(1)
+		again[i] = math.Inf(1)
 		for _, a := range acts {
 			if slices.Contains(a.cures, f.fault.ID) {
-				again = math.Min(again, c.own(a.id))
+				again[i] = math.Min(again[i], c.own(a.id))
 			}
 		}
-		stays[i] = again + c.Comeback
+		stays[i] = again[i] + c.Comeback
 		switch {
 		case f.fault.ID == "fluid.wet" || f.fault.ID == "fluid.low": // seen and told, not a comeback
-			stays[i] = again + c.Comeback/4
+			stays[i] = again[i] + c.Comeback/4
 		case f.fault.Unsafe:
 			stays[i] += c.Unsafe
 		}
 	}
 	make1 := func(list ...*action) remedy {
-		r := remedy{left: slices.Clone(stays)}
+		r := remedy{left: slices.Clone(stays), again: again}
 		for _, a := range list {
 			r.acts = append(r.acts, a.id)
 			r.price += c.own(a.id)
@@ -253,14 +254,23 @@ func unitPair(a, b string) bool {
 	return units == 2 && a != "replace_booster" && b != "replace_booster" || (a == "replace_master_cylinder" && b == "replace_booster")
 }
 
+// foundAtVerify is the share of a comeback and its danger that stays where one fault is cured and a second
+// is left: the vehicle is tried on every point before it is released, and the second is mostly found there.
+// Assumption.
+const foundAtVerify = 0.2
+
 // cost is what a remedy costs when hypothesis i is true.
 func (e *engine) cost(r *remedy, i int) float64 {
 	x, h := r.price, e.hyps[i]
-	if h.a >= 0 {
+	switch {
+	case h.b >= 0 && r.left[h.a] <= 0 && r.left[h.b] > 0:
+		x += r.left[h.a] + r.again[h.b] + foundAtVerify*(r.left[h.b]-r.again[h.b])
+	case h.b >= 0 && r.left[h.b] <= 0 && r.left[h.a] > 0:
+		x += r.left[h.b] + r.again[h.a] + foundAtVerify*(r.left[h.a]-r.again[h.a])
+	case h.b >= 0:
+		x += r.left[h.a] + r.left[h.b]
+	case h.a >= 0:
 		x += r.left[h.a]
-	}
-	if h.b >= 0 {
-		x += r.left[h.b]
 	}
 	for k, does := range r.cures {
 		if (h.a < 0 || !does[h.a]) && (h.b < 0 || !does[h.b]) {

@@ -6,8 +6,14 @@ import (
 )
 
 // worthwhile is the share of the expected cost that a test must be expected to save, its time paid, to
-// be proposed before acting: the figures it is reckoned from are no finer. Assumption.
-const worthwhile = 0.01
+// be proposed before acting: the figures it is reckoned from are no finer. Where the proposed action is
+// right with a chance of sureEnough, it must save more: what is left to find is then mostly a second
+// fault, which Verify looks for anyway. Assumptions.
+const (
+	worthwhile     = 0.01
+	worthwhileSure = 0.03
+	sureEnough     = 0.9
+)
 
 // Result is what geminate diagnose prints.
 type Result struct {
@@ -50,12 +56,17 @@ func Run(c *Case, costs Costs) (*Result, error) {
 
 	remedies := e.remedies(&costs)
 	ranked := e.ranked(remedies, post)
-	r.NextTests = e.outlook(post, remedies, b.readings).nextTests(c, &costs, b.known)
+	look := e.outlook(post, remedies, b.readings)
+	r.NextTests = look.nextTests(c, &costs, b.known)
 	best := ranked[0]
 	r.Action = Action{ID: best.ID, ExpectedCost: best.ExpectedCost, Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
 		Alternatives: ranked[1:min(4, len(ranked))], Settled: true}
+	least := worthwhile * best.ExpectedCost
+	if look.sure() >= sureEnough {
+		least = worthwhileSure * best.ExpectedCost
+	}
 	for i := range r.NextTests {
-		if r.NextTests[i].Saves > worthwhile*best.ExpectedCost {
+		if r.NextTests[i].Saves > least {
 			r.Action = Action{ID: actKeepTesting, ExpectedCost: best.ExpectedCost, Alternatives: ranked[:min(4, len(ranked))]}
 			break
 		}

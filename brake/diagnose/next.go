@@ -119,6 +119,20 @@ func (e *engine) outlook(post []float64, remedies []remedy, readings []*observat
 	return o
 }
 
+// sure is the chance that the remedy that costs least as things stand is right, or does all that is needed
+// but for a second fault.
+func (o *outlook) sure() float64 {
+	at, _ := o.best(o.w)
+	acts, sum := o.remedies[at].acts, 0.0
+	for k, w := range o.w {
+		right := o.remedies[o.class[k]].acts
+		if !slices.ContainsFunc(acts, func(a string) bool { return !slices.Contains(right, a) }) {
+			sum += w
+		}
+	}
+	return sum
+}
+
 // right is the remedy that costs least when hypothesis i is true.
 func (e *engine) right(remedies []remedy, i int) int {
 	best, least := 0, math.Inf(1)

@@ -64,6 +64,13 @@ func Judge(s *system.System, costs Costs, truth []Suspect, proposed ActionCost) 
 			j.Cured = (h.a < 0 || r.left[h.a] <= 0) && (h.b < 0 || r.left[h.b] <= 0)
 		}
 	}
+	if math.IsInf(paid, 1) { // an action this system cannot have: its price, and all that is wrong stays
+		for i := range remedies {
+			if remedies[i].acts[0] == actNothing {
+				paid = e.cost(&remedies[i], at) + costs.own(proposed.ID)
+			}
+		}
+	}
 	j.Regret = paid - least
 	j.Right = j.Regret < 1e-6
 	j.Part = !j.Right && len(proposed.Also) == 0 && slices.Contains(append(j.Best.Also, j.Best.ID), proposed.ID)

@@ -17,7 +17,7 @@ type Options struct {
 	Off      float64
 	Seed     uint64
 	Workers  int
-	Progress func(done int)
+	Progress func(done int) `json:"-"`
 }
 
 // Way is a way of working, summed up.

@@ -43,7 +43,7 @@ func trialCommand() *cobra.Command {
 	}}
 	cmd.Flags().IntVar(&vehicles, "vehicles", 2000, "vehicles for each distance")
 	cmd.Flags().IntVar(&worlds, "worlds", 40, "worlds they are drawn from")
-	cmd.Flags().Float64SliceVar(&off, "off", []float64{0, 0.25, 0.5, 0.75, 1}, "how far the world's likelihoods lie from the engine's: standard deviation of the logarithm")
+	cmd.Flags().Float64SliceVar(&off, "off", []float64{0, 0.3, 0.6, 1}, "how far the world's likelihoods lie from the engine's: standard deviation of the logarithm")
 	cmd.Flags().Uint64Var(&seed, "seed", 1, "seed")
 	cmd.Flags().StringVar(&page, "page", "", "write a page here instead of printing JSON")
 	return cmd

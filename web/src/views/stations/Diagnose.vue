@@ -136,7 +136,9 @@ const lead = computed(() => best.value?.id)
       <header>
         <h2>{{ test ? t('test.' + test) : t('ui.findings') }}</h2>
         <span class="row">
-          <button v-if="test" type="button" class="tap" data-testid="back-findings" @click="test = null">{{ t('ui.back_findings') }}</button>
+          <button v-if="test" type="button" class="tap" data-testid="back-findings" @click="test = null">
+            {{ t('ui.back_findings') }}
+          </button>
           <button v-else type="button" class="tap" :aria-pressed="all" data-testid="all-findings" @click="all = !all">
             {{ t(all ? 'ui.fewer' : 'ui.all_findings') }}
           </button>
