@@ -37,7 +37,7 @@ func ports(frontThread, frontSeat, side, rearThread string) []match.Port {
 // OldPickupUnit is what the demo pickup has now, measured.
 func OldPickupUnit() match.Unit {
 	return match.Unit{ID: "old", Maker: "", Number: "", BoreMM: f(26.9875), StrokeMM: f(38), Ports: ports("3/8-24", "inverted_flare", "left", "7/16-24"),
-		StudSpacingMM: f(85), Studs: 2, PocketMM: f(12.4), FaceSeal: "o_ring", Sensor: "two_pin", Variant: "plain", ResidualMPA: f(0), Reservoir: "included", Contents: []string{}}
+		StudSpacingMM: f(85), Studs: 2, PocketMM: f(12.4), FaceSeal: "o_ring", Sensor: "two_pin", Variant: "plain", ResidualMPA: f(0), Reservoir: "included", Brakes: "disc_drum", Contents: []string{}}
 }
 
 // Units are the shelf.
@@ -73,7 +73,7 @@ func Units() []match.Unit {
 			u.BoreMM, u.StrokeMM = f(22.225), f(38)
 			u.Ports = []match.Port{{Position: "rear", Side: "left", Thread: "1/2-20", Seat: "inverted_flare", Circuit: "A"}}
 			u.StudSpacingMM, u.Studs, u.PocketMM, u.FaceSeal, u.Sensor = f(120.65), 2, f(8), "none", "none"
-			u.ResidualMPA, u.Price, u.Contents = f(0.07), 96, []string{"reservoir"}
+			u.ResidualMPA, u.Price, u.Contents, u.Brakes = f(0.07), 96, []string{"reservoir"}, "drum"
 		}),
 	}
 }
@@ -96,6 +96,9 @@ func Load(ctx context.Context, st *store.Store, now time.Time) error {
 		}
 	}
 	if err := st.PutUnits(ctx, Units()); err != nil {
+		return err
+	}
+	if err := st.ImportUnits(ctx, Catalogue(3000), nil); err != nil {
 		return err
 	}
 	jobs, err := Jobs(now)

@@ -29,6 +29,7 @@ type route struct {
 	open                      bool // without signing in
 	in, out                   any
 	binary                    string // content type, where the answer is not JSON
+	most                      int    // bytes a body may have; 0 takes routeMost
 	handler                   fiber.Handler
 }
 
@@ -47,6 +48,9 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 				return err
 			}
 			cl.user = u
+		}
+		if n := len(c.Body()); n > max(r.most, routeMost) {
+			return fiber.NewError(http.StatusRequestEntityTooLarge, "problem.too_large")
 		}
 		var body In
 		if _, empty := any(body).(none); !empty {
@@ -114,6 +118,8 @@ func put(path, id, summary string) route {
 
 func (r route) openToAll() route { r.open = true; return r }
 
+func (r route) upTo(bytes int) route { r.most = bytes; return r }
+
 func (r route) as(contentType string) route { r.binary = contentType; return r }
 
 // routes is the API.
@@ -139,6 +145,13 @@ func (s *server) routes() []route {
 		handle(s, get("/jobs/{id}/diagnose", "diagnose", "The Diagnose station"), s.diagnose),
 		handle(s, post("/jobs/{id}/diagnose", "whatIf", "Diagnose as if some findings had not been entered"), s.whatIf),
 		handle(s, post("/jobs/{id}/measure", "measure", "Compute a guided test from its figures"), s.measure),
+		handle(s, post("/catalogue/search", "search", "Search units by what was measured"), s.search),
+		handle(s, post("/catalogue/shelf", "setShelf", "Take a unit onto the shelf, or off it"), s.setShelf),
+		handle(s, post("/catalogue/import", "importUnits", "Bring units in from a CSV or JSON file, all or none").upTo(bodyLimit), s.importUnits),
+		handle(s, get("/catalogue/imports/{id}", "importState", "How far an import is"), s.importState),
+		handle(s, get("/catalogue/units.csv", "exportUnits", "All units as a table").as("text/csv"), s.exportCSV),
+		handle(s, post("/counter", "counter", "Ask the parts counter for stock and price"), s.counter),
+		handle(s, post("/bore", "bore", "Read a bore stamp; name a measured thread"), s.readBore),
 		handle(s, get("/jobs/{id}/match", "match", "The Match station"), s.match),
 		handle(s, get("/jobs/{id}/replace", "replace", "The Replace station"), s.replace),
 		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out"), s.pushrod),

@@ -22,6 +22,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/session"
 	"github.com/gofiber/fiber/v3/middleware/static"
 
+	"geminate/brake/catalogue"
 	"geminate/brake/job"
 	"geminate/brake/system"
 	"geminate/store"
@@ -37,6 +38,8 @@ type Config struct {
 	Secure bool
 	// Front is the built front end, nil when there is none.
 	Front fs.FS
+	// Counter is the base URL of a parts counter, "" where none is connected.
+	Counter string
 	// SignInsPerMinute limits tries from one address; 0 takes 10.
 	SignInsPerMinute int
 	Log              *slog.Logger
@@ -47,7 +50,10 @@ type server struct {
 	sessions *session.Store
 }
 
-const bodyLimit = 17 << 20
+const (
+	bodyLimit = catalogue.MaxBytes + catalogue.MaxBytes/4 // a catalogue's file, escaped as JSON
+	routeMost = 17 << 20                                  // of every other route
+)
 
 // New builds the web application.
 func New(cfg Config) *fiber.App {

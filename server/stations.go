@@ -12,6 +12,7 @@ import (
 	"geminate/brake/system"
 	"geminate/brake/units"
 	"geminate/brake/verify"
+	"geminate/store"
 )
 
 // station loads a job and computes one station's view of it.
@@ -47,12 +48,37 @@ func (s *server) measure(c *call, in job.MeasureIn) (*diagnose.Measured, error) 
 	})
 }
 
+// nearest units of the catalogue are shown beside the shelf: so far from the old unit's measures.
+const (
+	nearMM   = 1
+	nearMost = 8
+)
+
 func (s *server) match(c *call, _ none) (*job.MatchView, error) {
-	shelf, err := s.Store.Shelf(c.Context())
+	units, err := s.Store.Shelf(c.Context())
 	if err != nil {
 		return nil, err
 	}
-	return station(s, c, func(j *job.Job) (*job.MatchView, error) { return j.Match(shelf) })
+	return station(s, c, func(j *job.Job) (*job.MatchView, error) {
+		near, err := s.nearest(c, j)
+		if err != nil {
+			return nil, err
+		}
+		return j.Match(append(units, near...))
+	})
+}
+
+func (s *server) nearest(c *call, j *job.Job) ([]match.Unit, error) {
+	var out []match.Unit
+	for _, q := range j.Nearest() {
+		found, err := s.Store.Search(c.Context(), store.Query{Kind: q.KindOf(), BoreMM: q.BoreMM, StudSpacingMM: q.StudSpacingMM, PocketMM: nil,
+			FirewallSpacingMM: q.Firewall(), WithinMM: nearMM, Limit: nearMost, NotShelf: true})
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, found...)
+	}
+	return out, nil
 }
 
 func (s *server) replace(c *call, _ none) (*job.ReplaceView, error) {

@@ -11,7 +11,6 @@ import (
 	"gorm.io/gorm/clause"
 
 	"geminate/brake/job"
-	"geminate/brake/match"
 )
 
 type jobRow struct {
@@ -254,40 +253,4 @@ func (s *Store) Append(ctx context.Context, id string, events []job.Event, check
 		}
 		return insertEvents(tx, id, fresh)
 	})
-}
-
-type unitRow struct {
-	ID    string `gorm:"primaryKey"`
-	Place int
-	Unit  string
-}
-
-func (unitRow) TableName() string { return "units" }
-
-// Shelf loads the units on the shelf.
-func (s *Store) Shelf(ctx context.Context) ([]match.Unit, error) {
-	var rows []unitRow
-	if err := s.db.WithContext(ctx).Order("place").Find(&rows).Error; err != nil {
-		return nil, fmt.Errorf("store: shelf: %w", err)
-	}
-	out := make([]match.Unit, len(rows))
-	for i, r := range rows {
-		if err := json.Unmarshal([]byte(r.Unit), &out[i]); err != nil {
-			return nil, fmt.Errorf("store: unit %s: %w", r.ID, err)
-		}
-	}
-	return out, nil
-}
-
-// PutUnits adds or replaces units.
-func (s *Store) PutUnits(ctx context.Context, units []match.Unit) error {
-	rows := make([]unitRow, len(units))
-	for i, u := range units {
-		data, err := encode(u)
-		if err != nil {
-			return fmt.Errorf("store: unit %s: %w", u.ID, err)
-		}
-		rows[i] = unitRow{u.ID, i, data}
-	}
-	return s.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows).Error
 }

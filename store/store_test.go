@@ -22,7 +22,9 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 
 var ctx = context.Background()
 
-func open(t *testing.T) *Store {
+func open(t *testing.T) *Store { return openTB(t) }
+
+func openTB(t testing.TB) *Store {
 	t.Helper()
 	s, err := Open(ctx, testdb.DSN(t))
 	require.NoError(t, err)

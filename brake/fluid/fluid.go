@@ -105,6 +105,33 @@ func JudgeWater(percent float64) (WaterVerdict, error) {
 	return WaterDanger, nil
 }
 
+// BottleAge is what the time a bottle has stood open asks for.
+type BottleAge string
+
+const (
+	AgeFresh  BottleAge = "fresh"   // use it
+	AgeTest   BottleAge = "test_it" // read its water before it is used
+	AgeTested BottleAge = "tested"  // old, and its own water reading decides
+	AgeFuture BottleAge = "future"  // the date cannot be
+)
+
+// openDays is how long an open bottle is used without a reading of its own: a month. Common practice is
+// "a sealed, fresh, small bottle"; the figure is an assumption.
+const openDays = 30
+
+// JudgeAge grades a bottle by the days it has stood open.
+func JudgeAge(days int, tested bool) BottleAge {
+	switch {
+	case days < -1:
+		return AgeFuture
+	case days <= openDays:
+		return AgeFresh
+	case tested:
+		return AgeTested
+	}
+	return AgeTest
+}
+
 // BoilingC estimates the boiling point in °C at a water content in percent: a straight line through
 // the class's dry (0 %) and wet (3.7 %) minimum, carried on beyond it, never below 100 °C. The line
 // is an assumption and is to be shown as one.

@@ -87,7 +87,7 @@ func CheckChoices(s *system.System, c *Choices) error {
 	if !slices.Contains(match.Scopes(s), c.Scope) {
 		add("$.scope", "fault.enum", map[string]any{"value": c.Scope, "allowed": fmt.Sprint(match.Scopes(s))})
 	}
-	for name, u := range map[string]*match.Unit{"old_unit": c.Old, "unit": c.Unit, "own_unit": c.Own} {
+	for name, u := range map[string]*match.Unit{"old_unit": c.Old, "unit": c.Unit, "own_unit": c.Own, "old_booster": c.OldBooster, "booster": c.Booster} {
 		if u != nil {
 			checkUnit("$."+name, u, add)
 		}
@@ -118,21 +118,8 @@ func CheckChoices(s *system.System, c *Choices) error {
 }
 
 func checkUnit(path string, u *match.Unit, add func(string, string, map[string]any)) {
-	num := func(field string, v *float64, lo, hi float64) {
-		if v != nil && !(*v >= lo && *v <= hi) {
-			add(path+"."+field, "fault.range", map[string]any{"value": *v, "min": lo, "max": hi})
-		}
-	}
-	num("bore_mm", u.BoreMM, 8, 80)
-	num("stroke_mm", u.StrokeMM, 5, 150)
-	num("stud_spacing_mm", u.StudSpacingMM, 20, 300)
-	num("pocket_mm", u.PocketMM, 0, 150)
-	num("residual_mpa", u.ResidualMPA, 0, 1)
-	if u.Studs < 0 || u.Studs > 8 {
-		add(path+".studs", "fault.range", map[string]any{"value": u.Studs, "min": 1, "max": 8})
-	}
-	if len(u.Ports) > 6 {
-		add(path+".ports", "fault.count", map[string]any{"value": len(u.Ports), "min": 1, "max": 6})
+	for _, f := range match.CheckUnit(u) {
+		add(path+strings.TrimPrefix(f.Path, "$"), f.Code, f.With)
 	}
 }
 

@@ -51,7 +51,10 @@ type Intake struct {
 type Choices struct {
 	Scope match.Scope `json:"scope"`
 	Old   *match.Unit `json:"old_unit"`
-	Unit  *match.Unit `json:"unit"` // a copy of the shelf's entry at the time it was chosen
+	// OldBooster and Booster are the same for the booster.
+	OldBooster *match.Unit `json:"old_booster,omitempty"`
+	Booster    *match.Unit `json:"booster,omitempty"`
+	Unit       *match.Unit `json:"unit"` // a copy of the shelf's entry at the time it was chosen
 	// Own is a unit that is not on the shelf, measured out of its box.
 	Own            *match.Unit  `json:"own_unit"`
 	BenchOnVehicle bool         `json:"bench_on_vehicle"`

@@ -2,33 +2,48 @@ package job
 
 import (
 	"slices"
+	"time"
 
+	"geminate/brake/diagnose"
 	"geminate/brake/fluid"
 	"geminate/brake/match"
+	"geminate/brake/system"
 	"geminate/brake/twin"
 )
 
 // MatchView is the Match station.
 type MatchView struct {
-	Scopes     []match.Scope   `json:"scopes"`
-	Proposed   match.Scope     `json:"proposed"` // what the diagnosis asks for, "" while it asks for none
-	Candidates []CandidateView `json:"candidates"`
-	Kit        []match.Item    `json:"kit"`
-	Fluid      match.FluidNeed `json:"fluid"`
-	Bottle     BottleView      `json:"bottle"`
-	Present    []CurvePoint    `json:"present"`
-	Opens      bool            `json:"opens_hydraulics"`
-	Cylinder   bool            `json:"fits_cylinder"`
+	Scopes     []match.Scope      `json:"scopes"`
+	Proposed   match.Scope        `json:"proposed"` // what the diagnosis asks for, "" while it asks for none
+	Candidates []CandidateView    `json:"candidates"`
+	LookAlikes []match.LookAlike  `json:"look_alikes"`
+	Boosters   []CandidateView    `json:"boosters"`
+	Bores      []match.BoreChoice `json:"bores"`
+	Limits     match.Limits       `json:"limits"`
+	Kit        []match.Item       `json:"kit"`
+	Fluid      match.FluidNeed    `json:"fluid"`
+	Bottle     BottleView         `json:"bottle"`
+	Present    []CurvePoint       `json:"present"`
+	Now        match.Performance  `json:"now"`
+	Opens      bool               `json:"opens_hydraulics"`
+	Cylinder   bool               `json:"fits_cylinder"`
+	Booster    bool               `json:"fits_booster"`
+	// Rebuilt says whether the old unit can be rebuilt: yes, no, ask.
+	Rebuilt string `json:"old_rebuildable"`
+	// FromVehicle is the old unit as far as the vehicle's own figures tell it.
+	FromVehicle match.Unit `json:"from_vehicle"`
 }
 
-// CandidateView is one unit with its fit and the pedal it would give.
+// CandidateView is one unit with its fit, the pedal it would give and what it is expected to cost.
 type CandidateView struct {
 	match.Result
-	Curve       []CurvePoint `json:"curve"`
-	TravelMM    float64      `json:"travel_mm"` // at the force of Normal
-	PressureMPA float64      `json:"pressure_mpa"`
-	ForceAt6MPA *float64     `json:"force_at_6mpa_n"`
-	Fitted      bool         `json:"chosen"`
+	Curve       []CurvePoint      `json:"curve"`
+	TravelMM    float64           `json:"travel_mm"` // at the force of Normal
+	PressureMPA float64           `json:"pressure_mpa"`
+	ForceAt6MPA *float64          `json:"force_at_6mpa_n"`
+	Performance match.Performance `json:"performance"`
+	Worth       match.Worth       `json:"worth"`
+	Fitted      bool              `json:"chosen"`
 }
 
 // BottleView says whether the bottle in hand may be used.
@@ -37,13 +52,21 @@ type BottleView struct {
 	Allowed bool               `json:"allowed"`
 	Water   fluid.WaterVerdict `json:"water"`
 	BoilC   *float64           `json:"boil_c"`
+	// OpenDays is how long it has stood open; nil where no date was given.
+	OpenDays *int            `json:"open_days"`
+	Age      fluid.BottleAge `json:"age"` // "" without a date
 }
 
 // Match compares the shelf with the old unit.
 func (j *Job) Match(shelf []match.Unit) (*MatchView, error) {
-	s := j.Intake.System
-	c := j.Choices
-	v := &MatchView{Scopes: match.Scopes(s), Candidates: []CandidateView{}, Opens: c.Scope.OpensHydraulics(), Cylinder: c.Scope.FitsCylinder()}
+	return j.MatchAt(shelf, time.Now().UTC())
+}
+
+// MatchAt is Match at a moment: a bottle's age hangs on it.
+func (j *Job) MatchAt(shelf []match.Unit, now time.Time) (*MatchView, error) {
+	s, c := j.Intake.System, j.Choices
+	v := &MatchView{Scopes: match.Scopes(s), Candidates: []CandidateView{}, Boosters: []CandidateView{}, LookAlikes: []match.LookAlike{}, Bores: []match.BoreChoice{},
+		Opens: c.Scope.OpensHydraulics(), Cylinder: c.Scope.FitsCylinder(), Booster: c.Scope.FitsBooster(), Limits: match.DefaultLimits(s), FromVehicle: match.FromSystem(s)}
 	if len(j.Case().Findings) > 0 {
 		d, err := j.Diagnose()
 		if err != nil {
@@ -61,31 +84,40 @@ func (j *Job) Match(shelf []match.Unit) (*MatchView, error) {
 		shelf = append([]match.Unit{*c.Own}, shelf...)
 	}
 	sound := match.Sound(s)
-	v.Present = Curve(sound, true)
-	force := 300.0
-	if s.IsTrailer() {
-		force = 2500
-	}
-	old := match.Unit{}
+	v.Present, v.Now = Curve(sound, true), match.Perform(sound)
+	old, oldBooster := match.Unit{}, match.Unit{}
 	if c.Old != nil {
 		old = *c.Old
 	}
+	if c.OldBooster != nil {
+		oldBooster = *c.OldBooster
+	}
+	v.Rebuilt = match.CanBeRebuilt(old)
 	var points []match.Point
-	if c.Scope.FitsCylinder() {
-		for _, u := range shelf {
-			r := match.Compare(s, old, u)
-			fitted := match.Fitted(sound, u)
-			m := twin.New(fitted)
-			p := m.Apply(force, true)
-			cv := CandidateView{Result: r, Curve: Curve(fitted, true), TravelMM: p.TravelMM, PressureMPA: p.PressureMPA[s.MasterCylinder.Primary.Circuit], Fitted: c.Unit != nil && c.Unit.ID == u.ID}
-			if f, ok := m.ForceForPressure(6, true, force*5); ok {
-				cv.ForceAt6MPA = &f
-			}
+	var results []match.Result
+	costs := j.Costs()
+	for _, u := range shelf {
+		cylinder := u.KindOf() == match.MasterCylinder
+		switch {
+		case cylinder && c.Scope.FitsCylinder():
+			cv := view(s, sound, old, u, &costs)
+			cv.Fitted = c.Unit != nil && c.Unit.ID == u.ID
 			if cv.Fitted {
-				points = r.Points
+				points = append(points, cv.Points...)
 			}
-			v.Candidates = append(v.Candidates, cv)
+			v.Candidates, results = append(v.Candidates, cv), append(results, cv.Result)
+		case !cylinder && c.Scope.FitsBooster():
+			cv := view(s, sound, oldBooster, u, &costs)
+			cv.Fitted = c.Booster != nil && c.Booster.ID == u.ID
+			if cv.Fitted {
+				points = append(points, cv.Points...)
+			}
+			v.Boosters, results = append(v.Boosters, cv), append(results, cv.Result)
 		}
+	}
+	v.LookAlikes = match.LookAlikes(results)
+	if v.Cylinder {
+		v.Bores = match.WhichBore(s, v.Limits)
 	}
 	v.Kit = match.Kit(s, c.Scope, c.Unit, points)
 	need, err := match.Fluid(j.Fitted(), c.Scope, c.Bleed.StrokeMM)
@@ -93,11 +125,33 @@ func (j *Job) Match(shelf []match.Unit) (*MatchView, error) {
 		return nil, err
 	}
 	v.Fluid = need
-	v.Bottle = j.bottle()
+	v.Bottle = j.bottle(now)
 	return v, nil
 }
 
-func (j *Job) bottle() BottleView {
+// view holds one unit against the old one and works out its pedal.
+func view(s, sound *system.System, old, u match.Unit, costs *diagnose.Costs) CandidateView {
+	fitted, redo := match.Fitted(sound, u), "replace_master_cylinder"
+	if u.KindOf() != match.MasterCylinder {
+		fitted, redo = match.FittedBooster(sound, u), "replace_booster"
+	}
+	m := twin.New(fitted)
+	force := 300.0
+	if s.IsTrailer() {
+		force = 2500
+	}
+	p := m.Apply(force, true)
+	v := CandidateView{Result: match.Compare(s, old, u), Curve: Curve(fitted, true), TravelMM: p.TravelMM, PressureMPA: p.PressureMPA[s.MasterCylinder.Primary.Circuit],
+		Performance: match.Perform(fitted), Worth: match.WorthOf(u, old, costs.Comeback+costs.Minutes[redo]*costs.PerMinute)}
+	for _, a := range v.Performance.At {
+		if a.MPA == 6 {
+			v.ForceAt6MPA = a.ForceN
+		}
+	}
+	return v
+}
+
+func (j *Job) bottle(now time.Time) BottleView {
 	var v BottleView
 	b := j.Choices.Bottle
 	if f, err := fluid.MayReplace(j.Intake.System.Fluid.Class, b.Class); err == nil {
@@ -109,5 +163,25 @@ func (j *Job) bottle() BottleView {
 			v.Water, v.BoilC = w, &boil
 		}
 	}
+	if opened, err := time.Parse(time.DateOnly, b.OpenedAt); err == nil {
+		days := int(now.Sub(opened).Hours() / 24)
+		v.OpenDays = &days
+		v.Age = fluid.JudgeAge(days, b.WaterPercent != nil)
+	}
 	return v
+}
+
+// Nearest are the units to look for in a catalogue: what is measured of the old ones that the scope replaces.
+// Without a measure of its mounting nothing is looked for: everything would be near.
+func (j *Job) Nearest() (out []match.Unit) {
+	c := j.Choices
+	if c.Scope.FitsCylinder() && c.Old != nil && c.Old.StudSpacingMM != nil && c.Old.BoreMM != nil {
+		out = append(out, *c.Old)
+	}
+	if c.Scope.FitsBooster() && c.OldBooster != nil && c.OldBooster.Firewall() != nil {
+		b := *c.OldBooster
+		b.Kind = match.BoosterKind(j.Intake.System)
+		out = append(out, b)
+	}
+	return out
 }

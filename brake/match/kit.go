@@ -61,6 +61,8 @@ type Item struct {
 	ID  string `json:"id"`
 	How string `json:"how"` // in_box, move_over, buy
 	Why string `json:"why"` // words key
+	// With carries what the line needs to be bought or made: thread, seat, tube, flare, cut_mm, count.
+	With map[string]any `json:"with,omitempty"`
 }
 
 // singleUse parts are never moved over: what comes off is worn or crushed.
@@ -96,7 +98,7 @@ func Kit(s *system.System, scope Scope, u *Unit, points []Point) []Item {
 	add := func(id, how, why string) {
 		if !seen[id] {
 			seen[id] = true
-			out = append(out, Item{id, how, why})
+			out = append(out, Item{ID: id, How: how, Why: why})
 		}
 	}
 	for _, id := range need {
@@ -116,10 +118,88 @@ func Kit(s *system.System, scope Scope, u *Unit, points []Point) []Item {
 	}
 	for _, p := range points {
 		for _, id := range p.Buy {
-			add(id, "buy", p.Code)
+			if id != "line_length" { // a line is made for each port that needs one
+				add(id, "buy", p.Code)
+			}
+		}
+	}
+	if u != nil && scope.FitsCylinder() {
+		out = append(out, lines(points)...)
+		for i := range out {
+			switch out[i].ID {
+			case "bench_bleed_kit", "port_caps":
+				out[i].With = map[string]any{"threads": threadsOf(u)}
+			}
+		}
+		if banjos := banjoPorts(u); banjos > 0 {
+			out = append(out, Item{ID: "crush_washer", How: "buy", Why: "kit.always_new", With: map[string]any{"count": 2 * banjos}})
+		}
+		if u.Reservoir == "remote" {
+			out = append(out, Item{ID: "port_fitting_o_ring", How: "buy", Why: "kit.always_new", With: map[string]any{"count": len(u.Ports)}})
 		}
 	}
 	return out
+}
+
+// flareMM is what one flare takes of the tube, and moveMM what a port on the other side adds to the way.
+// Assumptions: measure with a string where the line is to be made.
+const (
+	flareMM = 4
+	moveMM  = 150
+)
+
+// lines are the brake lines to make, one for each port whose thread, seat or side differs: flare kind, tube,
+// nut, and the cut length where the old way was measured.
+func lines(points []Point) []Item {
+	var out []Item
+	for _, p := range points {
+		if p.Port == nil || !slices.Contains(p.Buy, "line_length") {
+			continue
+		}
+		with := map[string]any{"position": p.Port.Position, "circuit": p.Port.Circuit, "thread": p.Port.Thread, "flare": flareFor(p.Port.Seat)}
+		if t := FindThread(p.Port.Thread); t != nil {
+			with["tube"] = t.Tube
+		}
+		item := Item{ID: "line_to_make", How: "buy", Why: p.Code, With: with}
+		if p.RunMM == nil {
+			item.ID = "line_to_measure"
+		} else {
+			cut := *p.RunMM + 2*flareMM
+			if p.Code == "match.port.side" {
+				cut += moveMM
+			}
+			with["cut_mm"] = math.Ceil(cut/5) * 5
+		}
+		out = append(out, item)
+	}
+	return out
+}
+
+// flareFor names the flare a seat takes: an inverted seat a 45° double flare, a bubble seat an ISO bubble.
+func flareFor(seat string) string {
+	if seat == "bubble" {
+		return "bubble"
+	}
+	return "double_45"
+}
+
+func threadsOf(u *Unit) []string {
+	out := []string{}
+	for _, p := range u.Ports {
+		if p.Thread != "" {
+			out = append(out, p.Thread)
+		}
+	}
+	return out
+}
+
+func banjoPorts(u *Unit) (n int) {
+	for _, p := range u.Ports {
+		if p.Seat == "banjo" {
+			n++
+		}
+	}
+	return n
 }
 
 func without(list []string, id string) []string {
@@ -131,12 +211,14 @@ type FluidNeed struct {
 	Class     string   `json:"class"`
 	Allowed   []string `json:"allowed"` // classes that may go in
 	Forbidden []string `json:"forbidden"`
-	BleedCM3  float64  `json:"bleed_cm3"`
-	UnitCM3   float64  `json:"unit_cm3"` // cylinder and reservoir of a dry unit
-	MarginCM3 float64  `json:"margin_cm3"`
-	TotalCM3  float64  `json:"total_cm3"`
-	Bottles   int      `json:"bottles"` // of bleed.BottleCM3
-	BottleCM3 float64  `json:"bottle_cm3"`
+	// Why says of each class how it stands to the one required.
+	Why       map[string]fluid.Fitness `json:"why"`
+	BleedCM3  float64                  `json:"bleed_cm3"`
+	UnitCM3   float64                  `json:"unit_cm3"` // cylinder and reservoir of a dry unit
+	MarginCM3 float64                  `json:"margin_cm3"`
+	TotalCM3  float64                  `json:"total_cm3"`
+	Bottles   int                      `json:"bottles"` // of bleed.BottleCM3
+	BottleCM3 float64                  `json:"bottle_cm3"`
 }
 
 // margin kept for spills and a wheel done twice: a quarter, common practice, no source.
@@ -144,12 +226,13 @@ const margin = 0.25
 
 // Fluid works out class and quantity for a scope.
 func Fluid(s *system.System, scope Scope, strokeMM float64) (FluidNeed, error) {
-	n := FluidNeed{Class: s.Fluid.Class, Allowed: []string{}, Forbidden: []string{}, BottleCM3: bleed.BottleCM3}
+	n := FluidNeed{Class: s.Fluid.Class, Allowed: []string{}, Forbidden: []string{}, Why: map[string]fluid.Fitness{}, BottleCM3: bleed.BottleCM3}
 	for _, c := range fluid.Classes {
 		f, err := fluid.MayReplace(s.Fluid.Class, c.ID)
 		if err != nil {
 			return n, err
 		}
+		n.Why[c.ID] = f
 		if f.Allowed() {
 			n.Allowed = append(n.Allowed, c.ID)
 		} else {

@@ -14,13 +14,25 @@ type Port struct {
 	Position string `json:"position"` // front, rear
 	Side     string `json:"side"`     // left, right, below
 	Thread   string `json:"thread"`   // 3/8-24, M10x1 …
-	Seat     string `json:"seat"`     // inverted_flare, bubble
+	Seat     string `json:"seat"`     // inverted_flare, bubble, banjo
 	Circuit  string `json:"circuit"`  // A, B
+	// RunMM is the way from this port to the joint its line ends at, measured with a string; for a new line.
+	RunMM *float64 `json:"run_mm,omitempty"`
 }
 
-// Unit is a master cylinder as measured or as the shelf describes it. Nil or empty is not known.
+// Kinds of units.
+const (
+	MasterCylinder   = "master_cylinder"
+	VacuumBooster    = "vacuum_booster"
+	HydraulicBooster = "hydraulic_booster"
+	ElectroBooster   = "electro_hydraulic_booster"
+)
+
+// Unit is a master cylinder or a booster as measured or as the shelf describes it. Nil or empty is not
+// known. A kind of "" is a master cylinder.
 type Unit struct {
 	ID            string   `json:"id"`
+	Kind          string   `json:"kind,omitempty"`
 	Maker         string   `json:"maker"`
 	Number        string   `json:"number"`
 	Condition     string   `json:"condition,omitempty"` // new, rebuilt, used
@@ -36,9 +48,43 @@ type Unit struct {
 	ResidualMPA   *float64 `json:"residual_mpa"`
 	Reservoir     string   `json:"reservoir"` // included, reuse, remote
 	Material      string   `json:"material,omitempty"`
-	Contents      []string `json:"contents"` // item ids in the box
-	Price         float64  `json:"price,omitempty"`
-	Core          float64  `json:"core,omitempty"`
+	// Connector is the level sensor's plug, by keying as seen.
+	Connector string `json:"connector,omitempty"`
+	// RemotePorts are reservoir ports for hoses, for a remote reservoir or a clutch.
+	RemotePorts *int `json:"remote_ports,omitempty"`
+	// Brakes says what the unit is made for: disc, drum, disc_drum.
+	Brakes string `json:"brakes,omitempty"`
+	// Booster holds what only a booster has.
+	Booster  *BoosterSpec `json:"booster,omitempty"`
+	Contents []string     `json:"contents"` // item ids in the box
+	Price    float64      `json:"price,omitempty"`
+	Core     float64      `json:"core,omitempty"`
+	// Rebuildable says whether the maker sells a kit for it; nil is not known.
+	Rebuildable *bool `json:"rebuildable,omitempty"`
+}
+
+// BoosterSpec is what is measured of a booster besides its cylinder side (studs, pocket and seal of the
+// unit are those of the cylinder's face).
+type BoosterSpec struct {
+	FirewallStuds     int      `json:"firewall_studs,omitempty"`
+	FirewallSpacingMM *float64 `json:"firewall_spacing_mm,omitempty"` // centre to centre, the wider pair
+	ShellMM           *float64 `json:"shell_mm,omitempty"`            // outside diameter; a hydraulic one: overall length
+	RodThread         string   `json:"rod_thread,omitempty"`          // of the clevis
+	ProtrusionMM      *float64 `json:"protrusion_mm,omitempty"`       // of the rod from the cylinder's face
+	CheckValve        string   `json:"check_valve,omitempty"`         // left, right, top, none
+	PressureThread    string   `json:"pressure_thread,omitempty"`     // hydraulic
+	ReturnMM          *float64 `json:"return_mm,omitempty"`           // hydraulic: hose barb
+	Ratio             *float64 `json:"ratio,omitempty"`
+	EffectiveAreaMM2  *float64 `json:"effective_area_mm2,omitempty"` // vacuum
+	PowerAreaMM2      *float64 `json:"power_area_mm2,omitempty"`     // hydraulic
+}
+
+// KindOf is the unit's kind with "" read as a master cylinder.
+func (u *Unit) KindOf() string {
+	if u.Kind == "" {
+		return MasterCylinder
+	}
+	return u.Kind
 }
 
 // Verdict of one point. Worst decides; none is ever averaged away.
@@ -61,6 +107,10 @@ type Point struct {
 	Code    string         `json:"code"`
 	With    map[string]any `json:"with,omitempty"`
 	Buy     []string       `json:"buy,omitempty"` // item ids this difference calls for
+	// Port is the candidate's port the point is about, where it is about one.
+	Port *Port `json:"port,omitempty"`
+	// RunMM is the old line's measured way, carried over for a new line.
+	RunMM *float64 `json:"run_mm,omitempty"`
 }
 
 // Result is one candidate held against the old unit.
@@ -87,12 +137,23 @@ func Compare(s *system.System, old, candidate Unit) Result {
 			r.Verdict = p.Verdict
 		}
 	}
+	if candidate.KindOf() != MasterCylinder {
+		for _, p := range compareBooster(s, old, candidate) {
+			add(p)
+		}
+		return r
+	}
+	if old.KindOf() != MasterCylinder {
+		add(Point{ID: "kind", Verdict: DoesNotFit, Code: "match.kind.other"})
+		return r
+	}
 	add(compareBore(old, candidate))
 	for _, p := range comparePorts(old, candidate) {
 		add(p)
 	}
 	add(compareMounting(old, candidate))
 	add(comparePocket(old, candidate))
+	add(compareBrakes(s, candidate))
 	add(compareText("face_seal", old.FaceSeal, candidate.FaceSeal, func() Point {
 		return Point{Verdict: FitsWith, Code: "match.face_seal.other", Buy: []string{"face_seal_" + candidate.FaceSeal}}
 	}))
@@ -105,6 +166,14 @@ func Compare(s *system.System, old, candidate Unit) Result {
 		}
 		return Point{Verdict: FitsWith, Code: "match.sensor.lead", Buy: []string{"sensor_lead"}}
 	}))
+	if old.Sensor != "none" && candidate.Sensor != "none" && (old.Connector != "" || candidate.Connector != "") {
+		add(compareText("connector", old.Connector, candidate.Connector, func() Point {
+			return Point{Verdict: FitsWith, Code: "match.connector.other", Buy: []string{"sensor_lead"}}
+		}))
+	}
+	if old.RemotePorts != nil || candidate.RemotePorts != nil {
+		add(compareRemote(old, candidate))
+	}
 	add(compareText("variant", old.Variant, candidate.Variant, func() Point {
 		return Point{Verdict: DoesNotFit, Code: "match.variant.other"}
 	}))
@@ -207,7 +276,7 @@ func comparePort(id string, o, n Port) Point {
 	} else if o.Thread != n.Thread {
 		p = Point{Verdict: FitsWith, Code: "match.port.thread", With: map[string]any{"old": o.Thread, "new": n.Thread}, Buy: append(p.Buy, "port_adapter")}
 	}
-	p.ID = id
+	p.ID, p.Port, p.RunMM = id, &n, o.RunMM
 	return p
 }
 
@@ -260,6 +329,27 @@ func compareResidual(s *system.System, old, c Unit) Point {
 	return Point{ID: "residual", Verdict: Same, Code: "match.same_mpa", With: map[string]any{"value_mpa": *c.ResidualMPA}}
 }
 
+// FromSystem is what the vehicle's own figures say of its cylinder; the rest is to be measured.
+func FromSystem(s *system.System) Unit {
+	m := s.MasterCylinder
+	bore, stroke := m.BoreMM, m.Primary.StrokeMM
+	u := Unit{ID: "old", BoreMM: &bore, Contents: []string{}, Ports: []Port{}}
+	residual := 0.0
+	for _, c := range s.Circuits {
+		if c.ResidualMPA != nil {
+			residual = math.Max(residual, *c.ResidualMPA)
+		}
+	}
+	u.ResidualMPA = &residual
+	if m.Secondary != nil {
+		stroke += m.Secondary.StrokeMM
+		u.Ports = append(u.Ports, Port{Position: "front", Circuit: m.Secondary.Circuit})
+	}
+	u.StrokeMM = &stroke
+	u.Ports = append(u.Ports, Port{Position: "rear", Circuit: m.Primary.Circuit})
+	return u
+}
+
 // Fitted is the system with a unit in place of its own cylinder: the bore, and the stroke shared as
 // the old one was, where the unit states it.
 func Fitted(s *system.System, u Unit) *system.System {
@@ -289,3 +379,6 @@ func Sound(s *system.System) *system.System {
 	}
 	return out
 }
+
+// Graver says whether a verdict is worse than another.
+func Graver(a, b Verdict) bool { return gravity[a] > gravity[b] }

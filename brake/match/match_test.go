@@ -15,7 +15,7 @@ func f(x float64) *float64 { return &x }
 
 func old() Unit {
 	return Unit{ID: "old", BoreMM: f(26.9875), StudSpacingMM: f(85), Studs: 2, PocketMM: f(12.4), FaceSeal: "o_ring", Sensor: "two_pin", Variant: "plain",
-		ResidualMPA: f(0), Reservoir: "included", Ports: []Port{{"front", "left", "3/8-24", "inverted_flare", "B"}, {"rear", "left", "7/16-24", "inverted_flare", "A"}}}
+		ResidualMPA: f(0), Reservoir: "included", Brakes: "disc_drum", Ports: []Port{{Position: "front", Side: "left", Thread: "3/8-24", Seat: "inverted_flare", Circuit: "B"}, {Position: "rear", Side: "left", Thread: "7/16-24", Seat: "inverted_flare", Circuit: "A"}}}
 }
 
 func pickup(t *testing.T) *system.System {

@@ -16,6 +16,7 @@ type Options struct {
 	Worlds   int // the vehicles are drawn from this many worlds bent alike far
 	Off      float64
 	Seed     uint64
+	Dear     float64 // a comeback and an unsafe release cost this many times their default; 0 takes 1
 	Workers  int
 	Progress func(done int) `json:"-"`
 }
@@ -65,6 +66,9 @@ func Run(o Options) (*Report, error) {
 	all := make([]worked, o.Vehicles)
 	errs := make([]error, o.Worlds)
 	costs := diagnose.DefaultCosts()
+	if o.Dear > 0 {
+		costs.Comeback, costs.Unsafe = o.Dear*costs.Comeback, o.Dear*costs.Unsafe
+	}
 	var done int
 	var mu sync.Mutex
 	work := make(chan int)
@@ -148,7 +152,7 @@ func summary(o Options, all []worked) *Report {
 	misses := map[Miss]int{}
 	edges := []float64{0, 0.02, 0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 0.9, 0.98, 1.0001}
 	bins := make([]Bin, len(edges)-1)
-	stated := 0.0
+	stated, high := 0.0, 0.0
 	var by [3]float64
 	for i := range all {
 		w := &all[i]
@@ -187,7 +191,12 @@ func summary(o Options, all []worked) *Report {
 		b.Observed /= float64(b.N)
 		r.CalibrationError += float64(b.N) / stated * math.Abs(b.Expected-b.Observed)
 		r.Calibration = append(r.Calibration, *b)
+		if b.From >= 0.1 {
+			high += float64(b.N)
+			r.CalibrationErrorHigh += float64(b.N) * math.Abs(b.Expected-b.Observed)
+		}
 	}
+	r.CalibrationErrorHigh /= math.Max(1, high)
 	slices.Sort(times)
 	r.DecisionP50, r.DecisionP95 = times[len(times)/2], times[len(times)*95/100]
 	for m, k := range misses {

@@ -18,7 +18,7 @@ func main() {
 		Use: "geminate", Short: "A working companion for brake jobs, with a computed twin of the system on the lift",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), twinCommand(), diagnoseCommand(), trialCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(), patternCommand(), schemaCommand(), openapiCommand())
+	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), twinCommand(), diagnoseCommand(), trialCommand(), matchCommand(), counterCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(), patternCommand(), schemaCommand(), openapiCommand())
 	if err := root.Execute(); err != nil {
 		fail(err)
 	}

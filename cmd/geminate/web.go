@@ -18,6 +18,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"geminate/demo"
+	"geminate/instrument"
 	"geminate/mariadb"
 	"geminate/server"
 	"geminate/store"
@@ -86,7 +87,7 @@ func run(listen, dir string, isDemo bool) (err error) {
 	}
 	defer func() { err = errors.Join(err, stop()) }()
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
-	cfg := server.Config{Store: st, Log: log, Secure: os.Getenv("GEMINATE_SECURE") == "1"}
+	cfg := server.Config{Store: st, Log: log, Secure: os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/")}
 	if files, ok := web.Files(); ok {
 		cfg.Front = files
 	} else {
@@ -97,6 +98,13 @@ func run(listen, dir string, isDemo bool) (err error) {
 			return errors.Join(err, l.Close())
 		}
 		cfg.Demo = demo.Accounts
+		if cfg.Counter == "" { // a simulated supplier of its own, slow and now and then silent
+			addr, err := instrument.Listen(ctx, "127.0.0.1:0", demo.Counter())
+			if err != nil {
+				return errors.Join(err, l.Close())
+			}
+			cfg.Counter = "http://" + addr.String()
+		}
 	}
 	app := server.New(cfg)
 	go prune(ctx, st, log)
@@ -112,7 +120,33 @@ func run(listen, dir string, isDemo bool) (err error) {
 	case <-ctx.Done():
 	}
 	fmt.Println("Stopping: requests first, then the database.")
-	return app.ShutdownWithTimeout(8 * time.Second)
+	err = app.ShutdownWithTimeout(8 * time.Second)
+	server.WaitForImports()
+	return err
+}
+
+func counterCommand() *cobra.Command {
+	var listen string
+	var delay time.Duration
+	var fail float64
+	cmd := &cobra.Command{Use: "counter", Short: "Serve a simulated parts counter (HTTP and JSON) for GEMINATE_COUNTER", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		if !(fail >= 0 && fail <= 1) || delay < 0 {
+			return badInput{errors.New("--fail takes 0 to 1, --delay a time of zero or more")}
+		}
+		ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+		defer cancel()
+		addr, err := instrument.Listen(ctx, listen, &instrument.Counter{Delay: delay, FailRate: fail})
+		if err != nil {
+			return fmt.Errorf("cannot listen on %s: %w", listen, err)
+		}
+		fmt.Printf("Simulated parts counter: http://%s/v1/parts?number=… (every answer is made up)\n", addr)
+		<-ctx.Done()
+		return nil
+	}}
+	cmd.Flags().StringVar(&listen, "listen", "127.0.0.1:8480", "address to listen on")
+	cmd.Flags().DurationVar(&delay, "delay", 300*time.Millisecond, "how long every answer takes")
+	cmd.Flags().Float64Var(&fail, "fail", 0.1, "share of questions that get no answer")
+	return cmd
 }
 
 // prune clears expired sessions and counters away every ten minutes.

@@ -4,6 +4,125 @@
  */
 
 export interface paths {
+    "/api/bore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a bore stamp; name a measured thread */
+        post: operations["bore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring units in from a CSV or JSON file, all or none */
+        post: operations["importUnits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/imports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far an import is */
+        get: operations["importState"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Search units by what was measured */
+        post: operations["search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a unit onto the shelf, or off it */
+        post: operations["setShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/units.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All units as a table */
+        get: operations["exportUnits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the parts counter for stock and price */
+        post: operations["counter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -493,6 +612,11 @@ export interface components {
             /** Format: double */
             volume_cm3: number;
         };
+        CatalogueRowFault: {
+            id?: string;
+            line: number;
+            what: components["schemas"]["StrictFault"];
+        };
         DiagnoseAction: {
             also?: string[];
             alternatives: components["schemas"]["DiagnoseActionCost"][];
@@ -628,6 +752,15 @@ export interface components {
             next_tests: components["schemas"]["DiagnoseNextTest"][];
             rests_on: components["schemas"]["DiagnoseRest"][];
         };
+        InstrumentOffer: {
+            /** Format: double */
+            core: number;
+            lead_days: number;
+            number: string;
+            /** Format: double */
+            price: number;
+            stock: number;
+        };
         JobBenchSetup: {
             fast: boolean;
             port: string;
@@ -690,15 +823,18 @@ export interface components {
             water_percent: number | null;
         };
         JobBottleView: {
+            age: string;
             allowed: boolean;
             boil_c: number | null;
             fitness: string;
+            open_days: number | null;
             water: string;
         };
         JobCandidateView: {
             chosen: boolean;
             curve: components["schemas"]["JobCurvePoint"][];
             force_at_6mpa_n: number | null;
+            performance: components["schemas"]["MatchPerformance"];
             points: components["schemas"]["MatchPoint"][];
             /** Format: double */
             pressure_mpa: number;
@@ -706,6 +842,7 @@ export interface components {
             travel_mm: number;
             unit: components["schemas"]["MatchUnit"];
             verdict: string;
+            worth: components["schemas"]["MatchWorth"];
         };
         JobChamberBench: {
             air_cm3: number[];
@@ -723,9 +860,11 @@ export interface components {
             bench: components["schemas"]["JobBenchSetup"];
             bench_on_vehicle: boolean;
             bleed: components["schemas"]["JobBleedSetup"];
+            booster?: components["schemas"]["MatchUnit"];
             bottle: components["schemas"]["JobBottle"];
             costs?: components["schemas"]["JobShopFigures"];
             lines_loose: boolean;
+            old_booster?: components["schemas"]["MatchUnit"];
             old_unit: components["schemas"]["MatchUnit"] | null;
             own_unit: components["schemas"]["MatchUnit"] | null;
             scope: string;
@@ -801,11 +940,19 @@ export interface components {
             vehicle: string;
         };
         JobMatchView: {
+            boosters: components["schemas"]["JobCandidateView"][];
+            bores: components["schemas"]["MatchBoreChoice"][];
             bottle: components["schemas"]["JobBottleView"];
             candidates: components["schemas"]["JobCandidateView"][];
+            fits_booster: boolean;
             fits_cylinder: boolean;
             fluid: components["schemas"]["MatchFluidNeed"];
+            from_vehicle: components["schemas"]["MatchUnit"];
             kit: components["schemas"]["MatchItem"][];
+            limits: components["schemas"]["MatchLimits"];
+            look_alikes: components["schemas"]["MatchLookAlike"][];
+            now: components["schemas"]["MatchPerformance"];
+            old_rebuildable: string;
             opens_hydraulics: boolean;
             present: components["schemas"]["JobCurvePoint"][];
             proposed: string;
@@ -1002,6 +1149,63 @@ export interface components {
             done: boolean;
             strokes: number;
         };
+        MatchAtPressure: {
+            floored: boolean;
+            force_n: number | null;
+            /** Format: double */
+            mpa: number;
+            /** Format: double */
+            stroke_left_mm: number;
+            /** Format: double */
+            stroke_used: number;
+            /** Format: double */
+            travel_mm: number;
+        };
+        MatchBoosterSpec: {
+            check_valve?: string;
+            effective_area_mm2?: number | null;
+            firewall_spacing_mm?: number | null;
+            firewall_studs?: number;
+            power_area_mm2?: number | null;
+            pressure_thread?: string;
+            protrusion_mm?: number | null;
+            ratio?: number | null;
+            return_mm?: number | null;
+            rod_thread?: string;
+            shell_mm?: number | null;
+        };
+        MatchBore: {
+            /** Format: double */
+            mm: number;
+            nearest: string;
+            read: string;
+        };
+        MatchBoreChoice: {
+            broken: string[];
+            fits: boolean;
+            force_n: number | null;
+            force_ratio: number | null;
+            /** Format: double */
+            mm: number;
+            name: string;
+            present: boolean;
+            /** Format: double */
+            stroke_used: number;
+            /** Format: double */
+            travel_mm: number;
+            /** Format: double */
+            volume_ratio: number;
+        };
+        MatchFailedCircuit: {
+            circuit: string;
+            /** Format: double */
+            deceleration_mps2: number;
+            floored: boolean;
+            /** Format: double */
+            stroke_left_mm: number;
+            /** Format: double */
+            travel_mm: number;
+        };
         MatchFluidNeed: {
             allowed: string[];
             /** Format: double */
@@ -1017,16 +1221,57 @@ export interface components {
             total_cm3: number;
             /** Format: double */
             unit_cm3: number;
+            why: {
+                [key: string]: string;
+            };
         };
         MatchItem: {
             how: string;
             id: string;
             why: string;
+            with?: {
+                [key: string]: unknown;
+            };
+        };
+        MatchLimits: {
+            /** Format: double */
+            force_n: number;
+            /** Format: double */
+            mpa: number;
+            /** Format: double */
+            travel_mm: number;
+        };
+        MatchLookAlike: {
+            code: string;
+            does_not: string;
+            fits: string;
+            point: string;
+        };
+        MatchNearThread: {
+            /** Format: double */
+            diameter_mm: number;
+            id: string;
+            /** Format: double */
+            off_diameter_mm: number;
+            /** Format: double */
+            off_pitch_mm: number;
+            /** Format: double */
+            pitch_mm: number;
+            seat: string;
+            sure: boolean;
+            tube: string;
+        };
+        MatchPerformance: {
+            at: components["schemas"]["MatchAtPressure"][];
+            failed: components["schemas"]["MatchFailedCircuit"][];
+            unassisted: components["schemas"]["MatchUnassisted"] | null;
         };
         MatchPoint: {
             buy?: string[];
             code: string;
             id: string;
+            port?: components["schemas"]["MatchPort"];
+            run_mm?: number | null;
             verdict: string;
             with?: {
                 [key: string]: unknown;
@@ -1035,18 +1280,29 @@ export interface components {
         MatchPort: {
             circuit: string;
             position: string;
+            run_mm?: number | null;
             seat: string;
             side: string;
             thread: string;
         };
+        MatchUnassisted: {
+            /** Format: double */
+            deceleration_mps2: number;
+            meets: boolean | null;
+            need_mps2: number | null;
+        };
         MatchUnit: {
+            booster?: components["schemas"]["MatchBoosterSpec"];
             bore_mm: number | null;
+            brakes?: string;
             condition?: string;
+            connector?: string;
             contents: string[];
             /** Format: double */
             core?: number;
             face_seal: string;
             id: string;
+            kind?: string;
             maker: string;
             material?: string;
             number: string;
@@ -1054,6 +1310,8 @@ export interface components {
             ports: components["schemas"]["MatchPort"][];
             /** Format: double */
             price?: number;
+            rebuildable?: boolean | null;
+            remote_ports?: number | null;
             reservoir: string;
             residual_mpa: number | null;
             sensor: string;
@@ -1061,6 +1319,13 @@ export interface components {
             stud_spacing_mm: number | null;
             studs: number;
             variant: string;
+        };
+        MatchWorth: {
+            core_back: boolean;
+            /** Format: double */
+            expected: number;
+            /** Format: double */
+            fails: number;
         };
         PedalFurther: {
             kind: string;
@@ -1124,9 +1389,27 @@ export interface components {
         ServerBay: {
             jobs: components["schemas"]["ServerJobLine"][];
         };
+        ServerBoreIn: {
+            /** Format: double */
+            diameter_mm?: number;
+            /** Format: double */
+            pitch_mm?: number;
+            stamp?: string;
+        };
+        ServerBoreOut: {
+            bore: components["schemas"]["MatchBore"] | null;
+            threads: components["schemas"]["MatchNearThread"][];
+        };
         ServerChoicesEdit: {
             choices: components["schemas"]["JobChoices"];
             version: number;
+        };
+        ServerCounterIn: {
+            number: string;
+        };
+        ServerCounterOut: {
+            offer: components["schemas"]["InstrumentOffer"] | null;
+            state: string;
         };
         ServerDemoAccount: {
             display: string;
@@ -1151,6 +1434,18 @@ export interface components {
             min: number;
             shape: string;
             values: string[];
+        };
+        ServerImportIn: {
+            content: string;
+            name: string;
+        };
+        ServerImportView: {
+            done: number;
+            id: string;
+            name: string;
+            problems: components["schemas"]["CatalogueRowFault"][];
+            state: string;
+            total: number;
         };
         ServerIntakeEdit: {
             intake: components["schemas"]["JobIntake"];
@@ -1213,9 +1508,29 @@ export interface components {
             replace: components["schemas"]["JobReplaceView"];
             verify: components["schemas"]["JobVerifyView"];
         };
+        ServerSearchIn: {
+            bore_mm?: number | null;
+            firewall_spacing_mm?: number | null;
+            kind?: string;
+            pocket_mm?: number | null;
+            shell_mm?: number | null;
+            stud_spacing_mm?: number | null;
+            text?: string;
+            /** Format: double */
+            within_mm: number;
+        };
+        ServerSearchOut: {
+            /** Format: int64 */
+            all: number;
+            units: components["schemas"]["MatchUnit"][];
+        };
         ServerSessionView: {
             demo: components["schemas"]["ServerDemoAccount"][];
             user: components["schemas"]["ServerUserView"] | null;
+        };
+        ServerShelfIn: {
+            id: string;
+            on: boolean;
         };
         ServerSignIn: {
             demo?: boolean;
@@ -1526,6 +1841,224 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    bore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerBoreIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerBoreOut"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    importUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerImportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerImportView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    importState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerImportView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerSearchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerSearchOut"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    setShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerShelfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerShelfIn"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    exportUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    counter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerCounterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerCounterOut"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     bay: {
         parameters: {
             query?: never;
