@@ -48,6 +48,7 @@ type Report struct {
 	CommonSign                            Way
 	Calibration                           []Bin
 	CalibrationError                      float64 // mean distance of expected from observed over all probabilities stated
+	CalibrationErrorHigh                  float64 // the same over those of a tenth and more, where decisions are made
 	LeadExpected, LeadTrue                float64
 	DecisionP50, DecisionP95              time.Duration
 	TwoFaults, Sound                      float64
