@@ -116,6 +116,17 @@ func (j *Job) MatchAt(shelf []match.Unit, now time.Time) (*MatchView, error) {
 		}
 	}
 	v.LookAlikes = match.LookAlikes(results)
+	for _, list := range [][]CandidateView{v.Candidates, v.Boosters} { // what fits first, within it as on the shelf
+		slices.SortStableFunc(list, func(a, b CandidateView) int {
+			switch {
+			case match.Graver(a.Verdict, b.Verdict):
+				return 1
+			case match.Graver(b.Verdict, a.Verdict):
+				return -1
+			}
+			return 0
+		})
+	}
 	if v.Cylinder {
 		v.Bores = match.WhichBore(s, v.Limits)
 	}

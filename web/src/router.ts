@@ -18,6 +18,7 @@ export const router = createRouter({
   scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
   routes: [
     { path: '/', name: 'bay', component: () => import('./views/Bay.vue') },
+    { path: '/shelf', name: 'shelf', component: () => import('./views/Shelf.vue') },
     { path: '/sign-in', name: 'sign-in', component: () => import('./views/SignIn.vue') },
     {
       path: '/jobs/:id',

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import CounterPrice from './CounterPrice.vue'
 import Fig from './Fig.vue'
 import StateMark from './StateMark.vue'
 import { say, t } from '@/lib/words'
@@ -28,8 +29,12 @@ function spec(p: Schemas['MatchPoint']): Record<string, unknown> {
       <div>
         <h3>{{ c.unit.maker }} {{ c.unit.number }}</h3>
         <span class="small fig"
-          >{{ t('spec.' + (c.unit.condition || 'new')) }} · <Fig name="mm" :value="c.unit.bore_mm" /> ·
-          {{ (c.unit.price ?? 0).toFixed(0) }} + {{ (c.unit.core ?? 0).toFixed(0) }} {{ t('ui.core') }}</span
+          >{{ t('spec.' + (c.unit.condition || 'new')) }} ·
+          <Fig v-if="c.unit.bore_mm" name="mm" :value="c.unit.bore_mm" />
+          <template v-else-if="c.unit.booster?.shell_mm"><Fig name="mm" :value="c.unit.booster.shell_mm" /></template> ·
+          {{ (c.unit.price ?? 0).toFixed(0) }} + {{ (c.unit.core ?? 0).toFixed(0) }} {{ t('ui.core') }} ·
+          {{ t('ui.worth', { n: c.worth.expected.toFixed(0) })
+          }}{{ c.worth.core_back ? ', ' + t('ui.worth_core') : '' }}</span
         >
       </div>
       <div class="row">
@@ -59,6 +64,7 @@ function spec(p: Schemas['MatchPoint']): Record<string, unknown> {
         >
       </li>
     </ul>
+    <CounterPrice v-if="c.unit.number" :number="c.unit.number" />
     <button type="button" class="tap bare more" :aria-expanded="open" @click="open = !open">
       {{ t(open ? 'ui.only_differences' : 'ui.all_points', { count: c.points.length }) }}
     </button>

@@ -17,7 +17,7 @@ function turn() {
 
 <template>
   <header class="top">
-    <RouterLink to="/" class="brand" :aria-label="'Geminate, ' + t('ui.bay')">
+    <RouterLink to="/" class="brand" data-testid="back-to-bay" :aria-label="'Geminate, ' + t('ui.bay')">
       <svg viewBox="0 0 40 32" width="40" height="32" aria-hidden="true">
         <path d="M1 12H39" class="a" />
         <path d="M1 20H39" class="b" />
@@ -27,6 +27,7 @@ function turn() {
     </RouterLink>
     <slot />
     <div class="row tools">
+      <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>
       <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
         {{ t('units.' + session.pref) }}
       </button>

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Unit } from '@/api/client'
 import Choice from './Choice.vue'
 import NumField from './NumField.vue'
+import StampHelp from './StampHelp.vue'
 import UnitDrawing from './UnitDrawing.vue'
 import { t } from '@/lib/words'
 
@@ -28,12 +29,16 @@ function port(i: number, change: Partial<Unit['ports'][number]>) {
   set({ ports: ports.value.map((p, k) => (k === i ? { ...p, ...change } : p)) })
 }
 const spec = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.' + v) }))
-const threads = ['3/8-24', '7/16-24', '1/2-20', 'M10x1', 'M12x1'].map((v) => ({ id: v, label: v }))
+const threads = ['3/8-24', '7/16-24', '1/2-20', '9/16-18', 'M10x1', 'M12x1', 'M13x1.5'].map((v) => ({
+  id: v,
+  label: v,
+}))
 const texts: [keyof Unit, string[]][] = [
   ['face_seal', ['o_ring', 'gasket', 'none']],
   ['sensor', ['none', 'two_pin', 'three_pin']],
   ['variant', ['plain', 'abs']],
   ['reservoir', ['included', 'reuse', 'remote']],
+  ['brakes', ['disc', 'drum', 'disc_drum']],
 ]
 </script>
 
@@ -81,7 +86,7 @@ const texts: [keyof Unit, string[]][] = [
       <Choice
         :value="p.seat"
         :label="t('ui.seat')"
-        :options="spec(['inverted_flare', 'bubble'])"
+        :options="spec(['inverted_flare', 'bubble', 'banjo'])"
         @pick="(v) => v && port(i, { seat: v })"
       />
       <Choice
@@ -90,8 +95,18 @@ const texts: [keyof Unit, string[]][] = [
         :options="spec(['left', 'right', 'below'])"
         @pick="(v) => v && port(i, { side: v })"
       />
+      <NumField
+        v-if="name === 'old'"
+        :model-value="p.run_mm"
+        name="mm"
+        :label="t('ui.run')"
+        :min="50"
+        :max="4000"
+        @update:model-value="(v) => port(i, { run_mm: v })"
+      />
     </div>
   </div>
+  <StampHelp />
   <div class="row port">
     <Choice
       v-for="[field, values] in texts"
@@ -106,6 +121,13 @@ const texts: [keyof Unit, string[]][] = [
       :value="unit.residual_mpa == null ? null : unit.residual_mpa > 0 ? 'yes' : 'no'"
       :options="['no', 'yes'].map((v) => ({ id: v, label: t('value.' + v) }))"
       @pick="(v) => set({ residual_mpa: v === 'yes' ? 0.07 : 0 })"
+    />
+    <Choice
+      v-if="name === 'old'"
+      :label="t('ui.old_rebuildable')"
+      :value="unit.rebuildable == null ? null : unit.rebuildable ? 'yes' : 'no'"
+      :options="['yes', 'no'].map((v) => ({ id: v, label: t('ui.can_rebuild_' + v) }))"
+      @pick="(v) => set({ rebuildable: v === 'yes' })"
     />
   </div>
 </template>

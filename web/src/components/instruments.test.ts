@@ -162,6 +162,7 @@ it('a unit that does not fit cannot be chosen, and says why first', async () => 
       { id: 'variant', verdict: 'does_not_fit', code: 'match.variant.other', with: { old: 'plain', new: 'abs' } },
     ],
     chosen: false,
+    worth: { expected: 162, fails: 0.02, core_back: true },
   } as unknown as Schemas['JobCandidateView']
   const w = mount(Candidate, { props: { c, shown: false }, global })
   expect(w.find('[data-testid="choose-u"]').attributes('disabled')).toBeDefined()

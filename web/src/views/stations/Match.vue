@@ -1,23 +1,25 @@
 <script setup lang="ts">
-import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas, Unit } from '@/api/client'
+import BoosterMatch from '@/components/BoosterMatch.vue'
 import Candidate from '@/components/Candidate.vue'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
+import FluidInHand from '@/components/FluidInHand.vue'
+import InHand from '@/components/InHand.vue'
 import Fig from '@/components/Fig.vue'
-import NumField from '@/components/NumField.vue'
 import PedalPlot, { type Trace } from '@/components/PedalPlot.vue'
+import OwnUnit from '@/components/OwnUnit.vue'
+import PerformanceTable from '@/components/PerformanceTable.vue'
 import UnitMeasure from '@/components/UnitMeasure.vue'
+import WhichBore from '@/components/WhichBore.vue'
 import { useChoices } from '@/lib/choices'
 import { useStation } from '@/lib/station'
 import { has, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
-import { useSession } from '@/stores/session'
 
 const store = useJob()
-const session = useSession()
 const { view, problem } = useStation('match')
 const { choices, set } = useChoices()
 const measuring = ref(!store.job!.choices.old_unit)
@@ -38,8 +40,6 @@ const empty: Unit = {
   contents: [],
 }
 const old = computed<Unit>(() => choices.value.old_unit ?? empty)
-const own = computed<Unit>(() => choices.value.own_unit ?? { ...empty, id: 'own', condition: 'new' })
-const owning = ref(!!store.job!.choices.own_unit)
 const chambers = computed(() => {
   const m = store.system!.master_cylinder
   return m.secondary
@@ -70,9 +70,21 @@ const traces = computed<Trace[]>(() => {
 function choose(u: Unit) {
   void set({ unit: choices.value.unit?.id === u.id ? null : u })
 }
-const kit = computed(() =>
-  ['move_over', 'buy', 'in_box'].map((how) => ({ how, items: view.value?.kit.filter((i) => i.how === how) ?? [] })),
-)
+function fromVehicle() {
+  const v = view.value!.from_vehicle
+  void set({
+    old_unit: {
+      ...old.value,
+      bore_mm: v.bore_mm,
+      stroke_mm: v.stroke_mm,
+      residual_mpa: old.value.residual_mpa ?? v.residual_mpa,
+    },
+  })
+}
+const nameOf = (id: string) => {
+  const c = [...(view.value?.candidates ?? []), ...(view.value?.boosters ?? [])].find((x) => x.unit.id === id)
+  return c ? `${c.unit.maker} ${c.unit.number}` : id
+}
 </script>
 
 <template>
@@ -103,10 +115,18 @@ const kit = computed(() =>
     <section v-if="view.fits_cylinder" class="field">
       <header>
         <h2>{{ t('ui.old_unit') }}</h2>
-        <button type="button" class="tap" :aria-expanded="measuring" @click="measuring = !measuring">
-          {{ t(measuring ? 'ui.fold' : 'ui.measure') }}
-        </button>
+        <span class="row">
+          <button v-if="!old.bore_mm" type="button" class="tap" data-testid="from-vehicle" @click="fromVehicle">
+            {{ t('ui.take_from_vehicle') }}
+          </button>
+          <button type="button" class="tap" :aria-expanded="measuring" @click="measuring = !measuring">
+            {{ t(measuring ? 'ui.fold' : 'ui.measure') }}
+          </button>
+        </span>
       </header>
+      <p v-if="choices.old_unit" class="small">
+        {{ t('ui.old_rebuildable') }}: {{ t('ui.rebuild.' + view.old_rebuildable) }}
+      </p>
       <UnitMeasure v-if="measuring" name="old" :unit="old" :chambers="chambers" @change="(u) => set({ old_unit: u })" />
       <p v-else class="fig">
         {{ t('point.bore') }} <Fig name="mm" :value="old.bore_mm" />, {{ t('point.mounting') }} {{ old.studs }} ×
@@ -119,35 +139,7 @@ const kit = computed(() =>
       </p>
     </section>
 
-    <section v-if="view.fits_cylinder" class="field">
-      <header>
-        <h2>{{ t('ui.own_unit') }}</h2>
-        <button type="button" class="tap" :aria-expanded="owning" data-testid="own" @click="owning = !owning">
-          {{ t(owning ? 'ui.fold' : 'ui.measure') }}
-        </button>
-      </header>
-      <template v-if="owning">
-        <p class="small">{{ t('ui.own_note') }}</p>
-        <div class="cols">
-          <label
-            ><span class="small">{{ t('ui.maker') }}</span
-            ><NInput
-              :value="own.maker"
-              placeholder=""
-              data-testid="own-maker"
-              @update:value="(v: string) => set({ own_unit: { ...own, maker: v } })"
-          /></label>
-          <label
-            ><span class="small">{{ t('ui.number') }}</span
-            ><NInput
-              :value="own.number"
-              placeholder=""
-              @update:value="(v: string) => set({ own_unit: { ...own, number: v } })"
-          /></label>
-        </div>
-        <UnitMeasure name="own" :unit="own" :chambers="chambers" @change="(u) => set({ own_unit: u })" />
-      </template>
-    </section>
+    <OwnUnit v-if="view.fits_cylinder" :empty="empty" :chambers="chambers" />
 
     <section v-if="view.fits_cylinder" class="field">
       <header>
@@ -155,6 +147,15 @@ const kit = computed(() =>
         <span class="small">{{ t('ui.shelf_note') }}</span>
       </header>
       <p v-if="!view.candidates.length">{{ t('ui.shelf_empty') }}</p>
+      <p v-for="l in view.look_alikes" :key="l.fits + l.does_not" class="caution" data-testid="look-alike">
+        {{
+          t('ui.look_alike', {
+            fits: nameOf(l.fits),
+            not: nameOf(l.does_not),
+            point: t('point.' + l.point).toLowerCase(),
+          })
+        }}
+      </p>
       <Candidate
         v-for="c in view.candidates"
         :key="c.unit.id"
@@ -163,6 +164,25 @@ const kit = computed(() =>
         @show="shown = c.unit.id"
         @choose="choose(c.unit)"
       />
+    </section>
+
+    <BoosterMatch v-if="view.fits_booster" :view="view" :empty="empty" :shown="shown" @show="(id) => (shown = id)" />
+
+    <section v-if="view.fits_cylinder" class="field">
+      <header>
+        <h2>{{ t('ui.performance') }}</h2>
+      </header>
+      <PerformanceTable
+        :present="view.now"
+        :candidate="candidate?.performance ?? null"
+        :name="candidate ? `${candidate.unit.maker} ${candidate.unit.number}` : ''"
+      />
+    </section>
+    <section v-if="view.bores.length" class="field">
+      <header>
+        <h2>{{ t('ui.which_bore') }}</h2>
+      </header>
+      <WhichBore :bores="view.bores" :limits="view.limits" />
     </section>
 
     <section v-if="view.fits_cylinder && candidate" class="field">
@@ -177,76 +197,8 @@ const kit = computed(() =>
       <p class="small">{{ t('caution.twin') }}</p>
     </section>
 
-    <section class="field">
-      <header>
-        <h2>{{ t('ui.in_hand') }}</h2>
-      </header>
-      <div class="cols">
-        <div v-for="k in kit" :key="k.how">
-          <h3>{{ t('how.' + k.how) }}</h3>
-          <ul>
-            <li v-for="i in k.items" :key="i.id">
-              {{ t('item.' + i.id) }}
-              <span class="small">{{ i.why.startsWith('kit.') ? t(i.why) : '' }}</span>
-            </li>
-            <li v-if="!k.items.length" class="small">–</li>
-          </ul>
-        </div>
-      </div>
-    </section>
-
-    <section class="field">
-      <header>
-        <h2>{{ t('ui.fluid') }}</h2>
-        <span class="small">{{ t('ui.allowed', { list: view.fluid.allowed.join(', ') }) }}</span>
-      </header>
-      <p v-if="view.opens_hydraulics" class="big" data-testid="fluid-need">
-        <strong class="fig">{{ view.fluid.bottles }} × {{ view.fluid.bottle_cm3 }} mL</strong>
-        {{ view.fluid.class }}: {{ t('ui.fluid_bleed') }} <Fig name="cm3" :value="view.fluid.bleed_cm3" />,
-        {{ t('ui.fluid_unit') }} <Fig name="cm3" :value="view.fluid.unit_cm3" />, {{ t('ui.fluid_margin') }}
-        <Fig name="cm3" :value="view.fluid.margin_cm3" />
-      </p>
-      <p v-else>
-        {{ t(choices.scope === 'elsewhere' ? 'plan.no_bleeding.elsewhere' : 'plan.no_bleeding.cylinder_aside') }}
-      </p>
-      <div v-if="view.opens_hydraulics" class="cols gap">
-        <Choice
-          :value="choices.bottle.class"
-          :label="t('ui.bottle')"
-          :options="(session.vocabulary?.fluids ?? []).map((f) => ({ id: f, label: f }))"
-          testid="bottle"
-          @pick="(v) => v && set({ bottle: { ...choices.bottle, class: v } })"
-        />
-        <NumField
-          :model-value="choices.bottle.water_percent"
-          name="percent"
-          unitless
-          :label="t('ui.bottle_water')"
-          :min="0"
-          :max="5"
-          testid="bottle-water"
-          @update:model-value="(v) => set({ bottle: { ...choices.bottle, water_percent: v } })"
-        />
-        <label
-          ><span class="small">{{ t('ui.bottle_opened') }}</span
-          ><NInput
-            :value="choices.bottle.opened_at"
-            placeholder="2026-11-01"
-            @change="(v: string) => set({ bottle: { ...choices.bottle, opened_at: v } })"
-        /></label>
-      </div>
-      <p
-        v-if="view.bottle.fitness && view.opens_hydraulics"
-        :class="view.bottle.allowed ? 'small' : 'problem'"
-        class="gap"
-      >
-        {{ t('fluid.' + view.bottle.fitness)
-        }}<template v-if="view.bottle.water"
-          >; {{ t('ui.water') }}: {{ t('fluid.' + view.bottle.water) }}, {{ t('ui.boils') }}
-          <Fig name="c" :value="view.bottle.boil_c" /> ({{ t('ui.interpolated') }})</template
-        >
-      </p>
-    </section>
+    <InHand :kit="view.kit" />
+    <FluidInHand :view="view" />
     <TwinPanel class="gap" />
     <div class="row gap">
       <RouterLink class="tap main" :to="{ name: 'replace' }" data-testid="to-replace">{{
@@ -259,12 +211,5 @@ const kit = computed(() =>
 <style scoped>
 .gap {
   margin-top: 12px;
-}
-.big strong {
-  font-size: 26px;
-}
-ul {
-  margin: 4px 0 0;
-  padding-left: 18px;
 }
 </style>

@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas, Unit } from '@/api/client'
+import BoosterMeasure from './BoosterMeasure.vue'
+import Candidate from './Candidate.vue'
+import { useChoices } from '@/lib/choices'
+import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
+
+/** The old booster measured, and the boosters of the shelf and the catalogue against it. */
+const props = defineProps<{ view: Schemas['JobMatchView']; empty: Unit; shown: string | null }>()
+defineEmits<{ show: [string] }>()
+const store = useJob()
+const { choices, set } = useChoices()
+const hydraulic = computed(() => store.system?.booster?.kind !== 'vacuum')
+const old = computed<Unit>(
+  () =>
+    choices.value.old_booster ?? {
+      ...props.empty,
+      id: 'old_booster',
+      kind: hydraulic.value ? 'hydraulic_booster' : 'vacuum_booster',
+    },
+)
+const open = ref(!store.job!.choices.old_booster)
+</script>
+
+<template>
+  <section class="field">
+    <header>
+      <h2>{{ t('ui.old_booster') }}</h2>
+      <button type="button" class="tap" :aria-expanded="open" data-testid="measure-booster" @click="open = !open">
+        {{ t(open ? 'ui.fold' : 'ui.measure') }}
+      </button>
+    </header>
+    <BoosterMeasure v-if="open" :unit="old" :hydraulic="hydraulic" @change="(u) => set({ old_booster: u })" />
+  </section>
+  <section v-if="view.boosters.length" class="field" data-testid="boosters">
+    <header>
+      <h2>{{ t('ui.boosters') }}</h2>
+      <span class="small">{{ t('ui.shelf_note') }}</span>
+    </header>
+    <Candidate
+      v-for="c in view.boosters"
+      :key="c.unit.id"
+      :c="c"
+      :shown="shown === c.unit.id"
+      @show="$emit('show', c.unit.id)"
+      @choose="set({ booster: choices.booster?.id === c.unit.id ? undefined : c.unit })"
+    />
+  </section>
+</template>
+
+<style scoped>
+.field + .field {
+  margin-top: 14px;
+}
+</style>

@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import { NInput } from 'naive-ui'
+import type { Schemas } from '@/api/client'
+import Choice from './Choice.vue'
+import Fig from './Fig.vue'
+import NumField from './NumField.vue'
+import { useChoices } from '@/lib/choices'
+import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
+
+/** The fluid to have in hand, why each class may or may not go in, and the bottle on the shelf. */
+defineProps<{ view: Schemas['JobMatchView'] }>()
+const session = useSession()
+const { choices, set } = useChoices()
+</script>
+
+<template>
+  <section class="field">
+    <header>
+      <h2>{{ t('ui.fluid') }}</h2>
+      <span class="small">{{ t('ui.allowed', { list: view.fluid.allowed.join(', ') }) }}</span>
+    </header>
+    <p v-if="view.opens_hydraulics" class="big" data-testid="fluid-need">
+      <strong class="fig">{{ view.fluid.bottles }} × {{ view.fluid.bottle_cm3 }} mL</strong>
+      {{ view.fluid.class }}: {{ t('ui.fluid_bleed') }} <Fig name="cm3" :value="view.fluid.bleed_cm3" />,
+      {{ t('ui.fluid_unit') }} <Fig name="cm3" :value="view.fluid.unit_cm3" />, {{ t('ui.fluid_margin') }}
+      <Fig name="cm3" :value="view.fluid.margin_cm3" />
+    </p>
+    <p v-else>
+      {{ t(choices.scope === 'elsewhere' ? 'plan.no_bleeding.elsewhere' : 'plan.no_bleeding.cylinder_aside') }}
+    </p>
+    <div v-if="view.opens_hydraulics" class="cols gap">
+      <Choice
+        :value="choices.bottle.class"
+        :label="t('ui.bottle')"
+        :options="(session.vocabulary?.fluids ?? []).map((f) => ({ id: f, label: f }))"
+        testid="bottle"
+        @pick="(v) => v && set({ bottle: { ...choices.bottle, class: v } })"
+      />
+      <NumField
+        :model-value="choices.bottle.water_percent"
+        name="percent"
+        unitless
+        :label="t('ui.bottle_water')"
+        :min="0"
+        :max="5"
+        testid="bottle-water"
+        @update:model-value="(v) => set({ bottle: { ...choices.bottle, water_percent: v } })"
+      />
+      <label
+        ><span class="small">{{ t('ui.bottle_opened') }}</span
+        ><NInput
+          :value="choices.bottle.opened_at"
+          placeholder="2026-11-01"
+          @change="(v: string) => set({ bottle: { ...choices.bottle, opened_at: v } })"
+      /></label>
+    </div>
+    <p
+      v-if="view.bottle.fitness && view.opens_hydraulics"
+      :class="view.bottle.allowed ? 'small' : 'problem'"
+      class="gap"
+    >
+      {{ t('fluid.' + view.bottle.fitness)
+      }}<template v-if="view.bottle.water"
+        >; {{ t('ui.water') }}: {{ t('fluid.' + view.bottle.water) }}, {{ t('ui.boils') }}
+        <Fig name="c" :value="view.bottle.boil_c" /> ({{ t('ui.interpolated') }})</template
+      >
+    </p>
+    <p v-if="view.bottle.open_days != null && view.opens_hydraulics" data-testid="bottle-age">
+      {{ t('ui.open_days', { n: view.bottle.open_days }) }}: {{ t('fluid_age.' + view.bottle.age) }}
+    </p>
+    <ul v-if="view.opens_hydraulics" class="small">
+      <li v-for="(f, c) in view.fluid.why" :key="c">{{ c }}: {{ t('fluid.' + f) }}</li>
+    </ul>
+    <p class="small">{{ t('ui.steering_apart') }}</p>
+  </section>
+</template>
+
+<style scoped>
+.gap {
+  margin-top: 12px;
+}
+.big strong {
+  font-size: 26px;
+}
+ul {
+  margin: 6px 0 0;
+  padding-left: 18px;
+}
+</style>
