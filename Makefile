@@ -34,6 +34,7 @@ api: web/node_modules/.made
 .PHONY: docs
 docs:
 	go run ./cmd/geminate schema > docs/system.schema.json
+	go run ./cmd/geminate schema --units > docs/units.schema.json
 	go run ./cmd/geminate pattern --page > docs/patterns.md
 
 # The trial of the diagnosis: about a quarter of an hour on two cores.
@@ -65,7 +66,7 @@ test-go: web
 
 # Pictures of the main views, made by the browser test from demo data.
 screenshots: web
-	GEMINATE_SHOTS=$(CURDIR)/bin/shots go test ./e2e -count=1 -run 'TestWholeJob|TestTablet'
+	GEMINATE_SHOTS=$(CURDIR)/bin/shots go test ./e2e -count=1 -run 'TestWholeJob|TestTablet|TestTwinIs|TestCatalogue|TestKeyboard'
 
 clean:
 	rm -rf bin web/dist/assets web/dist/index.html web/dist/mark.svg web/node_modules

@@ -1,9 +1,12 @@
 package e2e
 
 import (
+	"slices"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // Diagnose as a trade tool: guided tests with their figures, a place tapped beside the drawing, evidence
@@ -52,4 +55,41 @@ func TestDiagnoseGuidesAndExplains(t *testing.T) {
 	p.click("costs-store")
 	p.until("weighed anew", `document.querySelector('[data-testid=judgement]').innerText !== `+js(before))
 	assert.NotEmpty(t, before)
+}
+
+// From the tap on a changed finding to the new ranking on the screen: the event stored, the diagnosis worked
+// out with the full tables, the page drawn. One sample an operation; p50 and p95 are reported.
+func BenchmarkChangedFinding(b *testing.B) {
+	a := start(b, b.TempDir(), freePort(b))
+	p := open(b, a.url, 1280, 800)
+	openPickup(p)
+	p.goTo("diagnose")
+	p.click("pedal.sinks-slow")
+	p.has("judgement", "Keep testing")
+	p.click("level.falls-no")
+	p.stored()
+	const measure = `new Promise(done => {
+		const list = document.querySelector('[data-testid=faults]')
+		const next = document.querySelector('[data-testid="pedal.sinks-slow"]').ariaPressed === "true" ? "fast" : "slow"
+		const start = performance.now()
+		new MutationObserver((_, o) => { o.disconnect(); done(performance.now() - start) }).observe(list, {subtree: true, childList: true, characterData: true, attributes: true})
+		document.querySelector('[data-testid="pedal.sinks-' + next + '"]').click()
+	})`
+	var times []float64
+	sample := func() {
+		ms, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](measure, chromedp.EvalAwaitPromise))
+		require.NoError(b, err)
+		times = append(times, ms)
+		p.stored()
+	}
+	for range 5 {
+		sample()
+	}
+	times = nil
+	for b.Loop() {
+		sample()
+	}
+	slices.Sort(times)
+	b.ReportMetric(times[len(times)/2], "p50-ms")
+	b.ReportMetric(times[len(times)*95/100], "p95-ms")
 }

@@ -66,7 +66,7 @@ func setUp(m *testing.M) int {
 
 // app is one running geminate.
 type app struct {
-	t    *testing.T
+	t    testing.TB
 	cmd  *exec.Cmd
 	url  string
 	port int
@@ -75,7 +75,7 @@ type app struct {
 	done chan error
 }
 
-func freePort(t *testing.T) int {
+func freePort(t testing.TB) int {
 	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
@@ -84,7 +84,7 @@ func freePort(t *testing.T) int {
 }
 
 // start runs `geminate demo` on a data directory and waits until it says it is ready.
-func start(t *testing.T, data string, port int) *app {
+func start(t testing.TB, data string, port int) *app {
 	t.Helper()
 	a := &app{t: t, data: data, port: port, out: &strings.Builder{}, done: make(chan error, 1)}
 	a.cmd = exec.Command(binary, "demo")
@@ -137,11 +137,11 @@ func (a *app) kill() {
 
 // page is one browser tab with cookies of its own.
 type page struct {
-	t   *testing.T
+	t   testing.TB
 	ctx context.Context
 }
 
-func open(t *testing.T, url string, width, height int64) *page {
+func open(t testing.TB, url string, width, height int64) *page {
 	t.Helper()
 	tab, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)

@@ -67,5 +67,6 @@ func TestCatalogueAndMatch(t *testing.T) {
 	p.fill("booster-firewall", "84")
 	p.see("boosters")
 	p.has("boosters", "Measure this on the old unit")
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid=measure-booster]').closest('section').scrollIntoView()`))
 	p.shot("match-booster")
 }

@@ -148,6 +148,8 @@ func TestCommandLine(t *testing.T) {
 		"bench":    {"", []string{"bench", "--bore-mm", "25.4", "--length-mm", "45", "--port-mm", "12", "--port", "top", "--tilt-deg", "10", "--stroke-mm", "30", "--strokes", "15"}, "trapped_mm3"},
 		"bleed":    {sys, []string{"bleed", "--method", "pedal", "--stroke-mm", "15"}, "order"},
 		"diagnose": {`{"format":"geminate.case/1","pattern":"pickup-front-rear-vacuum","findings":[{"id":"pedal.sinks","value":"slow"}]}`, []string{"diagnose"}, "faults"},
+		"match":    {`{"format":"geminate.case/1","pattern":"special-manual"}`, []string{"match"}, "bores"},
+		"schema":   {"", []string{"schema", "--units"}, "properties"},
 	} {
 		out, errs, code := run(c.stdin, c.args...)
 		require.Zero(t, code, "%s: %s", name, errs)
@@ -162,6 +164,8 @@ func TestCommandLine(t *testing.T) {
 	}{
 		"system":  {strings.Replace(sys, `"mass_kg":2750`, `"mass_kg":-1`, 1), []string{"twin", "apply"}, "$.vehicle.mass_kg: -1 is outside"},
 		"case":    {`{"format":"geminate.case/1","pattern":"x","findings":[]}`, []string{"diagnose"}, "$.pattern: x is not one of"},
+		"match":   {`{"format":"geminate.case/1","pattern":"special-manual","scope":"both"}`, []string{"match"}, "$.scope: both is not one of"},
+		"trial":   {"", []string{"trial", "--vehicles", "3"}, "--vehicles takes 20"},
 		"seconds": {sys, []string{"twin", "hold", "--seconds", "0"}, "above zero"},
 		"nan":     {sys, []string{"twin", "apply", "--pedal-force", "NaN"}, "not a figure"},
 		"file":    {"", []string{"twin", "apply", "/no/such/file"}, "no such file"},

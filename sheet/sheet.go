@@ -6,8 +6,11 @@ import (
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"sort"
+	"strings"
 	"time"
 
 	"github.com/go-pdf/fpdf"
@@ -139,8 +142,45 @@ func (p *page) diagnosis() error {
 			name += " (" + f.At + ")"
 		}
 		p.line("", words.T("sheet.probability", map[string]any{"fault": name, "percent": math.Round(f.Probability * 100)}))
+		for k, b := range f.Because {
+			if k == 3 || i > 0 {
+				break // the reasons of the leading fault, the heaviest three
+			}
+			way := "sheet.for"
+			if b.Bits < 0 {
+				way = "sheet.against"
+			}
+			p.line("", words.T(way, map[string]any{"finding": words.T("finding."+b.Finding, nil), "bits": fmt.Sprintf("%.1f", math.Abs(b.Bits))}))
+		}
+	}
+	if v.Count > 0 {
+		p.verdict(&v.Result)
 	}
 	return nil
+}
+
+// verdict prints what was proposed, what did not go together, and what could not be finished here.
+func (p *page) verdict(r *diagnose.Result) {
+	best := diagnose.ActionCost{ID: r.Action.ID, Also: r.Action.Also}
+	if r.Action.ID == "keep_testing" && len(r.Action.Alternatives) > 0 {
+		best = r.Action.Alternatives[0]
+	}
+	text := words.T("action."+best.ID, nil)
+	for _, a := range best.Also {
+		if r.Action.Settled {
+			text += " + " + words.T("action."+a, nil)
+		}
+	}
+	if !r.Action.Settled {
+		text += ", " + words.T("sheet.not_settled", nil)
+	}
+	p.line(words.T("sheet.action", nil), text)
+	for _, c := range r.Contradictions {
+		p.line("", words.T("ui.contradiction", map[string]any{"a": words.T("finding."+c.Findings[0], nil), "b": words.T("finding."+c.Findings[1], nil), "repeat": words.T("finding."+c.Repeat, nil)}))
+	}
+	for _, o := range r.CannotFinish {
+		p.line("", words.T("obstacle."+o.Why, nil))
+	}
 }
 
 // Value writes a finding's value as people read it.
@@ -167,6 +207,22 @@ func Value(f diagnose.Finding, pref string) string {
 			out += words.By("_n", r.PedalForceN, pref) + ": " + words.By("_mm", r.TravelMM, pref)
 		}
 		return out
+	}
+	var gauges []diagnose.Gauge
+	if f.ID == "pressure.gauge" && json.Unmarshal(f.Value, &gauges) == nil {
+		out := []string{}
+		for _, g := range gauges {
+			out = append(out, g.At+" "+words.By("_mpa", g.MPA, pref))
+		}
+		return strings.Join(out, ", ")
+	}
+	var placed map[string]string
+	if json.Unmarshal(f.Value, &placed) == nil && placed != nil {
+		out := []string{}
+		for _, at := range slices.Sorted(maps.Keys(placed)) {
+			out = append(out, at+" "+words.T("value."+placed[at], nil))
+		}
+		return strings.Join(out, ", ")
 	}
 	var list []string
 	if json.Unmarshal(f.Value, &list) == nil {
@@ -196,6 +252,9 @@ func (p *page) work() {
 			bore = ", " + words.By("_mm", *c.Unit.BoreMM, p.pref)
 		}
 		p.line("", c.Unit.Maker+" "+c.Unit.Number+bore+", "+words.T("spec."+c.Unit.Condition, nil))
+	}
+	if c.Booster != nil && c.Scope.FitsBooster() {
+		p.line("", c.Booster.Maker+" "+c.Booster.Number+", "+words.T("spec."+c.Booster.Condition, nil))
 	}
 	if c.Scope.OpensHydraulics() {
 		fluid := c.Bottle.Class

@@ -52,7 +52,7 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	}
 	post := b.posterior("")
 	marginals := e.marginals(post)
-	r := &Result{Faults: e.rank(marginals, b.ev), Healthy: post[0], Contradictions: b.contradictions(marginals)}
+	r := &Result{Faults: e.rank(marginals, b.ev, b.asSure), Healthy: post[0], Contradictions: b.contradictions(marginals)}
 
 	remedies := e.remedies(&costs)
 	ranked := e.ranked(remedies, post)

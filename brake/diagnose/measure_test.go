@@ -182,3 +182,27 @@ func TestWhatItRestsOn(t *testing.T) {
 		assert.NotEmpty(t, b.Origin)
 	}
 }
+
+// What is shown beside a probability is the table's own figure, though the finding counts for less.
+func TestReasonsShowTheTablesFigures(t *testing.T) {
+	alone := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"))
+	felt := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), `{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}}`)
+	unsure := run(t, "pickup-front-rear-vacuum", `{"id":"pedal.sinks","value":"slow","sure":false}`)
+	reason := func(r *Result) Because {
+		for _, f := range r.Faults {
+			for _, b := range f.Because {
+				if f.ID == "mc.primary_cup_bypass" && b.Finding == "pedal.sinks" {
+					return b
+				}
+			}
+		}
+		t.Fatal("no reason")
+		return Because{}
+	}
+	a, b, c := reason(alone), reason(felt), reason(unsure)
+	assert.InDelta(t, 0.7, a.With, 0.03, "the table's own")
+	assert.Equal(t, [2]float64{a.With, a.Without}, [2]float64{b.With, b.Without})
+	assert.Equal(t, [2]float64{a.With, a.Without}, [2]float64{c.With, c.Without})
+	assert.Equal(t, []string{"", "told_by_measurement", "unsure"}, []string{a.Less, b.Less, c.Less})
+	assert.True(t, b.Bits < a.Bits && c.Bits < a.Bits)
+}

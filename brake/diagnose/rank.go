@@ -9,11 +9,13 @@ import (
 type Because struct {
 	Finding string  `json:"finding"`
 	Bits    float64 `json:"bits"`
-	// With and Without are P(finding) with this fault and without it, as the engine weighs them: for a
-	// reading a density, so only their ratio tells.
+	// With and Without are P(finding) with this fault and without it, as if it were sure and stood alone: for
+	// a reading a density, so only their ratio tells.
 	With    float64 `json:"with"`
 	Without float64 `json:"without"`
 	Origin  Origin  `json:"origin"`
+	// Less says why the bits are fewer than that: unsure, or told_by_measurement; "" where they are not.
+	Less string `json:"less,omitempty"`
 }
 
 // Ranked is one fault with its probability, alone or in a pair, and the evidence.
@@ -28,29 +30,14 @@ type Ranked struct {
 // leastShown is the probability under which a fault is not listed.
 const leastShown = 0.001
 
-// rank lists the faults by probability and weighs each finding for them, over all hypotheses.
-func (e *engine) rank(marginals []float64, ev []evidence) []Ranked {
+// rank lists the faults by probability and weighs each finding for them, over all hypotheses. asSure holds
+// the same evidence as if every finding were sure and stood alone.
+func (e *engine) rank(marginals []float64, ev, asSure []evidence) []Ranked {
 	out := []Ranked{}
-	prior := e.marginals(e.prior)
-	weights := make([][2][]float64, len(ev)) // P(finding, fault) and P(finding, no such fault)
+	counted, alone := make([][2][]float64, len(ev)), make([][2][]float64, len(ev))
 	for k := range ev {
-		with, total := make([]float64, len(e.faults)), 0.0
-		for i, h := range e.hyps {
-			x := e.prior[i] * ev[k].like[i]
-			total += x
-			if h.a >= 0 {
-				with[h.a] += x
-			}
-			if h.b >= 0 {
-				with[h.b] += x
-			}
-		}
-		without := make([]float64, len(e.faults))
-		for i := range without {
-			without[i] = (total - with[i]) / (1 - prior[i])
-			with[i] /= prior[i]
-		}
-		weights[k] = [2][]float64{with, without}
+		counted[k] = e.withAndWithout(ev[k].like)
+		alone[k] = e.withAndWithout(asSure[k].like)
 	}
 	for i, f := range e.faults {
 		if marginals[i] < leastShown {
@@ -59,8 +46,14 @@ func (e *engine) rank(marginals []float64, ev []evidence) []Ranked {
 		r := Ranked{ID: f.fault.ID, At: f.at, Part: f.fault.Part, Probability: marginals[i], Because: []Because{}}
 		byID := map[string]int{}
 		for k := range ev {
-			b := Because{Finding: ev[k].obs.finding, With: weights[k][0][i], Without: weights[k][1][i], Origin: ev[k].origin(f.fault.ID)}
-			b.Bits = math.Log2(b.With / b.Without)
+			b := Because{Finding: ev[k].obs.finding, With: alone[k][0][i], Without: alone[k][1][i], Origin: ev[k].origin(f.fault.ID)}
+			b.Bits = math.Log2(counted[k][0][i] / counted[k][1][i])
+			switch {
+			case !ev[k].obs.sure:
+				b.Less = "unsure"
+			case ev[k].obs.weight != 1:
+				b.Less = "told_by_measurement"
+			}
 			if at, ok := byID[b.Finding]; ok { // a list is one finding: its places add up
 				o := &r.Because[at]
 				o.Bits += b.Bits
@@ -86,6 +79,27 @@ func (e *engine) rank(marginals []float64, ev []evidence) []Ranked {
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].Probability > out[j].Probability })
 	return out
+}
+
+// withAndWithout is P(observation | fault) and P(observation | no such fault), by fault.
+func (e *engine) withAndWithout(like []float64) [2][]float64 {
+	with, without, total := make([]float64, len(e.faults)), make([]float64, len(e.faults)), 0.0
+	for i, h := range e.hyps {
+		x := e.prior[i] * like[i]
+		total += x
+		if h.a >= 0 {
+			with[h.a] += x
+		}
+		if h.b >= 0 {
+			with[h.b] += x
+		}
+	}
+	prior := e.marginals(e.prior)
+	for i := range without {
+		without[i] = (total - with[i]) / (1 - prior[i])
+		with[i] /= prior[i]
+	}
+	return [2][]float64{with, without}
 }
 
 // evidence is one observation with its likelihoods.

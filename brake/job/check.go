@@ -278,6 +278,9 @@ func (j *Job) Fitted() *system.System {
 	if j.Choices.Unit != nil && j.Choices.Scope.FitsCylinder() {
 		s = match.Fitted(s, *j.Choices.Unit)
 	}
+	if j.Choices.Booster != nil && j.Choices.Scope.FitsBooster() {
+		s = match.FittedBooster(s, *j.Choices.Booster)
+	}
 	return s
 }
 

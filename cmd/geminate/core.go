@@ -12,6 +12,7 @@ import (
 
 	"geminate/brake/bench"
 	"geminate/brake/bleed"
+	"geminate/brake/catalogue"
 	"geminate/brake/diagnose"
 	"geminate/brake/pedal"
 	"geminate/brake/system"
@@ -288,14 +289,21 @@ func patternCommand() *cobra.Command {
 }
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema", Short: "Print the JSON Schema of a system file", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		data, err := system.Schema()
+	var ofUnits bool
+	cmd := &cobra.Command{Use: "schema", Short: "Print the JSON Schema of a system file, or of a file of units", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		schema := system.Schema
+		if ofUnits {
+			schema = catalogue.Schema
+		}
+		data, err := schema()
 		if err != nil {
 			return err
 		}
 		_, err = os.Stdout.Write(append(data, '\n'))
 		return err
 	}}
+	cmd.Flags().BoolVar(&ofUnits, "units", false, "of a file of units")
+	return cmd
 }
 
 func openapiCommand() *cobra.Command {

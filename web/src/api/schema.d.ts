@@ -650,6 +650,7 @@ export interface components {
             /** Format: double */
             bits: number;
             finding: string;
+            less?: string;
             origin: string;
             /** Format: double */
             with: number;

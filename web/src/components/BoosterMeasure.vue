@@ -24,7 +24,7 @@ const words = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.'
     <path d="M314 134h34M314 128v12M348 128v12" class="dim" />
     <path d="M176 8h138M176 3v10M314 3v10" class="dim" />
     <text x="352" y="70">{{ t('point.mounting') }}</text>
-    <text x="140" y="80" text-anchor="end">{{ t('point.firewall') }}</text>
+    <text x="140" y="50" text-anchor="end">{{ t('point.firewall') }}</text>
     <text x="354" y="142">{{ t('point.protrusion') }}</text>
     <text x="322" y="14">{{ t('point.shell') }}</text>
   </svg>

@@ -15,7 +15,7 @@ const strength = (bits: number) => {
 }
 /** How often of a hundred, or for a reading how many times likelier. */
 function weight(b: Schemas['DiagnoseBecause']): string {
-  const origin = t('origin.' + b.origin)
+  const origin = t('origin.' + b.origin) + (b.less ? '; ' + t('ui.less_' + b.less) : '')
   if (b.origin === 'twin' || b.with > 1 || b.without > 1) {
     const ratio = Math.pow(2, Math.abs(b.bits))
     return `${t(b.bits > 0 ? 'ui.reading_ratio' : 'ui.reading_ratio_against', { ratio: ratio < 10 ? ratio.toFixed(1) : String(Math.round(ratio)) })}; ${origin}`
