@@ -12,6 +12,42 @@ const emit = defineEmits<{ change: [Unit] }>()
 const b = computed<Spec>(() => props.unit.booster ?? {})
 const put = (change: Partial<Unit>) => emit('change', { ...props.unit, ...change })
 const spec = (change: Partial<Spec>) => put({ booster: { ...b.value, ...change } })
+interface Field {
+  id: string
+  label: string
+  value: number | null | undefined
+  min: number
+  max: number
+  unitless?: boolean
+  set: (v: number | null) => void
+}
+const fields = computed<Field[]>(() => {
+  const area = props.hydraulic ? 'power_area_mm2' : 'effective_area_mm2'
+  const own = (id: string, key: keyof Spec, label: string, min: number, max: number, unitless = false): Field => ({
+    id,
+    label,
+    min,
+    max,
+    unitless,
+    value: b.value[key] as number | null | undefined,
+    set: (v) => spec({ [key]: v }),
+  })
+  return [
+    {
+      ...own('firewall', 'firewall_spacing_mm', t('ui.firewall_spacing'), 30, 300),
+      set: (v) => spec({ firewall_spacing_mm: v, firewall_studs: b.value.firewall_studs || 4 }),
+    },
+    {
+      ...own('studs', 'firewall_spacing_mm', t('ui.stud_spacing'), 50, 150),
+      value: props.unit.stud_spacing_mm,
+      set: (v) => put({ stud_spacing_mm: v, studs: props.unit.studs || 2 }),
+    },
+    own('rod', 'protrusion_mm', t('ui.rod_protrusion'), -20, 60),
+    own('shell', 'shell_mm', t('ui.shell'), 100, 400),
+    own('ratio', 'ratio', t('ui.assist_ratio'), 1.5, 12, true),
+    own('area', area, t('ui.assist_area') + ', mm²', 100, 120000, true),
+  ]
+})
 const words = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.' + v) }))
 </script>
 
@@ -30,60 +66,16 @@ const words = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.'
   </svg>
   <div class="cols">
     <NumField
-      :model-value="b.firewall_spacing_mm"
-      name="mm"
-      :label="t('ui.firewall_spacing')"
-      :min="30"
-      :max="300"
-      testid="booster-firewall"
-      @update:model-value="(v) => spec({ firewall_spacing_mm: v, firewall_studs: b.firewall_studs || 4 })"
-    />
-    <NumField
-      :model-value="unit.stud_spacing_mm"
-      name="mm"
-      :label="t('ui.stud_spacing')"
-      :min="50"
-      :max="150"
-      testid="booster-studs"
-      @update:model-value="(v) => put({ stud_spacing_mm: v, studs: unit.studs || 2 })"
-    />
-    <NumField
-      :model-value="b.protrusion_mm"
-      name="mm"
-      :label="t('ui.rod_protrusion')"
-      :min="-20"
-      :max="60"
-      testid="booster-rod"
-      @update:model-value="(v) => spec({ protrusion_mm: v })"
-    />
-    <NumField
-      :model-value="b.shell_mm"
-      name="mm"
-      :label="t('ui.shell')"
-      :min="100"
-      :max="400"
-      testid="booster-shell"
-      @update:model-value="(v) => spec({ shell_mm: v })"
-    />
-    <NumField
-      :model-value="b.ratio"
-      name="x"
-      unitless
-      :label="t('ui.assist_ratio')"
-      :min="1.5"
-      :max="12"
-      testid="booster-ratio"
-      @update:model-value="(v) => spec({ ratio: v })"
-    />
-    <NumField
-      :model-value="hydraulic ? b.power_area_mm2 : b.effective_area_mm2"
-      name="x"
-      unitless
-      :label="t('ui.assist_area') + ', mm²'"
-      :min="100"
-      :max="120000"
-      testid="booster-area"
-      @update:model-value="(v) => spec(hydraulic ? { power_area_mm2: v } : { effective_area_mm2: v })"
+      v-for="f in fields"
+      :key="f.id"
+      :model-value="f.value"
+      :name="f.unitless ? 'x' : 'mm'"
+      :unitless="f.unitless"
+      :label="f.label"
+      :min="f.min"
+      :max="f.max"
+      :testid="'booster-' + f.id"
+      @update:model-value="f.set"
     />
   </div>
   <div class="row gap">
