@@ -89,3 +89,17 @@ func TestBottleAndCostsOfAJob(t *testing.T) {
 	j.Choices.Scope = match.Both
 	assert.Equal(t, rate, j.Fitted().Booster.Ratio, "the pedal is judged with what is fitted")
 }
+
+func FuzzReadMatchCase(f *testing.F) {
+	f.Add(`{"format":"geminate.case/1","pattern":"trailer-surge","old_unit":` + oldUnit + `}`)
+	f.Add(`{"format":"geminate.case/1","pattern":"special-manual","candidates":[{"id":"x","bore_mm":20}]}`)
+	f.Fuzz(func(t *testing.T, doc string) {
+		c, err := ReadMatchCase(strings.NewReader(doc))
+		if err != nil {
+			return
+		}
+		if _, err := c.Match(); err != nil {
+			t.Fatalf("%s: %v", doc, err)
+		}
+	})
+}
