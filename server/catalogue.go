@@ -118,6 +118,13 @@ func (s *server) runImport(id string, content []byte) {
 			s.Log.Error("import", "id", id, "error", err)
 		}
 	}
+	// Outside any request no one else would catch it: a file must not take the shop down.
+	defer func() {
+		if p := recover(); p != nil {
+			s.Log.Error("import", "id", id, "panic", p)
+			set(map[string]any{"state": store.ImportFailed, "done": 0})
+		}
+	}()
 	units, err := catalogue.Read(content)
 	var bad *catalogue.Error
 	if errors.As(err, &bad) {

@@ -167,11 +167,15 @@ func readCSV(data []byte) ([]match.Unit, error) {
 		if errors.Is(err, io.EOF) {
 			return c.result()
 		}
-		line, _ := r.FieldPos(0)
 		if err != nil {
+			line := 0
+			if bad := (*csv.ParseError)(nil); errors.As(err, &bad) {
+				line = bad.Line
+			}
 			c.fault(line, "", system.Fault{Path: "$", Code: "fault.syntax", With: map[string]any{"line": line, "detail": err.Error()}})
 			continue
 		}
+		line, _ := r.FieldPos(0)
 		if len(row) != len(columns) {
 			c.fault(line, row[0], system.Fault{Path: "$", Code: "fault.columns", With: map[string]any{"value": len(row), "want": len(columns)}})
 			continue

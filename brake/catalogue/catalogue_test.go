@@ -85,6 +85,7 @@ func TestHeadersAndDocumentsAreStrict(t *testing.T) {
 
 func FuzzRead(f *testing.F) {
 	f.Add([]byte("id,bore\na,15/16\n"))
+	f.Add([]byte("id,bore\n0\"0"))
 	f.Add([]byte(`{"format":"geminate.units/1","units":[{"id":"a","bore_mm":25.4}]}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		units, err := catalogue.Read(data)
