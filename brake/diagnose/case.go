@@ -373,41 +373,6 @@ func observeGauges(s *system.System, f Finding) ([]observation, error) {
 	return out, nil
 }
 
-// codeKind reads what stored codes are about from their texts: the first kind found, pressure before
-// offset before anything else.
-func codeKind(codes []string) string {
-	text := strings.ToLower(strings.Join(codes, " "))
-	has := func(words ...string) bool {
-		return slices.ContainsFunc(words, func(w string) bool { return strings.Contains(text, w) })
-	}
-	switch {
-	case strings.TrimSpace(text) == "" || text == "none":
-		return "none"
-	case has("offset", "learn", "calibrat", "zero point", "initiali"):
-		return "offset"
-	case has("pressure", "accumulator", "pump", "booster", "power source"):
-		return "pressure"
-	}
-	return "other"
-}
-
-// plain is a finding's value as one word: a choice by its name, a list without anything in it as
-// "dry", the rest as it stands.
-func plain(raw json.RawMessage) string {
-	var text string
-	if json.Unmarshal(raw, &text) == nil {
-		return text
-	}
-	var list []string
-	if json.Unmarshal(raw, &list) == nil {
-		if len(list) == 0 {
-			return "dry"
-		}
-		return strings.Join(list, ",")
-	}
-	return string(raw)
-}
-
 // first takes the first of joined errors, so that it can be a Fault with a path.
 func first(err error) error {
 	if j, ok := err.(interface{ Unwrap() []error }); ok {

@@ -206,3 +206,12 @@ func TestReasonsShowTheTablesFigures(t *testing.T) {
 	assert.Equal(t, []string{"", "told_by_measurement", "unsure"}, []string{a.Less, b.Less, c.Less})
 	assert.True(t, b.Bits < a.Bits && c.Bits < a.Bits)
 }
+
+// Common practice, no source: what a teardown says of rebuilding.
+func TestTeardownJudgesTheOldUnit(t *testing.T) {
+	f := func(id, v string) Finding { return Finding{ID: id, Value: []byte(`"` + v + `"`)} }
+	assert.Nil(t, TeardownOf([]Finding{f("pedal.sinks", "slow")}), "not opened, not judged")
+	assert.Equal(t, &Teardown{"no", "bore", "corroded"}, TeardownOf([]Finding{f("teardown.bore", "corroded")}))
+	assert.Equal(t, &Teardown{"yes", "bore", "worn"}, TeardownOf([]Finding{f("teardown.bore", "worn")}))
+	assert.Equal(t, &Teardown{"no", "rubber", "yes"}, TeardownOf([]Finding{f("teardown.bore", "good"), f("rubber.swollen", "yes")}))
+}

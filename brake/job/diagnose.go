@@ -23,6 +23,8 @@ type DiagnoseView struct {
 	// LeftOut are findings that do not belong to the system as it now stands.
 	LeftOut []string       `json:"left_out"`
 	Costs   diagnose.Costs `json:"costs"`
+	// Teardown judges the old unit once it was opened.
+	Teardown *diagnose.Teardown `json:"teardown"`
 }
 
 // DiagnoseIn asks what would stand without some of the findings; nothing of it is stored.
@@ -42,7 +44,7 @@ func (j *Job) DiagnoseWithout(without []string) (*DiagnoseView, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := &DiagnoseView{Result: *r, Count: len(c.Findings), LeftOut: leftOut, Costs: costs}
+	v := &DiagnoseView{Result: *r, Count: len(c.Findings), LeftOut: leftOut, Costs: costs, Teardown: diagnose.TeardownOf(c.Findings)}
 	for _, f := range c.Findings {
 		var sink diagnose.Sink
 		if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {

@@ -92,6 +92,10 @@ func (j *Job) MatchAt(shelf []match.Unit, now time.Time) (*MatchView, error) {
 	if c.OldBooster != nil {
 		oldBooster = *c.OldBooster
 	}
+	if t := diagnose.TeardownOf(j.Case().Findings); t != nil && old.Rebuildable == nil { // seen beats asked
+		yes := t.Rebuildable == "yes"
+		old.Rebuildable = &yes
+	}
 	v.Rebuilt = match.CanBeRebuilt(old)
 	var points []match.Point
 	var results []match.Result

@@ -81,6 +81,11 @@ func TestBottleAndCostsOfAJob(t *testing.T) {
 	require.NoError(t, CheckChoices(s, &j.Choices))
 	j.Choices.Costs.Comeback = &dear
 	assert.ErrorContains(t, CheckChoices(s, &j.Choices), "$.costs.comeback")
+	assert.Equal(t, "ask", v.Rebuilt)
+	j.Events = []Event{{ID: "t", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "teardown.bore", Value: []byte(`"scratched"`)}}}
+	v, err = j.Match(nil)
+	require.NoError(t, err)
+	assert.Equal(t, "no", v.Rebuilt, "seen beats asked")
 	assert.Empty(t, j.Nearest(), "without a measure nothing is near")
 	bore, stud := 22.2, 85.0
 	j.Choices.Old = &match.Unit{BoreMM: &bore, StudSpacingMM: &stud}

@@ -753,6 +753,11 @@ export interface components {
             next_tests: components["schemas"]["DiagnoseNextTest"][];
             rests_on: components["schemas"]["DiagnoseRest"][];
         };
+        DiagnoseTeardown: {
+            rebuildable: string;
+            value: string;
+            why: string;
+        };
         InstrumentOffer: {
             /** Format: double */
             core: number;
@@ -910,6 +915,7 @@ export interface components {
             left_out: string[];
             result: components["schemas"]["DiagnoseResult"];
             sink: components["schemas"]["JobSinkView"] | null;
+            teardown: components["schemas"]["DiagnoseTeardown"] | null;
         };
         JobDue: {
             at_date: string;

@@ -101,6 +101,13 @@ const lead = computed(() => best.value?.id)
         <strong><Fig name="cm3_min" :value="view.sink.cm3_per_min" /></strong>
         <span class="small">{{ t('ui.puddle') }} <Fig name="cm3" :value="view.sink.cm3_during_hold" /></span>
       </div>
+      <p v-if="view.teardown" data-testid="teardown">
+        {{
+          t(view.teardown.why === 'rubber' ? 'teardown.rubber' : 'teardown.' + view.teardown.rebuildable, {
+            value: t('value.' + view.teardown.value),
+          })
+        }}
+      </p>
       <FaultList :result="view.result" />
       <p v-for="c in view.result.contradictions" :key="c.findings.join()" class="caution" data-testid="contradiction">
         {{
