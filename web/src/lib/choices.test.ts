@@ -44,6 +44,17 @@ describe('choices edited on the screen', () => {
     expect(localStorage.length).toBe(0)
   })
 
+  it('are one copy for all parts of a station', async () => {
+    const one = useChoices()
+    const two = useChoices()
+    void one.set({ scope: 'both' })
+    void two.set({ bench_on_vehicle: true })
+    expect(one.choices.value.bench_on_vehicle).toBe(true)
+    await vi.advanceTimersByTimeAsync(500)
+    expect(sent).toHaveLength(1)
+    expect(sent[0]!.choices).toEqual({ scope: 'both', bench_on_vehicle: true })
+  })
+
   it('never race themselves: a change during a slow save waits for it', async () => {
     reply = (b) => new Promise((done) => setTimeout(() => done(json(200, view(b.version + 1, b.choices.scope))), 1000))
     const { set } = useChoices()

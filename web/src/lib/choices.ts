@@ -1,12 +1,26 @@
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, effectScope, ref, watch } from 'vue'
 import { useJob, type Choices } from '@/stores/job'
 
 /**
  * The job's choices, edited here and stored a moment later. While something is unsaved it wins over
- * what the server last said; a clash with someone else's edit is put to the person.
+ * what the server last said; a clash with someone else's edit is put to the person. Every part of a
+ * station edits the same copy: two copies would each store the other's fields as they were.
  */
 export function useChoices() {
+  const store = useJob()
+  const have = editors.get(store)
+  if (have?.id === store.job!.id) return have.editor
+  // Outside any component: the part of the page that came first may be the first to go.
+  const editor = effectScope(true).run(makeEditor)!
+  editors.set(store, { id: store.job!.id, editor })
+  return editor
+}
+
+type Editor = ReturnType<typeof makeEditor>
+const editors = new WeakMap<object, { id: string; editor: Editor }>()
+
+function makeEditor() {
   const store = useJob()
   const key = 'geminate.choices.' + store.job!.id
   const kept = localStorage.getItem(key)
@@ -34,7 +48,10 @@ export function useChoices() {
   }
   watch(
     () => store.job?.id,
-    () => (mine.value = null),
+    () => {
+      mine.value = null
+      editors.delete(store)
+    },
   )
   if (mine.value) void push()
   return { choices, set }
