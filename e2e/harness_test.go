@@ -155,11 +155,15 @@ func open(t testing.TB, url string, width, height int64) *page {
 
 func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, 25*time.Second)
-	defer cancel()
-	if err := chromedp.Do(ctx, steps...); err != nil {
+	if err := p.try(steps...); err != nil {
 		p.fail(err)
 	}
+}
+
+func (p *page) try(steps ...chromedp.Action[chromedp.Void]) error {
+	ctx, cancel := context.WithTimeout(p.ctx, 25*time.Second)
+	defer cancel()
+	return chromedp.Do(ctx, steps...)
 }
 
 func (p *page) fail(err error) {
@@ -179,7 +183,19 @@ func field(testid string) chromedp.CSS {
 	return chromedp.CSS(`[data-testid="` + testid + `"] input, [data-testid="` + testid + `"] textarea`)
 }
 
-func (p *page) click(testid string) { p.t.Helper(); p.do(chromedp.Click(id(testid))) }
+// click clicks as a hand would: where the page is drawn anew between finding the button and pressing it, it is
+// found again. That is no click yet, so none is made twice.
+func (p *page) click(testid string) {
+	p.t.Helper()
+	err := p.try(chromedp.Click(id(testid)))
+	for tries := 0; err != nil && tries < 5 && strings.Contains(err.Error(), "Could not find node"); tries++ {
+		time.Sleep(50 * time.Millisecond)
+		err = p.try(chromedp.Click(id(testid)))
+	}
+	if err != nil {
+		p.fail(err)
+	}
+}
 
 func (p *page) see(testid string) { p.t.Helper(); p.do(chromedp.WaitVisible(id(testid))) }
 
