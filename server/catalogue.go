@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 	"sync"
 	"time"
 
@@ -33,6 +34,8 @@ type SearchIn struct {
 type SearchOut struct {
 	Units []match.Unit `json:"units"`
 	All   int64        `json:"all"` // in the catalogue
+	// Shelved are the ids among them that stand on the shop's own shelf.
+	Shelved []string `json:"shelved"`
 }
 
 // most units a search gives.
@@ -47,8 +50,18 @@ func (s *server) search(c *call, in SearchIn) (SearchOut, error) {
 	if err != nil {
 		return SearchOut{}, err
 	}
-	all, err := s.Store.CountUnits(c.Context())
-	return SearchOut{Units: units, All: all}, err
+	out := SearchOut{Units: units, Shelved: []string{}}
+	shelf, err := s.Store.Shelf(c.Context())
+	if err != nil {
+		return SearchOut{}, err
+	}
+	for i := range shelf {
+		if slices.ContainsFunc(units, func(u match.Unit) bool { return u.ID == shelf[i].ID }) {
+			out.Shelved = append(out.Shelved, shelf[i].ID)
+		}
+	}
+	out.All, err = s.Store.CountUnits(c.Context())
+	return out, err
 }
 
 // ShelfIn takes a unit onto the shop's shelf, or off it.

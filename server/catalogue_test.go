@@ -48,6 +48,8 @@ func TestImportSearchAndExport(t *testing.T) {
 	assert.Equal(t, "q1", found["units"].([]any)[0].(map[string]any)["id"])
 	c.send("POST", "/api/catalogue/search", map[string]any{"within_mm": -1}, http.StatusUnprocessableEntity)
 	c.send("POST", "/api/catalogue/shelf", map[string]any{"id": "q1", "on": true}, http.StatusOK)
+	found = c.send("POST", "/api/catalogue/search", map[string]any{"within_mm": 0.1, "bore_mm": 23.8, "stud_spacing_mm": 61.45}, http.StatusOK)
+	assert.Equal(t, []any{"q1"}, found["shelved"])
 	c.send("POST", "/api/catalogue/shelf", map[string]any{"id": "none", "on": true}, http.StatusNotFound)
 	c.get("/api/catalogue/imports/none", http.StatusNotFound)
 	res := c.raw("GET", "/api/catalogue/units.csv", nil, nil)

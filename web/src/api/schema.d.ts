@@ -1529,6 +1529,7 @@ export interface components {
         ServerSearchOut: {
             /** Format: int64 */
             all: number;
+            shelved: string[];
             units: components["schemas"]["MatchUnit"][];
         };
         ServerSessionView: {

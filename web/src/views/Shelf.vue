@@ -25,6 +25,7 @@ const within = ref('0.1')
 const found = ref<Unit[] | null>(null)
 const all = ref(0)
 const problem = ref<Problem | null>(null)
+const shelved = reactive<Record<string, boolean>>({})
 const cylinder = computed(() => q.kind === 'master_cylinder')
 async function search() {
   problem.value = null
@@ -37,13 +38,13 @@ async function search() {
     )
     found.value = r.units
     all.value = r.all
+    for (const u of r.units) shelved[u.id] = r.shelved.includes(u.id)
   } catch (e) {
     if (!(e instanceof Refused)) throw e
     problem.value = e.problem
   }
 }
 onMounted(search)
-const shelved = reactive<Record<string, boolean>>({})
 async function shelf(u: Unit) {
   const on = !shelved[u.id]
   await ask(api.POST('/api/catalogue/shelf', { body: { id: u.id, on } }))
