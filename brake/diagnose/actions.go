@@ -75,7 +75,7 @@ var actionTable = []action{
 	{id: "set_rod", minutes: 35, parts: 5, cures: []string{"rod.too_long", "rod.too_short"}, applies: withPedal},
 	{id: actFluid, minutes: 50, parts: 30, opens: true, cures: withBleed},
 	{id: actRubber, minutes: 300, parts: 700, opens: true, cures: also(withBleed, []string{"fluid.petroleum"})},
-	{id: "change_bore", minutes: 115, parts: 190, opens: true, cures: also(cylinderIn, []string{"mc.bore_too_small", "mc.bore_too_large"})},
+	{id: "change_bore", minutes: 115, parts: 190, opens: true, cures: also(cylinderIn, []string{"mc.bore_too_small", "mc.bore_too_large", "trailer.actuator_seized"})},
 }
 
 // needsRoutine says whether a scan tool's routine belongs to the bleeding of this system.
