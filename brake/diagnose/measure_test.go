@@ -201,6 +201,7 @@ func TestReasonsShowTheTablesFigures(t *testing.T) {
 	}
 	a, b, c := reason(alone), reason(felt), reason(unsure)
 	assert.InDelta(t, 0.7, a.With, 0.03, "the table's own")
+	assert.Equal(t, "slow", a.Value)
 	assert.Equal(t, [2]float64{a.With, a.Without}, [2]float64{b.With, b.Without})
 	assert.Equal(t, [2]float64{a.With, a.Without}, [2]float64{c.With, c.Without})
 	assert.Equal(t, []string{"", "told_by_measurement", "unsure"}, []string{a.Less, b.Less, c.Less})

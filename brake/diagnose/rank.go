@@ -7,8 +7,10 @@ import (
 
 // Because is one finding's weight for (positive) or against a fault, and where the weight comes from.
 type Because struct {
-	Finding string  `json:"finding"`
-	Bits    float64 `json:"bits"`
+	Finding string `json:"finding"`
+	// Value is what was found, for a finding of one word.
+	Value string  `json:"value,omitempty"`
+	Bits  float64 `json:"bits"`
 	// With and Without are P(finding) with this fault and without it, as if it were sure and stood alone: for
 	// a reading a density, so only their ratio tells.
 	With    float64 `json:"with"`
@@ -48,6 +50,9 @@ func (e *engine) rank(marginals []float64, ev, asSure []evidence) []Ranked {
 		for k := range ev {
 			b := Because{Finding: ev[k].obs.finding, With: alone[k][0][i], Without: alone[k][1][i], Origin: ev[k].origin(f.fault.ID)}
 			b.Bits = math.Log2(counted[k][0][i] / counted[k][1][i])
+			if o := &ev[k].obs; o.sign != nil && o.sign.ID == o.finding {
+				b.Value = o.value
+			}
 			switch {
 			case !ev[k].obs.sure:
 				b.Less = "unsure"

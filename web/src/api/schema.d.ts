@@ -652,6 +652,7 @@ export interface components {
             finding: string;
             less?: string;
             origin: string;
+            value?: string;
             /** Format: double */
             with: number;
             /** Format: double */

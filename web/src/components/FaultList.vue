@@ -42,7 +42,7 @@ function weight(b: Schemas['DiagnoseBecause']): string {
       <table v-if="open === key(f)" data-testid="because">
         <tbody>
           <tr v-for="b in f.because" :key="b.finding">
-            <td>{{ t('finding.' + b.finding) }}</td>
+            <td>{{ t('finding.' + b.finding) }}{{ b.value ? ': ' + t('value.' + b.value) : '' }}</td>
             <td>
               {{ strength(b.bits) }}<br /><span class="small">{{ weight(b) }}</span>
             </td>

@@ -111,7 +111,7 @@ const result = {
       probability: 0.8,
       part: 'master_cylinder',
       because: [
-        { finding: 'pedal.sinks', bits: 2.4, with: 0.7, without: 0.013, origin: 'named' },
+        { finding: 'pedal.sinks', value: 'slow', bits: 2.4, with: 0.7, without: 0.013, origin: 'named' },
         { finding: 'pedal.sink', bits: -3, with: 0.01, without: 0.08, origin: 'twin' },
       ],
     },
@@ -123,6 +123,7 @@ it('a probability opens to how often, how much likelier, and where that comes fr
   const w = mount(FaultList, { props: { result }, global })
   await w.find('[data-testid="fault-mc.primary_cup_bypass"]').trigger('click')
   const text = w.find('[data-testid="because"]').text()
+  expect(text).toContain('Pedal sinks under a steady foot: slowly')
   expect(text).toContain('seen in 70 of 100 with this fault, 1.3 of 100 without')
   expect(text).toContain('8.0 times likelier without this fault')
   expect(text).toContain('the twin over its severities')
