@@ -120,11 +120,6 @@ func wrongUnit(truth []Suspect, acts []string) bool {
 	return false
 }
 
-// IsReading says whether a finding is judged by the twin.
-func IsReading(id string) bool {
-	return id == "pedal.sink" || id == "pedal.readings" || id == "pressure.gauge"
-}
-
 // SignOf is the table's row of a finding, or of one place of a list ("wet.at:wheel").
 func SignOf(id string) *Sign { return findSign(id) }
 

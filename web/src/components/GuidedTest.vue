@@ -14,7 +14,6 @@ const emit = defineEmits<{ found: [{ id: string; value: unknown }[]] }>()
 const job = useJob()
 const values = reactive<Record<string, number | null>>({})
 const out = ref<Schemas['DiagnoseMeasured'] | null>(null)
-const missing = ref(false)
 watch(
   () => props.test.id,
   () => {
@@ -56,11 +55,9 @@ watchDebounced(
           body: { test: props.test.id, values: v },
         }),
       )
-      missing.value = false
     } catch (e) {
       if (!(e instanceof Refused)) throw e
       out.value = null // a figure is still to come, or is beyond what can be
-      missing.value = true
     }
   },
   { debounce: 150, deep: true },

@@ -4,6 +4,7 @@ import type { Unit } from '@/api/client'
 import Choice from './Choice.vue'
 import NumField from './NumField.vue'
 import StampHelp from './StampHelp.vue'
+import StampName from './StampName.vue'
 import UnitDrawing from './UnitDrawing.vue'
 import { t } from '@/lib/words'
 
@@ -45,15 +46,18 @@ const texts: [keyof Unit, string[]][] = [
 <template>
   <UnitDrawing :unit="unit" />
   <div class="cols">
-    <NumField
-      :model-value="unit.bore_mm"
-      name="mm"
-      :label="t('ui.bore_stamp')"
-      :min="15"
-      :max="45"
-      :testid="name + '-bore'"
-      @update:model-value="(v) => set({ bore_mm: v })"
-    />
+    <div>
+      <NumField
+        :model-value="unit.bore_mm"
+        name="mm"
+        :label="t('ui.bore_stamp')"
+        :min="15"
+        :max="45"
+        :testid="name + '-bore'"
+        @update:model-value="(v) => set({ bore_mm: v })"
+      />
+      <StampName :mm="unit.bore_mm" />
+    </div>
     <NumField
       :model-value="unit.stud_spacing_mm"
       name="mm"

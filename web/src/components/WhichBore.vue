@@ -11,12 +11,7 @@ const session = useSession()
 const note = computed(() =>
   say(
     'ui.which_bore_note',
-    {
-      mpa_mpa: 0,
-      mpa: `${props.limits.mpa} MPa`,
-      travel: `${Math.round(props.limits.travel_mm)} mm`,
-      force: `${props.limits.force_n} N`,
-    },
+    { limit_mpa: props.limits.mpa, travel_mm: props.limits.travel_mm, force_n: props.limits.force_n },
     session.pref,
   ),
 )

@@ -8,6 +8,7 @@ import ImportState from './ImportState.vue'
 import InHand from './InHand.vue'
 import PerformanceTable from './PerformanceTable.vue'
 import StampHelp from './StampHelp.vue'
+import StampName from './StampName.vue'
 import WhichBore from './WhichBore.vue'
 
 const global = { plugins: [i18n] }
@@ -116,7 +117,7 @@ it('each bore says what limits it and what the foot pays', () => {
   const w = mount(WhichBore, { props: { bores, limits: { mpa: 5, travel_mm: 90, force_n: 500 } }, global })
   expect(w.text()).toContain('pedal too low, stroke used up')
   expect(w.text()).toContain('foot × 1.15')
-  expect(w.text()).toContain('travel under 90 mm')
+  expect(w.text()).toContain('travel under 90')
 })
 
 it('a measured thread is named, and what would tell two apart is asked for', async () => {
@@ -129,4 +130,17 @@ it('a measured thread is named, and what would tell two apart is asked for', asy
   await flushPromises()
   expect(w.find('[data-testid="threads"]').text()).toContain('M12x1: bubble flare, 6 mm tube')
   expect(w.text()).toContain('Gauge the pitch')
+})
+
+it('a stamp is named by its standard bore, and an odd one is not rounded to it', async () => {
+  vi.useFakeTimers()
+  answer({ bore: { mm: 23.8, read: 'metric', nearest: '15/16 in' }, threads: [] })
+  const w = mount(StampName, { props: { mm: 23.8 as number | null }, global })
+  await vi.advanceTimersByTimeAsync(300)
+  expect(w.text()).toContain('Standard bore 15/16 in')
+  answer({ bore: { mm: 26.16, read: 'metric', nearest: '' }, threads: [] })
+  await w.setProps({ mm: 26.16 })
+  await vi.advanceTimersByTimeAsync(300)
+  expect(w.text()).toContain('No standard bore')
+  vi.useRealTimers()
 })
