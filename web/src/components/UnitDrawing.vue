@@ -36,7 +36,7 @@ const stud = computed(() => Math.min(150, (props.unit.stud_spacing_mm ?? 85) * 1
         :d="`M${330 - pocket} ${bore / 2 + 18}H330M${330 - pocket} ${bore / 2 + 12}v12M330 ${bore / 2 + 12}v12`"
         class="dim"
       />
-      <text x="214" :y="bore / 2 + 42">{{ t('point.pocket') }} {{ f(unit.pocket_mm) }}</text>
+      <text x="322" :y="bore / 2 + 42" text-anchor="end">{{ t('point.pocket') }} {{ f(unit.pocket_mm) }}</text>
       <text x="119" :y="-bore / 2 - 30" text-anchor="middle">{{ t('spec.front') }}</text>
       <text x="247" :y="-bore / 2 - 30" text-anchor="middle">{{ t('spec.rear') }}</text>
     </g>
