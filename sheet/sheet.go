@@ -269,7 +269,7 @@ func (p *page) work() {
 		}
 		for _, s := range v.Plan.Steps {
 			if t, ok := v.Torque[s.ID]; ok {
-				p.line(words.T("sheet.torques", nil), words.T("step."+s.ID, nil)+": "+words.By("_nm", t.TorqueNM, p.pref)+", "+words.T("torque."+t.Verdict, nil))
+				p.line(words.T("sheet.torques", nil), words.T("step."+s.ID, nil)+": "+words.By("_nm", t.TorqueNM, p.pref)+", "+words.T("torque."+string(t.Verdict), nil))
 			}
 		}
 		p.line(words.T("sheet.steps", nil), words.T("sheet.step_line", map[string]any{"count": len(v.Plan.Steps) - v.Left, "all": len(v.Plan.Steps)}))

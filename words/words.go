@@ -35,9 +35,21 @@ func T(key string, with map[string]any) string {
 		return key
 	}
 	for k, v := range with {
+		if steps, ok := v.([]string); ok && k == "steps" {
+			v = stepNames(steps)
+		}
 		s = strings.ReplaceAll(s, "{"+k+"}", show(v))
 	}
 	return s
+}
+
+// stepNames turns steps of the work plan into what people read of them.
+func stepNames(ids []string) []string {
+	out := make([]string, len(ids))
+	for i, id := range ids {
+		out[i] = T("step."+id, nil)
+	}
+	return out
 }
 
 func show(v any) string {

@@ -52,6 +52,18 @@ const (
 	gravityMS2                     = 9.80665
 )
 
+// Bounds of what can be asked for. The target share of old fluid and the pressure on a reservoir are the
+// model page's (sections 8.2 and 8.3); under the least head or drive hardly anything flows. A stroke that
+// moves less than leastStrokeCM3 is play in the rod, not pumping. Assumptions.
+const (
+	leastOld, mostOld           = 0.02, 0.5
+	leastHeadMM                 = 10
+	leastDriveKPA, mostDriveKPA = 1, 250
+	leastStrokeCM3              = 0.02
+	// mostStrokes of one wheel: beyond it the way is not pumping. Fifty times a long pickup's.
+	mostStrokes = 1000
+)
+
 // Options are the choices of one plan.
 type Options struct {
 	Method       Method
@@ -122,8 +134,8 @@ func check(s *system.System, o Options) error {
 	if !slices.Contains(Methods, o.Method) {
 		return fmt.Errorf("bleed: method %q: one of gravity, vacuum, pressure, pedal, reverse", o.Method)
 	}
-	if !(o.OldFraction > 0 && o.OldFraction < 1) {
-		return fmt.Errorf("bleed: old_fraction %v: between 0 and 1", o.OldFraction)
+	if !(o.OldFraction >= leastOld && o.OldFraction <= mostOld) {
+		return fmt.Errorf("bleed: old_fraction %v: between %v and %v", o.OldFraction, leastOld, mostOld)
 	}
 	if !(o.TemperatureC >= -40 && o.TemperatureC <= 80) {
 		return fmt.Errorf("bleed: temperature_c %v: between −40 and 80 °C", o.TemperatureC)
@@ -134,12 +146,12 @@ func check(s *system.System, o Options) error {
 			return fmt.Errorf("bleed: stroke_mm %v: above 0 and up to 100 mm", o.StrokeMM)
 		}
 	case Gravity:
-		if !(o.HeadMM > 0 && o.HeadMM <= 3000) {
-			return fmt.Errorf("bleed: head_mm %v: above 0 and up to 3000 mm", o.HeadMM)
+		if !(o.HeadMM >= leastHeadMM && o.HeadMM <= 3000) {
+			return fmt.Errorf("bleed: head_mm %v: from %v to 3000 mm", o.HeadMM, leastHeadMM)
 		}
 	default:
-		if !(o.DriveKPA > 0 && o.DriveKPA <= 500) {
-			return fmt.Errorf("bleed: drive_kpa %v: above 0 and up to 500 kPa", o.DriveKPA)
+		if !(o.DriveKPA >= leastDriveKPA && o.DriveKPA <= mostDriveKPA) {
+			return fmt.Errorf("bleed: drive_kpa %v: from %v to %v kPa: beyond it reservoirs and caps burst", o.DriveKPA, leastDriveKPA, mostDriveKPA)
 		}
 		if o.Method == Vacuum && o.DriveKPA > s.Ambient.AtmosphereKPA {
 			return fmt.Errorf("bleed: drive_kpa %v: no vacuum goes past the atmosphere (%v kPa)", o.DriveKPA, s.Ambient.AtmosphereKPA)
@@ -223,6 +235,9 @@ func planWheel(s *system.System, w *system.Wheel, o Options) (Wheel, error) {
 		}
 		out.StrokeCM3 = stroke
 		out.Strokes = int(math.Ceil(out.VolumeCM3/stroke - 1e-9))
+		if out.Strokes > mostStrokes {
+			return out, fmt.Errorf("bleed: stroke_mm %v: %s would take %d strokes: use longer ones, or another method", o.StrokeMM, w.ID, out.Strokes)
+		}
 		out.VolumeCM3 = float64(out.Strokes) * stroke
 		out.Minutes = float64(out.Strokes) * secondsPerPedalStroke / 60
 		flowCM3S = stroke / pushSeconds
@@ -247,7 +262,7 @@ func StrokeCM3(s *system.System, circuit string, strokeMM float64) (float64, err
 		c = *sec
 	}
 	v := area(s.MasterCylinder.BoreMM) * (math.Min(strokeMM, c.StrokeMM) - c.CutoffMM) / 1000
-	if v <= 0 {
+	if v < leastStrokeCM3 {
 		return 0, fmt.Errorf("bleed: stroke_mm %v: the port closes at %v mm, a shorter stroke moves nothing", strokeMM, c.CutoffMM)
 	}
 	return v, nil

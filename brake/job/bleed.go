@@ -21,6 +21,7 @@ type BleedView struct {
 	RefillIn   int                   `json:"refill_in_strokes"` // before the reservoir must be filled; −1 where strokes do not count
 	RefillNow  bool                  `json:"refill_now"`
 	UsedCM3    float64               `json:"used_cm3"`
+	RanDry     bool                  `json:"ran_dry"`    // the level fell to the lowest port: air went in
 	LastUndo   string                `json:"last_event"` // what undo takes back
 	OpenWheels []string              `json:"open_wheels"`
 }
@@ -82,6 +83,7 @@ func (j *Job) Bleed() (*BleedView, error) {
 			continue
 		}
 		v.LevelCM3 -= m.cm3 + float64(m.strokes)*stroke[m.wheel]
+		v.RanDry = v.RanDry || (v.LevelCM3 < v.LowestCM3 && j.Choices.Bleed.Method != bleed.Reverse)
 	}
 	keep := v.FullCM3 - p.UsableCM3 // lowest port and margin
 	if per := stroke[v.Current]; per > 0 {

@@ -247,8 +247,8 @@ func (j *Job) checkTick(d Data) error {
 	}
 	if t := p.Steps[i].Torque; t != nil && d.TorqueNM != nil {
 		// Inch-pounds taken for foot-pounds, or the reverse, is never a torque to store.
-		if r := judge(*d.TorqueNM, t); r.Verdict == string(units.TorqueTwelveHigh) || r.Verdict == string(units.TorqueTwelveLow) {
-			return bad("$.data.torque_nm", "torque."+r.Verdict, nil)
+		if r := judge(*d.TorqueNM, t); r.Verdict == units.TorqueTwelveHigh || r.Verdict == units.TorqueTwelveLow {
+			return bad("$.data.torque_nm", "torque."+string(r.Verdict), nil)
 		}
 	}
 	return nil
@@ -284,13 +284,15 @@ func (j *Job) Fitted() *system.System {
 	return s
 }
 
+// MaxBytes is the largest job file the reader looks at.
+const MaxBytes = 16 << 20
+
 // Parse reads a geminate.job/1 file strictly: the system inside it passes the same reader as any
 // other, and nothing is partly accepted. Events are history and are kept as they are, each under an
 // id of its own; one that no longer fits the system counts for nothing when the job is folded.
 func Parse(data []byte) (*Job, error) {
-	const most = 16 << 20
-	if len(data) > most {
-		return nil, system.Faults{{Path: "$", Code: "fault.too_large", With: map[string]any{"max_bytes": most}}}
+	if len(data) > MaxBytes {
+		return nil, system.Faults{{Path: "$", Code: "fault.too_large", With: map[string]any{"max_bytes": MaxBytes}}}
 	}
 	var raw struct {
 		Intake struct {

@@ -76,7 +76,7 @@ func (j *Job) MatchAt(shelf []match.Unit, now time.Time) (*MatchView, error) {
 		if action == "keep_testing" {
 			action = d.Result.Action.Alternatives[0].ID
 		}
-		if p := match.ScopeOf(action); slices.Contains(v.Scopes, p) {
+		if p := match.ScopeOf(s, action); slices.Contains(v.Scopes, p) {
 			v.Proposed = p
 		}
 	}

@@ -19,8 +19,8 @@ type ReplaceView struct {
 
 // TorqueRead is a ticked torque judged.
 type TorqueRead struct {
-	TorqueNM float64 `json:"torque_nm"`
-	Verdict  string  `json:"verdict"`
+	TorqueNM float64             `json:"torque_nm"`
+	Verdict  units.TorqueVerdict `json:"verdict"`
 }
 
 // Replace makes the plan and lays the ticks over it.
@@ -62,7 +62,7 @@ func judge(torqueNM float64, t *plan.Torque) TorqueRead {
 	if err != nil {
 		v = units.TorqueLow
 	}
-	return TorqueRead{TorqueNM: torqueNM, Verdict: string(v)}
+	return TorqueRead{TorqueNM: torqueNM, Verdict: v}
 }
 
 // Torque judges a torque for a step of the job's plan before it is ticked.

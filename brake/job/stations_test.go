@@ -83,7 +83,7 @@ func TestTorqueOffByTwelveIsNeverStored(t *testing.T) {
 	for step, c := range map[float64]string{28.2: "ok", 339: "twelve_high", 2.3: "twelve_low", 15: "low", 50: "high"} {
 		r, err := j.Torque("fit.cylinder_nuts", step)
 		require.NoError(t, err)
-		assert.Equal(t, c, r.Verdict, step)
+		assert.EqualValues(t, c, r.Verdict, step)
 	}
 	_, err := j.Torque("prepare.chock", 20)
 	assert.ErrorContains(t, err, "fault.no_such_step")
@@ -99,7 +99,7 @@ func TestTorqueOffByTwelveIsNeverStored(t *testing.T) {
 	j.add(t, KindTick, Data{Step: "fit.cylinder_nuts", TorqueNM: f(28.2)})
 	v, err := j.Replace()
 	require.NoError(t, err)
-	assert.Equal(t, "ok", v.Torque["fit.cylinder_nuts"].Verdict)
+	assert.EqualValues(t, "ok", v.Torque["fit.cylinder_nuts"].Verdict)
 	// Unticking goes back over it.
 	no := false
 	j.add(t, KindTick, Data{Step: "fit.cylinder_nuts", Done: &no})

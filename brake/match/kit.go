@@ -24,8 +24,11 @@ const (
 
 // Scopes lists the scopes a system can have.
 func Scopes(s *system.System) []Scope {
-	if s.BoosterKind() == system.BoosterNone {
+	switch s.BoosterKind() {
+	case system.BoosterNone:
 		return []Scope{CylinderOnly, BleedOnly, Elsewhere}
+	case system.BoosterElectroHydraulic: // the brake fluid itself runs through it: nothing can be swung aside
+		return []Scope{CylinderOnly, BoosterOpened, Both, BleedOnly, Elsewhere}
 	}
 	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, Elsewhere}
 }
@@ -33,12 +36,15 @@ func Scopes(s *system.System) []Scope {
 // OpensHydraulics says whether brake fluid lines come apart, and so whether there is anything to bleed.
 func (s Scope) OpensHydraulics() bool { return s != BoosterAside && s != Elsewhere }
 
-// ScopeOf is the scope an action of the diagnosis asks for, "" where it asks for none.
-func ScopeOf(action string) Scope {
+// ScopeOf is the scope an action of the diagnosis asks for on a system, "" where it asks for none.
+func ScopeOf(s *system.System, action string) Scope {
 	switch action {
 	case "replace_master_cylinder", "change_bore":
 		return CylinderOnly
 	case "replace_booster":
+		if s.BoosterKind() == system.BoosterElectroHydraulic {
+			return BoosterOpened
+		}
 		return BoosterAside
 	case "replace_both":
 		return Both
@@ -83,10 +89,13 @@ func Kit(s *system.System, scope Scope, u *Unit, points []Point) []Item {
 	}
 	if scope.FitsBooster() {
 		need = append(need, "clevis", "clevis_clip", "lamp_switch_washers", "firewall_gasket", "rod_coupler")
-		if s.BoosterKind() == system.BoosterVacuum {
+		switch s.BoosterKind() {
+		case system.BoosterVacuum:
 			need = append(need, "check_valve", "check_valve_grommet")
-		} else {
+		case system.BoosterHydraulic:
 			need = append(need, "pressure_o_rings", "steering_fluid")
+		default: // electro-hydraulic: brake fluid throughout, no steering side
+			need = append(need, "pressure_o_rings")
 		}
 	}
 	if s.IsTrailer() && scope.FitsCylinder() {

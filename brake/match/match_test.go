@@ -136,7 +136,19 @@ func TestFluidNeed(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, aside.TotalCM3, "nothing is opened, nothing is bled")
 	for action, want := range map[string]Scope{"replace_both": Both, "bleed": BleedOnly, "repair_supply": Elsewhere, "replace_booster": BoosterAside, "keep_testing": ""} {
-		assert.Equal(t, want, ScopeOf(action))
+		assert.Equal(t, want, ScopeOf(s, action))
+	}
+	hybrid, err := system.FromPattern("hybrid-electro-hydraulic")
+	require.NoError(t, err)
+	assert.NotContains(t, Scopes(hybrid), BoosterAside, "brake fluid runs through an electro-hydraulic booster")
+	assert.Equal(t, BoosterOpened, ScopeOf(hybrid, "replace_booster"))
+	for _, scope := range Scopes(hybrid) {
+		if scope.FitsBooster() {
+			assert.True(t, scope.OpensHydraulics(), scope)
+		}
+		for _, i := range Kit(hybrid, scope, nil, nil) {
+			assert.NotEqual(t, "steering_fluid", i.ID, scope)
+		}
 	}
 	assert.False(t, Elsewhere.OpensHydraulics() || Elsewhere.FitsCylinder() || Elsewhere.FitsBooster())
 	trailer, _ := system.FromPattern("trailer-surge")

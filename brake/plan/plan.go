@@ -137,6 +137,14 @@ func (b *builder) add(st Step) {
 
 func (b *builder) opens() bool { return b.c.Scope.OpensHydraulics() }
 
+// apart is the caution of lines that carry steering fluid; an electro-hydraulic booster has none.
+func (b *builder) apart() []string {
+	if b.s.BoosterKind() == system.BoosterHydraulic {
+		return []string{"steering_fluid_apart"}
+	}
+	return nil
+}
+
 // work says whether anything is taken off, or the job is a bleed alone.
 func (b *builder) work() bool {
 	return b.c.Scope != match.BleedOnly && b.c.Scope != match.Elsewhere
@@ -192,7 +200,7 @@ func (b *builder) strip() {
 		case system.BoosterVacuum:
 			b.add(Step{ID: "strip.vacuum_hose", Phase: Strip})
 		default:
-			b.add(Step{ID: "strip.pressure_lines", Phase: Strip, Tools: []string{"flare_nut_wrench"}, Cautions: []string{"steering_fluid_apart"}})
+			b.add(Step{ID: "strip.pressure_lines", Phase: Strip, Tools: []string{"flare_nut_wrench"}, Cautions: b.apart()})
 		}
 		b.add(Step{ID: "strip.pedal_end", Phase: Strip, Cautions: []string{"order_of_small_parts"}})
 		b.add(Step{ID: "strip.firewall_nuts", Phase: Strip, Tools: []string{"extension_swivel"}})
@@ -216,7 +224,7 @@ func (b *builder) fit() {
 		if b.s.BoosterKind() == system.BoosterVacuum {
 			b.add(Step{ID: "fit.check_valve_hose", Phase: Fit})
 		} else {
-			b.add(Step{ID: "fit.pressure_lines", Phase: Fit, Tools: []string{"torque_wrench"}, Cautions: []string{"steering_fluid_apart"}})
+			b.add(Step{ID: "fit.pressure_lines", Phase: Fit, Tools: []string{"torque_wrench"}, Cautions: b.apart()})
 		}
 	}
 	if b.p.NeedsBench {

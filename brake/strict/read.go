@@ -238,6 +238,9 @@ func check(v any, s Shape, path string) Faults {
 		if !ok || strings.HasPrefix(t, nonNumber) {
 			return wrong()
 		}
+		if s.max > 0 && float64(len(t)) > s.max {
+			return Faults{{Path: path, Code: "fault.too_long", With: map[string]any{"max": s.max}}}
+		}
 		if s.enum != nil && !slices.Contains(s.enum, t) {
 			return Faults{{Path: path, Code: "fault.enum", With: map[string]any{"value": t, "allowed": strings.Join(s.enum, ", ")}}}
 		}

@@ -20,6 +20,8 @@ func Schema(s Shape) map[string]any {
 		out := map[string]any{"type": "string"}
 		if s.enum != nil {
 			out["enum"] = s.enum
+		} else if s.max > 0 {
+			out["maxLength"] = s.max
 		}
 		return out
 	case kBool:

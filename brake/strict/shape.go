@@ -41,8 +41,11 @@ func Above(min, max float64) Shape { return Shape{kind: kNumber, min: min, max: 
 // Pos is a number above zero and at most max.
 func Pos(max float64) Shape { return Above(0, max) }
 
-// Text is any text.
-func Text() Shape { return Shape{kind: kString} }
+// textMost is the longest text a file's field may hold, in bytes: names and ids, not essays.
+const textMost = 300
+
+// Text is any text of up to 300 bytes.
+func Text() Shape { return Shape{kind: kString, max: textMost} }
 
 // OneOf is one of the texts listed.
 func OneOf(v ...string) Shape { return Shape{kind: kString, enum: v} }

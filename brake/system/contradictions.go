@@ -118,6 +118,10 @@ func (s *System) circuitContradictions(add func(string, string, map[string]any))
 	}
 }
 
+// leastWorkingMM of a chamber's stroke lie beyond its port, a preload taken off: less pumps nothing.
+// Assumption.
+const leastWorkingMM = 0.5
+
 func (s *System) cylinderContradictions(add func(string, string, map[string]any)) {
 	m := s.MasterCylinder
 	chamber := func(name string, c *Chamber, gap float64) {
@@ -125,17 +129,21 @@ func (s *System) cylinderContradictions(add func(string, string, map[string]any)
 			return
 		}
 		at := "$.master_cylinder." + name
-		if c.CutoffMM >= c.StrokeMM {
+		if c.StrokeMM-c.CutoffMM < leastWorkingMM {
 			add(at+".cutoff_mm", "fault.cutoff_past_stroke", map[string]any{"value": c.CutoffMM, "stroke_mm": c.StrokeMM})
 		}
 		// A preload takes stroke from the primary: it cannot take all of it.
-		if gap < 0 && c.StrokeMM+gap <= max(0, c.CutoffMM+gap) {
+		if gap < 0 && c.StrokeMM+gap-max(0, c.CutoffMM+gap) < leastWorkingMM {
 			add("$.pushrod_gap_mm", "fault.preload_past_stroke", map[string]any{"value": gap, "stroke_mm": c.StrokeMM})
 		}
 	}
 	chamber("primary", &m.Primary, s.PushrodGapMM)
 	chamber("secondary", m.Secondary, 0)
 }
+
+// leastUsableCM3 of a reservoir, or of one circuit's part of it, lie above its lowest port: a clutch's
+// small pot holds several times as much. Assumption.
+const leastUsableCM3 = 2
 
 func (s *System) partContradictions(add func(string, string, map[string]any)) {
 	if b := s.Booster; b != nil {
@@ -161,7 +169,7 @@ func (s *System) partContradictions(add func(string, string, map[string]any)) {
 			}
 		}
 	}
-	if r := s.Reservoir; r != nil && r.FullCM3 > 0 && r.LowestPortCM3 >= r.FullCM3 {
+	if r := s.Reservoir; r != nil && r.FullCM3 > 0 && r.FullCM3-r.LowestPortCM3 < leastUsableCM3 {
 		add("$.reservoir.lowest_port_cm3", "fault.port_above_full", map[string]any{"value": r.LowestPortCM3, "full_cm3": r.FullCM3})
 	}
 }

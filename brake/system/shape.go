@@ -1,23 +1,21 @@
 package system
 
-import (
-	"math"
-
-	"geminate/brake/strict"
-)
+import "geminate/brake/strict"
 
 // The shape of a geminate.system/1 file, stated once: the reader walks it, and the schema is made from it.
 
 // powered are the fields a hydraulic and an electro-hydraulic booster share.
 var powered = []strict.Field{
 	strict.Req("ratio", strict.Above(1, 20)), strict.Req("cut_in_n", strict.Num(0, 1000)), strict.Req("jump_in_n", strict.Num(0, 3000)),
-	strict.Req("power_area_mm2", strict.Pos(20000)), strict.Req("supply_mpa", strict.Num(0, 40)), strict.Req("spring_n", strict.Num(0, 1000)),
-	strict.Opt("accumulator", strict.Obj(strict.Req("gas_cm3", strict.Pos(5000)), strict.Req("precharge_mpa", strict.Pos(40)), strict.Req("charged_mpa", strict.Pos(40)), strict.Req("use_cm3", strict.Pos(500)))),
+	strict.Req("power_area_mm2", strict.Num(1, 20000)), strict.Req("supply_mpa", strict.Num(0, 40)), strict.Req("spring_n", strict.Num(0, 1000)),
+	strict.Opt("accumulator", strict.Obj(strict.Req("gas_cm3", strict.Num(1, 5000)), strict.Req("precharge_mpa", strict.Num(0.01, 40)), strict.Req("charged_mpa", strict.Num(0.01, 40)), strict.Req("use_cm3", strict.Num(0.1, 500)))),
 }
 
-var chamberShape = strict.Obj(strict.Req("circuit", strict.Text()), strict.Req("stroke_mm", strict.Pos(100)), strict.Req("cutoff_mm", strict.Num(0, 20)), strict.Req("preload_n", strict.Num(0, 1000)))
+var chamberShape = strict.Obj(strict.Req("circuit", strict.Text()), strict.Req("stroke_mm", strict.Num(1, 100)), strict.Req("cutoff_mm", strict.Num(0, 20)), strict.Req("preload_n", strict.Num(0, 1000)))
 
-// Ranges are wide on purpose: they catch slips of a decimal or of a unit, not unusual vehicles.
+// Ranges are wide on purpose: they catch slips of a decimal or of a unit, not unusual vehicles. Their
+// lower ends are as physical as the upper ones (no chamber is a thousandth of a millimetre long, no
+// cavity holds nothing): what every loop of the core takes its own bound from.
 var systemShape = strict.Obj(
 	strict.Req("format", strict.OneOf(Format)),
 	strict.Req("name", strict.Text()),
@@ -30,27 +28,27 @@ var systemShape = strict.Obj(
 		BoosterNone: {},
 		BoosterVacuum: {
 			strict.Req("ratio", strict.Above(1, 20)), strict.Req("cut_in_n", strict.Num(0, 1000)), strict.Req("jump_in_n", strict.Num(0, 3000)),
-			strict.Req("effective_area_mm2", strict.Pos(300000)), strict.Req("efficiency", strict.Above(0, 1)), strict.Req("spring_n", strict.Num(0, 1000)),
-			strict.Req("vacuum_kpa", strict.Num(0, 110)), strict.Req("chamber_cm3", strict.Pos(50000)), strict.Req("stroke_to_release_cm3", strict.Num(0, 50000)),
+			strict.Req("effective_area_mm2", strict.Num(100, 300000)), strict.Req("efficiency", strict.Num(0.1, 1)), strict.Req("spring_n", strict.Num(0, 1000)),
+			strict.Req("vacuum_kpa", strict.Num(0, 110)), strict.Req("chamber_cm3", strict.Num(10, 50000)), strict.Req("stroke_to_release_cm3", strict.Num(0, 50000)),
 		},
 		BoosterHydraulic:        powered,
-		BoosterElectroHydraulic: append(append([]strict.Field{}, powered...), strict.Opt("simulator", strict.Obj(strict.Req("stiffness_n_per_mm", strict.Pos(1000)), strict.Req("free_mm", strict.Num(0, 100))))),
+		BoosterElectroHydraulic: append(append([]strict.Field{}, powered...), strict.Opt("simulator", strict.Obj(strict.Req("stiffness_n_per_mm", strict.Num(0.1, 1000)), strict.Req("free_mm", strict.Num(0, 100))))),
 	})),
-	strict.Req("master_cylinder", strict.Obj(strict.Req("bore_mm", strict.Num(8, 80)), strict.Req("efficiency", strict.Above(0, 1)),
+	strict.Req("master_cylinder", strict.Obj(strict.Req("bore_mm", strict.Num(8, 80)), strict.Req("efficiency", strict.Num(0.1, 1)),
 		strict.Opt("compensating_port_mm", strict.Num(0.1, 5)), strict.Req("primary", chamberShape), strict.Opt("secondary", chamberShape))),
 	strict.Req("fluid", strict.Obj(strict.Req("class", strict.OneOf("DOT 3", "DOT 4", "DOT 5", "DOT 5.1")), strict.Req("bulk_modulus_mpa", strict.Num(100, 5000)), strict.Req("water_percent", strict.Num(0, 20)), strict.Opt("density_kg_m3", strict.Num(700, 1300)))),
 	strict.Req("circuits", strict.List(1, 2, strict.Obj(strict.Req("id", strict.Text()), strict.Req("wheels", strict.List(1, 12, strict.Text())), strict.Req("air_cm3", strict.Num(0, 500)), strict.Req("open", strict.Flag()),
 		strict.Req("bypass_mm3_s_mpa", strict.Num(0, 1e6)), strict.Req("leak_mm3_s_mpa", strict.Num(0, 1e6)), strict.Opt("residual_mpa", strict.Num(0, 1))))),
 	strict.Req("wheels", strict.List(1, 12, strict.Obj(strict.Req("id", strict.Text()), strict.Opt("tire_radius_mm", strict.Num(100, 900)),
-		strict.Req("line", strict.Obj(strict.Req("length_mm", strict.Num(0, 30000)), strict.Req("bore_mm", strict.Num(1, 20)))),
+		strict.Req("line", strict.Obj(strict.Req("length_mm", strict.Num(1, 30000)), strict.Req("bore_mm", strict.Num(1, 20)))),
 		strict.Req("hose", strict.Obj(strict.Req("length_mm", strict.Num(0, 5000)), strict.Req("expansion_mm3_per_m_mpa", strict.Num(0, 2000)), strict.Opt("bore_mm", strict.Num(1, 20)))),
-		strict.Req("brake", strict.ByKind([]strict.Field{strict.Req("kind", strict.OneOf("disc", "drum")), strict.Req("clearance_mm", strict.Num(0, 5)), strict.Req("take_up_mpa", strict.Pos(3)), strict.Req("compliance_mm3_per_mpa", strict.Num(0, 3000)), strict.Req("cavity_cm3", strict.Num(0, 1000))}, map[string][]strict.Field{
+		strict.Req("brake", strict.ByKind([]strict.Field{strict.Req("kind", strict.OneOf("disc", "drum")), strict.Req("clearance_mm", strict.Num(0, 5)), strict.Req("take_up_mpa", strict.Num(0.001, 3)), strict.Req("compliance_mm3_per_mpa", strict.Num(0, 3000)), strict.Req("cavity_cm3", strict.Num(0.1, 1000))}, map[string][]strict.Field{
 			"disc": {strict.Req("pistons_mm", strict.List(1, 6, strict.Num(10, 120))), strict.Req("fixed", strict.Flag()), strict.Req("friction", strict.Num(0.01, 1)), strict.Req("effective_radius_mm", strict.Num(30, 400))},
 			"drum": {strict.Req("cylinder_mm", strict.Num(8, 80)), strict.Req("brake_factor", strict.Num(0, 10)), strict.Req("drum_radius_mm", strict.Num(50, 400))},
 		})),
 		strict.Opt("bleeder", strict.Obj(strict.Req("bore_mm", strict.Num(0.3, 10)), strict.Req("length_mm", strict.Num(0.5, 100))))))),
 	strict.Opt("proportioning", strict.Obj(strict.Req("wheels", strict.List(1, 12, strict.Text())), strict.Req("knee_mpa", strict.Num(0, 20)), strict.Req("slope", strict.Num(0, 1)))),
-	strict.Opt("reservoir", strict.Obj(strict.Req("full_cm3", strict.Num(1, 5000)), strict.Req("lowest_port_cm3", strict.Num(0, 5000)),
-		strict.Opt("circuits", strict.MapOf(strict.Num(1, 5000))))),
-	strict.Opt("modulator", strict.Obj(strict.Req("kind", strict.Text()), strict.Req("volume_cm3", strict.Num(0, math.MaxFloat64)))),
+	strict.Opt("reservoir", strict.Obj(strict.Req("full_cm3", strict.Num(5, 5000)), strict.Req("lowest_port_cm3", strict.Num(0, 5000)),
+		strict.Opt("circuits", strict.MapOf(strict.Num(5, 5000))))),
+	strict.Opt("modulator", strict.Obj(strict.Req("kind", strict.Text()), strict.Req("volume_cm3", strict.Num(0, 5000)))),
 )

@@ -3,26 +3,34 @@
 package verify
 
 import (
+	"cmp"
 	"encoding/json"
 	"math"
+	"slices"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/pedal"
 	"geminate/brake/system"
 	"geminate/brake/twin"
+	"geminate/brake/units"
 )
 
 // Limits, common practice or assumption: a rule at the pad reads to a millimetre or so; the hold
 // must be long enough to show a slow leak.
 const (
-	HoldLeastSeconds = 15.0
-	HoldLeastN       = 100.0
-	SinkLimitMM      = 2.0 // over a hold of up to a minute
-	ReserveLeast     = 2.0 // assisted applications after the engine stops
-	bandConstant     = 0.15
-	bandCompliance   = 0.20
-	ruleMM           = 2.0
-	leastReadings    = 2
+	// A hold of 200 N or more for at least 30 s; the rod at rest free of load, and no more than the trade's
+	// 0.020 in of play (model page, section 12; trade page, section 7).
+	HoldLeastSeconds      = 30.0
+	HoldLeastN            = 200.0
+	SinkConstantMM        = 1.0 // of allowed sink, and
+	SinkAMinuteMM         = 1.0 // for every minute of the hold
+	RodLeastMM, RodMostMM = 0.0, 0.5
+	rodReadingMM          = 0.005 // a depth gauge's last place: 0.50 mm read is not past 0.50
+	ReserveLeast          = 2.0   // assisted applications after the engine stops
+	bandConstant          = 0.15
+	bandCompliance        = 0.20
+	ruleMM                = 2.0
+	leastReadings         = 2
 )
 
 // State of one gate item.
@@ -85,7 +93,15 @@ type Input struct {
 	PlanLeft   int      // steps not ticked
 	OpenWheels []string // wheels not bled to the end; nil where nothing was opened
 	Opened     bool     // the hydraulics were opened
-	NoUnit     bool     // a cylinder is to be fitted but none has been chosen
+	NoUnit     bool     // a unit is to be fitted but none has been chosen
+	// Unfit are the chosen units that carry a "does not fit".
+	Unfit []string
+	// Rod is the gap as measured at the joint; nil where none was.
+	Rod *twin.Pushrod
+	// Torques are the verdicts on figures stored for joints, by step.
+	Torques map[string]units.TorqueVerdict
+	// RanDry says that the reservoir fell to its lowest port while bleeding and air went in.
+	RanDry bool
 }
 
 // Judge runs the gate. Nothing is passed over in silence: what does not apply to a system is left
@@ -108,6 +124,18 @@ func Judge(in Input) Gate {
 		add("plan", Missing, "gate.plan.left", map[string]any{"count": in.PlanLeft})
 	} else {
 		add("plan", OK, "gate.plan.ok", nil)
+	}
+	if len(in.Unfit) > 0 {
+		add("fit", Failed, "gate.fit.does_not", map[string]any{"units": in.Unfit})
+	}
+	if in.Rod != nil {
+		add(in.rod())
+	}
+	if wrong := in.wrongTorques(); len(wrong) > 0 {
+		add("torque", Failed, "gate.torque.wrong", map[string]any{"steps": wrong})
+	}
+	if in.RanDry {
+		add("ran_dry", Failed, "gate.ran_dry", nil)
 	}
 	if in.Opened {
 		if len(in.OpenWheels) > 0 {
@@ -158,9 +186,8 @@ func checksFor(s *system.System) []string {
 
 // Air is what the readings say of the air left (model page, section 9), nil while none can be used.
 func (in *Input) Air() *pedal.Result {
-	f, ok := in.Findings["pedal.readings"]
 	var v []diagnose.Reading
-	if !ok || in.System.Pedal == nil || decode(f, &v) != nil || len(v) == 0 {
+	if _, ok := in.read("pedal.readings", &v); !ok || in.System.Pedal == nil || len(v) == 0 {
 		return nil
 	}
 	_, state, _, _ := in.yesNo(Baseline, "yes")
@@ -191,11 +218,48 @@ func airItem(r *pedal.Result) (string, State, string, map[string]any) {
 	return "pedal.air", OK, "gate.air.cannot_tell", with
 }
 
+// rod judges the gap between the rod and the piston: a covered port traps the circuit, and the brakes
+// drag; too long a gap is lost pedal.
+func (in *Input) rod() (string, State, string, map[string]any) {
+	with := map[string]any{"gap_mm": in.Rod.GapMM, "least_mm": RodLeastMM, "most_mm": RodMostMM}
+	switch {
+	case in.Rod.Covered != nil && *in.Rod.Covered:
+		return "rod", Failed, "gate.rod.covered", with
+	case in.Rod.GapMM < RodLeastMM-rodReadingMM:
+		return "rod", Failed, "gate.rod.preloaded", with
+	case in.Rod.GapMM > RodMostMM+rodReadingMM:
+		return "rod", Failed, "gate.rod.gap", with
+	}
+	return "rod", OK, "gate.rod.ok", with
+}
+
+func (in *Input) wrongTorques() []string {
+	var out []string
+	for step, v := range in.Torques {
+		if v != units.TorqueOK {
+			out = append(out, step)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// read decodes a finding. What someone only thinks is no evidence: it is there, but counts for nothing.
+func (in *Input) read(id string, into any) (code string, ok bool) {
+	f, there := in.Findings[id]
+	switch {
+	case !there || json.Unmarshal(f.Value, into) != nil:
+		return "gate.missing", false
+	case f.Sure != nil && !*f.Sure:
+		return "gate.unsure", false
+	}
+	return "", true
+}
+
 func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) {
-	f, ok := in.Findings[id]
 	var v string
-	if !ok || decode(f, &v) != nil {
-		return id, Missing, "gate.missing", nil
+	if code, ok := in.read(id, &v); !ok {
+		return id, Missing, code, nil
 	}
 	if v == "alone" && id == "check.second_look" { // no one else there: told on the record, not hidden
 		return id, OK, "gate.second_look.alone", nil
@@ -207,17 +271,17 @@ func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) 
 }
 
 func (in *Input) hold() (string, State, string, map[string]any) {
-	f, ok := in.Findings["pedal.sink"]
 	var v diagnose.Sink
-	if !ok || decode(f, &v) != nil {
-		return "pedal.sink", Missing, "gate.missing", nil
+	if code, ok := in.read("pedal.sink", &v); !ok {
+		return "pedal.sink", Missing, code, nil
 	}
-	with := map[string]any{"travel_mm": v.TravelMM, "seconds": v.Seconds, "pedal_force_n": v.PedalForceN, "limit_mm": SinkLimitMM}
+	limit := SinkConstantMM + SinkAMinuteMM*v.Seconds/60
+	with := map[string]any{"travel_mm": v.TravelMM, "seconds": v.Seconds, "pedal_force_n": v.PedalForceN, "limit_mm": limit}
 	if v.Seconds < HoldLeastSeconds || v.PedalForceN < HoldLeastN {
 		with["least_s"], with["least_n"] = HoldLeastSeconds, HoldLeastN
 		return "pedal.sink", Missing, "gate.hold.too_short", with
 	}
-	if v.TravelMM > SinkLimitMM {
+	if v.TravelMM > limit {
 		if _, q, err := twin.New(in.System).LeakFromSink(v.TravelMM, v.Seconds); err == nil {
 			with["leak_cm3_min"] = q
 		}
@@ -227,10 +291,9 @@ func (in *Input) hold() (string, State, string, map[string]any) {
 }
 
 func (in *Input) readings() (string, State, string, map[string]any) {
-	f, ok := in.Findings["pedal.readings"]
 	var v []diagnose.Reading
-	if !ok || decode(f, &v) != nil || len(v) == 0 {
-		return "pedal.readings", Missing, "gate.missing", nil
+	if code, ok := in.read("pedal.readings", &v); !ok || len(v) == 0 {
+		return "pedal.readings", Missing, cmp.Or(code, "gate.missing"), nil
 	}
 	usable := 0
 	for _, r := range v {
@@ -254,10 +317,9 @@ func (in *Input) readings() (string, State, string, map[string]any) {
 }
 
 func (in *Input) reserve() (string, State, string, map[string]any) {
-	f, ok := in.Findings["assist.reserve_applies"]
 	var n float64
-	if !ok || decode(f, &n) != nil {
-		return "assist.reserve_applies", Missing, "gate.missing", nil
+	if code, ok := in.read("assist.reserve_applies", &n); !ok {
+		return "assist.reserve_applies", Missing, code, nil
 	}
 	with := map[string]any{"count": n, "least": ReserveLeast}
 	if n < ReserveLeast {
@@ -265,4 +327,3 @@ func (in *Input) reserve() (string, State, string, map[string]any) {
 	}
 	return "assist.reserve_applies", OK, "gate.reserve.ok", with
 }
-func decode(f diagnose.Finding, into any) error { return json.Unmarshal(f.Value, into) }
