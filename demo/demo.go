@@ -78,8 +78,16 @@ func Units() []match.Unit {
 	}
 }
 
+// catalogueSize is how many made-up units the demo's catalogue holds beside the shelf.
+const catalogueSize = 3000
+
 // Load fills an empty database with the demo shop; one that has accounts already is left alone.
 func Load(ctx context.Context, st *store.Store, now time.Time) error {
+	return LoadWith(ctx, st, now, catalogueSize)
+}
+
+// LoadWith is Load with a catalogue of another size.
+func LoadWith(ctx context.Context, st *store.Store, now time.Time, units int) error {
 	n, err := st.Users(ctx)
 	if err != nil || n > 0 {
 		return err
@@ -98,7 +106,7 @@ func Load(ctx context.Context, st *store.Store, now time.Time) error {
 	if err := st.PutUnits(ctx, Units()); err != nil {
 		return err
 	}
-	if err := st.ImportUnits(ctx, Catalogue(3000), nil); err != nil {
+	if err := st.ImportUnits(ctx, Catalogue(units), nil); err != nil {
 		return err
 	}
 	jobs, err := Jobs(now)

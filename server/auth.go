@@ -43,7 +43,7 @@ func (s *server) signedIn(c fiber.Ctx) (*store.User, error) {
 // currentUser is who the session cookie names, nil where there is none. An anonymous visit makes no
 // session.
 func (s *server) currentUser(c fiber.Ctx) (*store.User, error) {
-	if c.Cookies("geminate_session") == "" {
+	if c.Cookies(sessionCookie) == "" {
 		return nil, nil
 	}
 	sess, err := s.sessions.Get(c)

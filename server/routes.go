@@ -9,6 +9,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"geminate/brake/job"
 	"geminate/brake/system"
 	"geminate/store"
 )
@@ -49,17 +50,17 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 			}
 			cl.user = u
 		}
-		if n := len(c.Body()); n > max(r.most, routeMost) {
+		if len(c.BodyRaw()) > r.limit() {
 			return fiber.NewError(http.StatusRequestEntityTooLarge, "problem.too_large")
 		}
 		var body In
 		if _, empty := any(body).(none); !empty {
 			if p, ok := any(body).(prechecked); ok {
-				if err := p.precheck(c.Body()); err != nil {
+				if err := p.precheck(c.BodyRaw()); err != nil {
 					return err
 				}
 			}
-			if err := decode(c.Body(), &body); err != nil {
+			if err := decode(c.BodyRaw(), &body); err != nil {
 				return err
 			}
 		}
@@ -120,6 +121,9 @@ func (r route) openToAll() route { r.open = true; return r }
 
 func (r route) upTo(bytes int) route { r.most = bytes; return r }
 
+// limit is the most bytes a body of this route may have.
+func (r route) limit() int { return max(r.most, routeMost) }
+
 func (r route) as(contentType string) route { r.binary = contentType; return r }
 
 // routes is the API.
@@ -131,14 +135,14 @@ func (s *server) routes() []route {
 		handle(s, route{method: http.MethodDelete, path: "/session", id: "signOut", summary: "Sign out"}, s.signOut),
 		handle(s, put("/me", "setPreferences", "Set units and theme"), s.setPreferences),
 		handle(s, get("/vocabulary", "vocabulary", "What can be entered"), s.vocabulary),
-		handle(s, post("/systems/check", "checkSystem", "Hold a system against the reader and the twin"), s.checkSystem),
+		handle(s, post("/systems/check", "checkSystem", "Hold a system against the reader and the twin").upTo(system.MaxBytes), s.checkSystem),
 		handle(s, get("/jobs", "bay", "The jobs in the bay"), s.bay),
 		handle(s, post("/jobs", "newJob", "Open a job"), s.newJob),
-		handle(s, post("/jobs/import", "importJob", "Bring a job in from a geminate.job/1 file"), s.importJob),
+		handle(s, post("/jobs/import", "importJob", "Bring a job in from a geminate.job/1 file").upTo(job.MaxBytes), s.importJob),
 		handle(s, get("/jobs/{id}", "job", "One job"), s.job),
-		handle(s, put("/jobs/{id}/intake", "saveIntake", "Replace the intake"), s.saveIntake),
-		handle(s, put("/jobs/{id}/choices", "saveChoices", "Replace the choices"), s.saveChoices),
-		handle(s, post("/jobs/{id}/events", "append", "Append readings, ticks and strokes; a retry counts once"), s.append),
+		handle(s, put("/jobs/{id}/intake", "saveIntake", "Replace the intake").upTo(system.MaxBytes), s.saveIntake),
+		handle(s, put("/jobs/{id}/choices", "saveChoices", "Replace the choices").upTo(system.MaxBytes), s.saveChoices),
+		handle(s, post("/jobs/{id}/events", "append", "Append readings, ticks and strokes; a retry counts once").upTo(eventsMost), s.append),
 		handle(s, post("/jobs/{id}/release", "release", "Release the vehicle if the gate passes"), s.release),
 		handle(s, get("/jobs/{id}/normal", "normal", "What the twin says a sound system does"), s.normal),
 		handle(s, post("/jobs/{id}/twin", "play", "Try a scenario on the twin; nothing is stored"), s.play),

@@ -48,11 +48,15 @@ type Config struct {
 type server struct {
 	Config
 	sessions *session.Store
+	table    []route
 }
 
+const sessionCookie = "geminate_session"
+
 const (
-	bodyLimit = catalogue.MaxBytes + catalogue.MaxBytes/4 // a catalogue's file, escaped as JSON
-	routeMost = 17 << 20                                  // of every other route
+	bodyLimit  = catalogue.MaxBytes + catalogue.MaxBytes/4 // a catalogue's file, escaped as JSON
+	routeMost  = 64 << 10                                  // of a route that states none: a form, a few figures
+	eventsMost = 1 << 20                                   // of a list of events, each of at most routeMost
 )
 
 // New builds the web application.
@@ -65,7 +69,8 @@ func New(cfg Config) *fiber.App {
 	}
 	s := &server{Config: cfg}
 	app := fiber.New(fiber.Config{AppName: "Geminate", BodyLimit: bodyLimit, ErrorHandler: s.onError, ReadTimeout: time.Minute, IdleTimeout: 2 * time.Minute})
-	app.Use(recover.New(), compress.New())
+	app.Use(recover.New(), plainBodies, compress.New())
+	app.Server().HeaderReceived = s.bodyBudget
 	// Naive UI writes its styles into the page, so styles need 'unsafe-inline'; scripts do not.
 	app.Use(helmet.New(helmet.Config{
 		ContentSecurityPolicy: "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
@@ -73,7 +78,7 @@ func New(cfg Config) *fiber.App {
 		ReferrerPolicy:        "same-origin",
 	}))
 	s.sessions = session.NewStore(session.Config{
-		Storage: cfg.Store.WebState("session"), Extractor: extractors.FromCookie("geminate_session"), CookieHTTPOnly: true,
+		Storage: cfg.Store.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true,
 		CookieSameSite: fiber.CookieSameSiteStrictMode, CookieSecure: cfg.Secure, IdleTimeout: 16 * time.Hour, AbsoluteTimeout: 7 * 24 * time.Hour,
 	})
 	api := app.Group("/api")
@@ -98,7 +103,8 @@ func New(cfg Config) *fiber.App {
 		Max: cfg.SignInsPerMinute, Expiration: time.Minute, SkipSuccessfulRequests: true, Storage: cfg.Store.WebState("limit"),
 		LimitReached: func(fiber.Ctx) error { return fiber.NewError(http.StatusTooManyRequests, "problem.too_many") },
 	}))
-	for _, r := range s.routes() {
+	s.table = s.routes()
+	for _, r := range s.table {
 		api.Add([]string{r.method}, fiberPath(r.path), r.handler)
 	}
 	api.Use(func(fiber.Ctx) error { return fiber.NewError(http.StatusNotFound, "problem.no_route") })
@@ -167,6 +173,9 @@ func (s *server) problem(err error) (int, Problem) {
 		return http.StatusConflict, Problem{Code: "problem.taken"}
 	case errors.As(err, &fe):
 		code := fe.Message
+		if fe.Code == http.StatusRequestEntityTooLarge {
+			code = "problem.too_large"
+		}
 		if !strings.HasPrefix(code, "problem.") {
 			return fe.Code, Problem{Code: "problem.http", Detail: fe.Message}
 		}

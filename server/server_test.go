@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"net"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -45,7 +46,7 @@ func shop(t *testing.T, change ...func(*server.Config)) (*client, *store.Store) 
 	st, err := store.Open(context.Background(), testdb.DSN(t))
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, st.Close()) })
-	require.NoError(t, demo.Load(context.Background(), st, time.Now()))
+	require.NoError(t, demo.LoadWith(context.Background(), st, time.Now(), 60))
 	cfg := server.Config{Store: st, Demo: demo.Accounts, SignInsPerMinute: 50}
 	for _, c := range change {
 		c(&cfg)
@@ -66,6 +67,19 @@ func (c *client) as(name string) *client {
 	c.send("POST", "/api/session", map[string]any{"name": name, "demo": true}, http.StatusOK)
 	return c
 }
+
+// listen serves the shop on loopback, for what only shows on a real connection.
+func (c *client) listen() string {
+	c.t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(c.t, err)
+	go func() { _ = c.app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true}) }()
+	c.t.Cleanup(func() { assert.NoError(c.t, c.app.ShutdownWithTimeout(5*time.Second)) })
+	return "http://" + l.Addr().String()
+}
+
+// token is the forgery token of this client.
+func (c *client) token() string { return c.cookies["geminate_csrf"] }
 
 // raw sends one request as it is and gives the answer.
 func (c *client) raw(method, path string, body []byte, headers map[string]string) *http.Response {

@@ -1,0 +1,87 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/valyala/fasthttp"
+)
+
+// anonymousMost bytes of a body are read from someone who is not signed in: a sign-in is a name and a
+// password.
+const anonymousMost = 16 << 10
+
+// plainBodies refuses compressed bodies before anything inflates them (a few megabytes can become many
+// gigabytes), and bodies that are not said to be JSON.
+func plainBodies(c fiber.Ctx) error {
+	h := &c.Request().Header
+	if e := h.Peek(fiber.HeaderContentEncoding); len(e) > 0 && !bytes.EqualFold(e, []byte("identity")) {
+		return fiber.NewError(http.StatusUnsupportedMediaType, "problem.encoded")
+	}
+	if len(c.Request().Body()) > 0 {
+		kind, _, _ := bytes.Cut(h.ContentType(), []byte(";"))
+		if !bytes.EqualFold(bytes.TrimSpace(kind), []byte(fiber.MIMEApplicationJSON)) {
+			return fiber.NewError(http.StatusUnsupportedMediaType, "problem.json_only")
+		}
+	}
+	return c.Next()
+}
+
+// bodyBudget decides how much of a body is read at all, from the headers alone: memory is not spent on
+// strangers.
+func (s *server) bodyBudget(h *fasthttp.RequestHeader) fasthttp.RequestConfig {
+	cfg := fasthttp.RequestConfig{MaxRequestBodySize: anonymousMost}
+	if n := h.ContentLength(); n >= 0 && n <= anonymousMost {
+		return cfg // enough for everyone, and no one needs to be looked up
+	}
+	if s.knownSession(string(h.Cookie(sessionCookie))) {
+		cfg.MaxRequestBodySize = s.mostAt(string(h.Method()), string(h.RequestURI()))
+	}
+	return cfg
+}
+
+// knownSession says whether a cookie names someone who is signed in.
+func (s *server) knownSession(id string) bool {
+	if id == "" {
+		return false
+	}
+	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
+	defer cancel()
+	sess, err := s.sessions.GetByID(ctx, id)
+	if err != nil {
+		return false
+	}
+	defer sess.Release()
+	user, _ := sess.Get(sessionUser).(string)
+	return user != ""
+}
+
+// mostAt is how large a body the route of a request may have.
+func (s *server) mostAt(method, uri string) int {
+	path, _, _ := strings.Cut(uri, "?")
+	path = strings.TrimPrefix(path, "/api")
+	for _, r := range s.table {
+		if r.method == method && pathFits(r.path, path) {
+			return r.limit()
+		}
+	}
+	return anonymousMost
+}
+
+// pathFits says whether a path is one of a route's, {id} standing for any one part.
+func pathFits(pattern, path string) bool {
+	want, have := strings.Split(pattern, "/"), strings.Split(strings.TrimSuffix(path, "/"), "/")
+	if len(want) != len(have) {
+		return false
+	}
+	for i := range want {
+		if want[i] != have[i] && !strings.HasPrefix(want[i], "{") {
+			return false
+		}
+	}
+	return true
+}
