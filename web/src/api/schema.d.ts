@@ -815,6 +815,7 @@ export interface components {
             lowest_cm3: number;
             open_wheels: string[];
             plan: components["schemas"]["BleedPlan"] | null;
+            ran_dry: boolean;
             refill_in_strokes: number;
             refill_now: boolean;
             /** Format: double */

@@ -10,8 +10,9 @@ const job = {
 } as unknown as JobView
 
 function waiting(data: object, jobId = 'j', kind = 'finding') {
-  useOutbox().waiting.push({ job: jobId, event: { id: crypto.randomUUID(), kind, at: '', data: data as never } })
+  useOutbox().waiting.push({ job: jobId, event: { id: newId(), kind, at: '', data: data as never } })
 }
+import { newId } from './id'
 
 describe('findings on the screen', () => {
   beforeEach(() => {

@@ -21,7 +21,9 @@ export function t(key: string, params: Record<string, unknown> = {}): string {
 
 /** Words with every figure whose name ends in a unit written in this person's units. */
 export function say(key: string, params: Record<string, unknown> | undefined, pref: Pref): string {
-  return t(key, sayFigures(params ?? {}, pref))
+  const steps = params?.steps
+  const named = Array.isArray(steps) ? { ...params, steps: steps.map((s) => t('step.' + s)) } : (params ?? {})
+  return t(key, sayFigures(named, pref))
 }
 
 export type Pref = 'metric' | 'us' | 'both'

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
+import { newId } from '@/lib/id'
 
 export type Event = Schemas['ServerEventIn']
 export type EventData = Partial<Schemas['JobData']>
@@ -42,7 +43,7 @@ export const useOutbox = defineStore('outbox', {
       localStorage.setItem(key, JSON.stringify(this.waiting))
     },
     send(job: string, kind: string, data: EventData): string {
-      const event = { id: crypto.randomUUID(), kind, at: new Date().toISOString(), data } as Event
+      const event = { id: newId(), kind, at: new Date().toISOString(), data } as Event
       this.waiting.push({ job, event })
       this.keep()
       void this.flush()
