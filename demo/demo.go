@@ -20,9 +20,9 @@ import (
 
 // Accounts are offered on the sign-in page of demo mode.
 var Accounts = []server.DemoAccount{
-	{Name: "mara", Display: "Mara Oduya", Role: store.RoleTechnician},
-	{Name: "piet", Display: "Piet Lindqvarn", Role: store.RoleLead},
-	{Name: "sunny", Display: "Sunny Aruel", Role: store.RoleTrainee},
+	{Name: "mara", Display: "Mara Oduya", Role: job.Technician},
+	{Name: "piet", Display: "Piet Lindqvarn", Role: job.Lead},
+	{Name: "sunny", Display: "Sunny Aruel", Role: job.Trainee},
 }
 
 func f(x float64) *float64 { return &x }
@@ -93,12 +93,8 @@ func LoadWith(ctx context.Context, st *store.Store, now time.Time, units int) er
 		return err
 	}
 	for _, a := range Accounts {
-		// A password no one knows: these accounts come in by the click demo mode offers.
-		hash, err := server.HashPassword(uuid.NewString())
-		if err != nil {
-			return err
-		}
-		u := &store.User{ID: uuid.NewString(), Name: a.Name, Display: a.Display, Role: a.Role, PasswordHash: hash, Units: "metric", Theme: "day", CreatedAt: now.UTC()}
+		// No password opens these accounts: they come in by the click demo mode offers.
+		u := &store.User{ID: "demo-" + a.Name, Name: a.Name, Display: a.Display, Role: a.Role, PasswordHash: "none", Units: "metric", Theme: "day", CreatedAt: now.UTC()}
 		if err := st.AddUser(ctx, u); err != nil && !errors.Is(err, store.ErrTaken) {
 			return err
 		}
@@ -114,7 +110,7 @@ func LoadWith(ctx context.Context, st *store.Store, now time.Time, units int) er
 		return err
 	}
 	for i := range jobs {
-		if err := st.AddJob(ctx, &jobs[i]); err != nil {
+		if err := st.AddJob(ctx, jobs[i].Job, jobs[i].Events, nil); err != nil {
 			return fmt.Errorf("demo job: %w", err)
 		}
 	}
@@ -122,47 +118,59 @@ func LoadWith(ctx context.Context, st *store.Store, now time.Time, units int) er
 }
 
 // Jobs are the jobs in the demo bay: the pickup whose pedal sinks, a booster job, a trailer.
-func Jobs(now time.Time) ([]job.Job, error) {
-	now = now.UTC().Truncate(time.Millisecond)
-	start := func(pattern string, in job.Intake, ago time.Duration) (job.Job, error) {
-		s, err := system.FromPattern(pattern)
-		if err != nil {
-			return job.Job{}, err
-		}
-		in.Pattern, in.System, in.Hands = pattern, s, max(1, in.Hands)
-		return job.Job{Format: job.Format, ID: uuid.NewString(), CreatedAt: now.Add(-ago), Intake: in, Choices: job.DefaultChoices(s), Events: []job.Event{}}, nil
-	}
-	find := func(j *job.Job, id, value string) {
-		j.Events = append(j.Events, job.Event{ID: uuid.NewString(), Kind: job.KindFinding, At: j.CreatedAt.Add(time.Duration(len(j.Events)+1) * time.Minute), By: "Mara Oduya",
-			Data: job.Data{Phase: job.PhaseDiagnose, Finding: id, Value: json.RawMessage(value)}})
-	}
-	trailer, err := start("trailer-surge", job.Intake{Customer: "Hollin Farm", Vehicle: "Tandem stock trailer", Plate: "TR 4-118", DistanceKM: 0,
-		Complaint: "Brakes do nothing since it stood out over the winter."}, 30*time.Hour)
+func Jobs(now time.Time) ([]*job.Book, error) {
+	trailer, err := start(now.Add(-30*time.Hour), "trailer-surge", job.Intake{Customer: "Hollin Farm", Vehicle: "Tandem stock trailer", Plate: "TR 4-118", DistanceKM: 0,
+		Complaint: "Brakes do nothing since it stood out over the winter."}, nil,
+		finding{"brakes.weak", `"all"`}, finding{"history.since", `["stood_outdoors"]`})
 	if err != nil {
 		return nil, err
 	}
-	find(&trailer, "brakes.weak", `"all"`)
-	find(&trailer, "history.since", `["stood_outdoors"]`)
-
-	saloon, err := start("car-front-rear-vacuum", job.Intake{Customer: "R. Teasdell", Vehicle: "Marrow 1.8 saloon", Plate: "KX 61 PLD", DistanceKM: 148300, LastServiceAt: "2024-10-02", LastServiceKM: 121000,
-		Complaint: "Hard pedal, hiss under the dash when braking, worst first thing in the morning.", Hands: 1}, 5*time.Hour)
+	saloon, err := start(now.Add(-5*time.Hour), "car-front-rear-vacuum", job.Intake{Customer: "R. Teasdell", Vehicle: "Marrow 1.8 saloon", Plate: "KX 61 PLD", DistanceKM: 148300, LastServiceAt: "2024-10-02", LastServiceKM: 121000,
+		Complaint: "Hard pedal, hiss under the dash when braking, worst first thing in the morning."}, func(c *job.Choices) { c.Scope = match.BoosterAside },
+		finding{"pedal.hard", `"always"`}, finding{"sound.rush_of_air", `"cold_only"`}, finding{"vacuum.at_hose_kpa", `64`}, finding{"assist.pedal_falls_on_start", `"no"`})
 	if err != nil {
 		return nil, err
 	}
-	find(&saloon, "pedal.hard", `"always"`)
-	find(&saloon, "sound.rush_of_air", `"cold_only"`)
-	find(&saloon, "vacuum.at_hose_kpa", `64`)
-	find(&saloon, "assist.pedal_falls_on_start", `"no"`)
-	saloon.Choices.Scope = match.BoosterAside
-
-	pickup, err := start("pickup-front-rear-vacuum", job.Intake{Customer: "J. Arkwell, Stonefold Dairy", Vehicle: "Corrigan 150 half-ton pickup", Plate: "8TK 2204", DistanceKM: 212400,
+	pickup, err := start(now.Add(-40*time.Minute), "pickup-front-rear-vacuum", job.Intake{Customer: "J. Arkwell, Stonefold Dairy", Vehicle: "Corrigan 150 half-ton pickup", Plate: "8TK 2204", DistanceKM: 212400,
 		LastServiceAt: "2023-05-11", LastServiceKM: 171000, DoneBefore: "Pads and drums last year. Topped up never.",
 		Complaint: "At the lights the pedal slowly sinks under my foot. Fluid is full.", Hands: 2,
-		Tools: &[]string{"vacuum_gauge", "line_plugs", "pedal_force_gauge", "depth_gauge", "water_tester"}}, 40*time.Minute)
+		Tools: &[]string{"vacuum_gauge", "line_plugs", "pedal_force_gauge", "depth_gauge", "water_tester"}}, func(c *job.Choices) {
+		old := OldPickupUnit()
+		c.Old = &old
+	})
 	if err != nil {
 		return nil, err
 	}
-	old := OldPickupUnit()
-	pickup.Choices.Old = &old
-	return []job.Job{trailer, saloon, pickup}, nil
+	return []*job.Book{trailer, saloon, pickup}, nil
+}
+
+type finding struct{ id, value string }
+
+// teller is who opened the demo's jobs and took their first readings.
+var teller = job.Actor{ID: "demo-mara", Name: "Mara Oduya", Role: job.Technician}
+
+// start opens a job at a moment and tells what was found, one reading a minute.
+func start(at time.Time, pattern string, in job.Intake, choose func(*job.Choices), found ...finding) (*job.Book, error) {
+	at = at.UTC().Truncate(time.Millisecond)
+	s, err := system.FromPattern(pattern)
+	if err != nil {
+		return nil, err
+	}
+	in.Pattern, in.System, in.Hands = pattern, s, max(1, in.Hands)
+	c := job.DefaultChoices(s)
+	if choose != nil {
+		choose(&c)
+	}
+	b, err := job.OpenBook(teller, at, job.Opening{ID: uuid.NewString(), EventID: uuid.NewString(), Intake: in, Choices: &c})
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range found {
+		at = at.Add(time.Minute)
+		err := b.Tell(teller, at, uuid.NewString(), job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.id, Value: json.RawMessage(f.value)})
+		if err != nil {
+			return nil, err
+		}
+	}
+	return b, nil
 }

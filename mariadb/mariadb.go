@@ -17,6 +17,7 @@ import (
 	"runtime"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -34,10 +35,14 @@ type Server struct {
 	dir      string
 	port     int
 	password string
-	cmd      *exec.Cmd
-	exited   chan struct{}
 	lock     *os.File
 	socket   string
+	daemon   string
+
+	mu       sync.Mutex // guards what a restart replaces
+	cmd      *exec.Cmd
+	exited   chan struct{}
+	stopping bool
 }
 
 // ErrNotInstalled says which package is missing.
@@ -57,7 +62,10 @@ func Start(ctx context.Context, dir string) (*Server, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("cannot make the data directory %s: %w. Choose another with GEMINATE_DATA", dir, err)
 	}
-	s := &Server{dir: dir, exited: make(chan struct{})}
+	if err := Room(dir); err != nil {
+		return nil, err
+	}
+	s := &Server{dir: dir, daemon: daemon}
 	if err := s.takeLock(); err != nil {
 		return nil, err
 	}
@@ -73,10 +81,13 @@ func Start(ctx context.Context, dir string) (*Server, error) {
 	if err := s.prepare(ctx, install); err != nil {
 		return nil, err
 	}
-	if err := s.launch(daemon); err != nil {
+	if s.port, err = freePort(); err != nil {
 		return nil, err
 	}
-	if err := s.secure(ctx); err != nil {
+	if err := s.launch(); err != nil {
+		return nil, err
+	}
+	if err := errors.Join(s.secure(ctx), os.WriteFile(portFile(dir), []byte(strconv.Itoa(s.port)), 0o600)); err != nil {
 		return nil, errors.Join(err, s.Stop())
 	}
 	ok = true
@@ -215,12 +226,8 @@ func freePort() (int, error) {
 
 func (s *Server) logFile() string { return filepath.Join(s.dir, "mariadb.log") }
 
-func (s *Server) launch(daemon string) error {
-	port, err := freePort()
-	if err != nil {
-		return err
-	}
-	s.port = port
+func (s *Server) launch() error {
+	port := s.port
 	args := []string{"--no-defaults", "--datadir=" + s.data(), "--bind-address=127.0.0.1", "--port=" + strconv.Itoa(port), "--socket=" + s.socket, "--pid-file=" + s.pidFile(),
 		"--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=" + Collation, "--skip-log-bin", "--performance-schema=0", "--innodb-buffer-pool-size=64M"}
 	if os.Geteuid() == 0 {
@@ -231,27 +238,37 @@ func (s *Server) launch(daemon string) error {
 		return fmt.Errorf("the database's log: %w", err)
 	}
 	defer func() { _ = log.Close() }()
-	s.cmd = exec.Command(daemon, args...)
-	s.cmd.Stdout, s.cmd.Stderr = log, log
-	s.cmd.Env = s.env()
+	cmd, exited := exec.Command(s.daemon, args...), make(chan struct{})
+	cmd.Stdout, cmd.Stderr = log, log
+	cmd.Env = s.env()
 	// Its own group, so that Ctrl-C reaches us first and we stop it in order; and it is told to stop
 	// should we be killed.
-	s.cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
 	started := make(chan error, 1)
 	go func() {
 		// The death signal hangs on the thread that started the child: keep it alive.
 		runtime.LockOSThread()
-		err := s.cmd.Start()
+		err := cmd.Start()
 		started <- err
 		if err == nil {
-			_ = s.cmd.Wait()
+			_ = cmd.Wait()
 		}
-		close(s.exited)
+		close(exited)
 	}()
 	if err := <-started; err != nil {
-		return fmt.Errorf("starting %s: %w", daemon, err)
+		return fmt.Errorf("starting %s: %w", s.daemon, err)
 	}
+	s.mu.Lock()
+	s.cmd, s.exited = cmd, exited
+	s.mu.Unlock()
 	return nil
+}
+
+// running gives the process as it is now.
+func (s *Server) running() (*exec.Cmd, chan struct{}, bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.cmd, s.exited, s.stopping
 }
 
 // secure waits for the server and leaves just one account that may come in over loopback.
@@ -262,12 +279,16 @@ func (s *Server) secure(ctx context.Context) error {
 	}
 	defer func() { _ = db.Close() }()
 	deadline := time.Now().Add(60 * time.Second) // a killed server may have much to recover
+	_, exited, _ := s.running()
 	for {
 		if err = db.PingContext(ctx); err == nil {
 			break
 		}
 		select {
-		case <-s.exited:
+		case <-exited:
+			if err := Room(s.dir); err != nil {
+				return err
+			}
 			return fmt.Errorf("the database stopped while starting. Its log is %s:\n%s", s.logFile(), tail(s.logFile()))
 		case <-ctx.Done():
 			return ctx.Err()
@@ -305,14 +326,19 @@ func (s *Server) DSN(database string) string {
 // Stop ends the server cleanly and waits for it.
 func (s *Server) Stop() error {
 	defer s.dropLock()
-	if s.cmd == nil || s.cmd.Process == nil {
+	s.mu.Lock()
+	s.stopping = true
+	cmd, exited := s.cmd, s.exited
+	s.mu.Unlock()
+	_ = os.Remove(portFile(s.dir))
+	if cmd == nil || cmd.Process == nil {
 		return nil
 	}
-	_ = s.cmd.Process.Signal(syscall.SIGTERM)
+	_ = cmd.Process.Signal(syscall.SIGTERM)
 	select {
-	case <-s.exited:
+	case <-exited:
 		return nil
 	case <-time.After(30 * time.Second):
-		return fmt.Errorf("the database (process %d) is still writing after 30 s; it was left to finish", s.cmd.Process.Pid)
+		return fmt.Errorf("the database (process %d) is still writing after 30 s; it was left to finish", cmd.Process.Pid)
 	}
 }

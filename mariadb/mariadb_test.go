@@ -9,6 +9,7 @@ import (
 	"sync"
 	"syscall"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -35,8 +36,9 @@ func TestKilledServerComesBackWithItsRows(t *testing.T) {
 	_, err = Start(context.Background(), dir)
 	assert.ErrorContains(t, err, "another Geminate", "one directory, one owner")
 
-	require.NoError(t, syscall.Kill(s.cmd.Process.Pid, syscall.SIGKILL))
-	<-s.exited
+	cmd, exited, _ := s.running()
+	require.NoError(t, syscall.Kill(cmd.Process.Pid, syscall.SIGKILL))
+	<-exited
 	s.dropLock()
 	again, err := Start(context.Background(), dir)
 	require.NoError(t, err)
@@ -71,7 +73,8 @@ func TestLeftoverServerIsStoppedFirst(t *testing.T) {
 	s.dropLock() // as the kernel does when its owner is killed
 	again, err := Start(context.Background(), dir)
 	require.NoError(t, err)
-	<-s.exited
+	_, exited, _ := s.running()
+	<-exited
 	assert.NoError(t, again.Stop())
 }
 
@@ -98,4 +101,59 @@ func TestNoPlaceToWriteIsSaidClearly(t *testing.T) {
 		_, err = Start(context.Background(), t.TempDir())
 		assert.ErrorContains(t, err, "apt-get install mariadb-server-core")
 	}
+}
+
+// A server that is killed while it is watched is back on the same address with its rows.
+func TestWatchedServerIsStartedAgain(t *testing.T) {
+	dir := t.TempDir()
+	s, err := Start(context.Background(), dir)
+	require.NoError(t, err)
+	ctx, cancel := context.WithCancel(context.Background())
+	said := make(chan string, 20)
+	over := make(chan struct{})
+	go func() { s.Watch(ctx, func(what string, _ error) { said <- what }); close(over) }()
+	db := open(t, s)
+	_, err = db.Exec("CREATE TABLE kept (n INT)")
+	require.NoError(t, err)
+	for n := range 3 {
+		_, err = db.Exec("INSERT INTO kept VALUES (?)", n)
+		require.NoError(t, err)
+		cmd, _, _ := s.running()
+		require.NoError(t, syscall.Kill(cmd.Process.Pid, syscall.SIGKILL))
+		for what := ""; what != "the database is back"; {
+			select {
+			case what = <-said:
+			case <-time.After(30 * time.Second):
+				t.Fatal("it did not come back")
+			}
+		}
+		var rows int
+		require.NoError(t, db.QueryRow("SELECT COUNT(*) FROM kept").Scan(&rows))
+		assert.Equal(t, n+1, rows)
+	}
+	dsn, ok := Attach(dir)
+	assert.True(t, ok, "another process finds it")
+	assert.Equal(t, s.DSN(Database), dsn)
+	require.NoError(t, s.Stop())
+	<-over
+	cancel()
+	_, ok = Attach(dir)
+	assert.False(t, ok)
+}
+
+// A full disk is told at once, not after a minute of waiting. The small disk is a file system in memory, which
+// takes the right to mount; where that is not given the same is asked of a directory that has room.
+func TestFullDiskIsTold(t *testing.T) {
+	dir := t.TempDir()
+	require.NoError(t, Room(dir))
+	if syscall.Mount("tmpfs", dir, "tmpfs", 0, "size=8m") != nil {
+		t.Log("may not mount: only the free room was asked for")
+		return
+	}
+	defer func() { _ = syscall.Unmount(dir, 0) }()
+	began := time.Now()
+	_, err := Start(context.Background(), dir)
+	require.ErrorIs(t, err, ErrFull)
+	assert.ErrorContains(t, err, "GEMINATE_DATA")
+	assert.Less(t, time.Since(began), 5*time.Second)
 }

@@ -10,6 +10,7 @@ import (
 	"geminate/brake/system"
 	"geminate/brake/twin"
 	"geminate/brake/units"
+	"geminate/store"
 )
 
 // The bodies of the API. Types of the core travel as they are; what stands here is only what the
@@ -21,7 +22,8 @@ type Problem struct {
 	Detail  string         `json:"detail,omitempty"`
 	Faults  []system.Fault `json:"faults,omitempty"`
 	Missing []string       `json:"missing,omitempty"` // gates that stand open
-	Current *JobView       `json:"current,omitempty"` // what is stored now, where an edit came too late
+	Current *job.View      `json:"current,omitempty"` // what is stored now, where an edit came too late
+	Clashes []string       `json:"clashes,omitempty"` // the fields that someone else changed otherwise, as JSON Pointers
 }
 
 // SessionView is who is signed in, or how to.
@@ -32,19 +34,20 @@ type SessionView struct {
 
 // UserView is a person as the interface needs them.
 type UserView struct {
-	ID      string `json:"id"`
-	Name    string `json:"name"`
-	Display string `json:"display"`
-	Role    string `json:"role"`
-	Units   string `json:"units"`
-	Theme   string `json:"theme"`
+	ID      string        `json:"id"`
+	Name    string        `json:"name"`
+	Display string        `json:"display"`
+	Role    job.Role      `json:"role"`
+	Rights  []job.Command `json:"rights"` // what this person may do
+	Units   string        `json:"units"`
+	Theme   string        `json:"theme"`
 }
 
 // DemoAccount is a made-up account of demo mode.
 type DemoAccount struct {
-	Name    string `json:"name"`
-	Display string `json:"display"`
-	Role    string `json:"role"`
+	Name    string   `json:"name"`
+	Display string   `json:"display"`
+	Role    job.Role `json:"role"`
 }
 
 // SignIn is a name with its password, or a demo account's name alone.
@@ -101,35 +104,45 @@ type TestKind struct {
 	Inputs   []diagnose.Input `json:"inputs"`
 }
 
-// JobView is one job.
-type JobView struct {
-	ID             string      `json:"id"`
-	CreatedAt      time.Time   `json:"created_at"`
-	UpdatedAt      time.Time   `json:"updated_at"`
-	Intake         job.Intake  `json:"intake"`
-	IntakeVersion  int         `json:"intake_version"`
-	Choices        job.Choices `json:"choices"`
-	ChoicesVersion int         `json:"choices_version"`
-	State          job.State   `json:"state"`
-	Status         job.Status  `json:"status"`
-	Events         int         `json:"events"`
-}
-
-// JobLine is one job in the bay.
-type JobLine struct {
-	ID        string         `json:"id"`
-	Vehicle   string         `json:"vehicle"`
-	Plate     string         `json:"plate"`
-	Customer  string         `json:"customer"`
-	Complaint string         `json:"complaint"`
-	UpdatedAt time.Time      `json:"updated_at"`
-	Status    job.Status     `json:"status"`
-	System    *system.System `json:"system"`
-}
-
-// Bay is the list of jobs.
+// Bay is a page of the jobs.
 type Bay struct {
-	Jobs []JobLine `json:"jobs"`
+	Jobs   []rawCard        `json:"jobs"`
+	Next   string           `json:"next"` // what the next page is asked for with; "" on the last
+	Counts []store.BayCount `json:"counts"`
+}
+
+// rawCard is a job's card just as it is kept.
+type rawCard json.RawMessage
+
+// MarshalJSON gives it as it is.
+func (c rawCard) MarshalJSON() ([]byte, error) { return c, nil }
+
+// EventView is an event of the log as it is described; the core writes it itself.
+type EventView struct {
+	ID       string    `json:"id"`
+	Seq      int64     `json:"seq"`
+	Kind     job.Kind  `json:"kind"`
+	At       time.Time `json:"at"`
+	StoredAt time.Time `json:"stored_at"`
+	By       job.Actor `json:"by"`
+	Data     anyJSON   `json:"data"`
+}
+
+// LogView is a part of a job's log.
+type LogView struct {
+	Events []job.Event `json:"events"`
+	More   bool        `json:"more"`
+}
+
+// AuditView is a page of who did what, the newest first.
+type AuditView struct {
+	Lines []store.Audit `json:"lines"`
+	More  bool          `json:"more"`
+}
+
+// ReopenIn says why a release is taken back.
+type ReopenIn struct {
+	Reason string `json:"reason"`
 }
 
 // NewJob opens a job on a pattern.
@@ -143,23 +156,38 @@ type NewJob struct {
 
 // IntakeEdit replaces the intake that stood at Version.
 type IntakeEdit struct {
-	Version int        `json:"version"`
+	Version int64      `json:"version"`
 	Intake  job.Intake `json:"intake"`
 }
 
 // ChoicesEdit replaces the choices that stood at Version.
 type ChoicesEdit struct {
-	Version int         `json:"version"`
+	Version int64       `json:"version"`
 	Choices job.Choices `json:"choices"`
 }
 
 // EventIn is an event as a client sends it; who and when it was stored are the server's.
 type EventIn struct {
 	ID   string    `json:"id"`
-	Kind string    `json:"kind"`
+	Kind job.Kind  `json:"kind"`
 	At   time.Time `json:"at"`
-	Data job.Data  `json:"data"`
+	Data EventData `json:"data"`
 }
+
+// EventData is what an event carries: one of the bodies of the core's kinds, read there.
+type EventData struct{ Raw json.RawMessage }
+
+// UnmarshalJSON keeps it as it came.
+func (d *EventData) UnmarshalJSON(raw []byte) error {
+	d.Raw = append(d.Raw[:0], raw...)
+	return nil
+}
+
+// MarshalJSON gives it back.
+func (d EventData) MarshalJSON() ([]byte, error) { return d.Raw, nil }
+
+// JSONSchemaAnyOf describes it by the bodies of every kind a screen may tell.
+func (EventData) JSONSchemaAnyOf() []any { return job.ClientBodies() }
 
 // EventsIn appends events.
 type EventsIn struct {

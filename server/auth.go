@@ -1,14 +1,19 @@
 package server
 
 import (
+	"crypto/rand"
+	"encoding/json"
 	"errors"
 	"net/http"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/gofiber/fiber/v3"
+	"github.com/trustelem/zxcvbn"
 
+	"geminate/brake/job"
 	"geminate/store"
 )
 
@@ -16,10 +21,28 @@ import (
 // (from memory).
 var hashParams = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
-// HashPassword hashes a password for an account.
-func HashPassword(password string) (string, error) {
-	if len(password) < 8 {
-		return "", errors.New("a password needs at least 8 characters")
+const (
+	passwordLeast = 10  // characters
+	passwordMost  = 128 // hashing a megabyte is work for a stranger to give us
+	leastScore    = 2   // of zxcvbn's 0 to 4: below it a password is among the first that are tried
+)
+
+// Errors of passwords, each saying what to do.
+var (
+	ErrPasswordShort  = errors.New("a password needs at least 10 characters")
+	ErrPasswordLong   = errors.New("a password may have up to 128 characters")
+	ErrPasswordCommon = errors.New("this password is among the first that are tried: take several words that do not belong together")
+)
+
+// HashPassword hashes a password for an account of this name.
+func HashPassword(password, name string) (string, error) {
+	switch n := len([]rune(password)); {
+	case n < passwordLeast || len(strings.TrimSpace(password)) == 0:
+		return "", ErrPasswordShort
+	case n > passwordMost:
+		return "", ErrPasswordLong
+	case zxcvbn.PasswordStrength(password, []string{name, "geminate"}).Score < leastScore:
+		return "", ErrPasswordCommon
 	}
 	return argon2id.CreateHash(password, hashParams)
 }
@@ -27,22 +50,39 @@ func HashPassword(password string) (string, error) {
 // unknownHash is compared with when a name is unknown, so that the answer takes as long.
 var unknownHash, _ = argon2id.CreateHash("no such account", hashParams)
 
-const sessionUser = "user"
+// What a session holds.
+const (
+	sessionUser  = "user"
+	sessionToken = "token" // against forged requests: the session's own, made anew at each sign-in
+)
 
-func (s *server) signedIn(c fiber.Ctx) (*store.User, error) {
-	u, err := s.currentUser(c)
+const (
+	tokenCookie  = "geminate_csrf"
+	deviceCookie = "geminate_device"
+	deviceFor    = 365 * 24 * time.Hour
+)
+
+// visitor is who a request's cookie names.
+type visitor struct {
+	user  *store.User
+	token string
+}
+
+func (s *server) signedIn(c fiber.Ctx) (*visitor, error) {
+	v, err := s.visitor(c)
 	if err != nil {
 		return nil, err
 	}
-	if u == nil {
+	if v == nil {
 		return nil, fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
 	}
-	return u, nil
+	c.Locals(accountKey, v.user.Name)
+	return v, nil
 }
 
-// currentUser is who the session cookie names, nil where there is none. An anonymous visit makes no
-// session.
-func (s *server) currentUser(c fiber.Ctx) (*store.User, error) {
+// visitor is who the session cookie names, nil where there is none. An anonymous visit makes no session and
+// writes nothing.
+func (s *server) visitor(c fiber.Ctx) (*visitor, error) {
 	if c.Cookies(sessionCookie) == "" {
 		return nil, nil
 	}
@@ -52,6 +92,7 @@ func (s *server) currentUser(c fiber.Ctx) (*store.User, error) {
 	}
 	defer sess.Release()
 	id, _ := sess.Get(sessionUser).(string)
+	token, _ := sess.Get(sessionToken).(string)
 	if sess.Fresh() || id == "" {
 		return nil, nil
 	}
@@ -59,59 +100,122 @@ func (s *server) currentUser(c fiber.Ctx) (*store.User, error) {
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil
 	}
-	return u, err
+	if err != nil {
+		return nil, err
+	}
+	return &visitor{u, token}, nil
 }
 
 func userView(u *store.User) *UserView {
-	return &UserView{ID: u.ID, Name: u.Name, Display: u.Display, Role: u.Role, Units: u.Units, Theme: u.Theme}
+	return &UserView{ID: u.ID, Name: u.Name, Display: u.Display, Role: u.Role, Units: u.Units, Theme: u.Theme, Rights: u.Role.Rights()}
 }
 
 func (s *server) getSession(c *call, _ none) (SessionView, error) {
-	v := SessionView{Demo: []DemoAccount{}}
-	u, err := s.currentUser(c)
+	out := SessionView{Demo: []DemoAccount{}}
+	v, err := s.visitor(c)
 	if err != nil {
-		return v, err
+		return out, err
 	}
-	if u != nil {
-		v.User = userView(u)
-		return v, nil
+	if v != nil {
+		s.giveToken(c, v.token)
+		out.User = userView(v.user)
+		return out, nil
 	}
 	if s.Demo != nil {
-		v.Demo = s.Demo
+		out.Demo = s.Demo
 	}
-	return v, nil
+	return out, nil
+}
+
+// giveToken hands the page its session's token: a script of ours can read it, another site's cannot.
+func (s *server) giveToken(c fiber.Ctx, token string) {
+	c.Cookie(&fiber.Cookie{Name: tokenCookie, Value: token, Path: "/", SameSite: fiber.CookieSameSiteStrictMode, Secure: s.Secure})
 }
 
 func (s *server) signIn(c *call, in SignIn) (SessionView, error) {
 	wrong := fiber.NewError(http.StatusUnauthorized, "problem.wrong_password")
 	name := strings.ToLower(strings.TrimSpace(in.Name))
-	u, err := s.Store.UserByName(c.Context(), name)
-	if errors.Is(err, store.ErrNotFound) {
-		_, _ = argon2id.ComparePasswordAndHash(in.Password, unknownHash)
+	if name == "" || len(name) > 80 || len(in.Password) > 4*passwordMost {
 		return SessionView{}, wrong
 	}
-	if err != nil {
+	u, err := s.Store.UserByName(c.Context(), name)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return SessionView{}, err
 	}
-	if !s.demoSignIn(in, name) {
-		ok, err := argon2id.ComparePasswordAndHash(in.Password, u.PasswordHash)
-		if err != nil || !ok {
-			return SessionView{}, wrong
+	if u == nil || !s.demoSignIn(in, name) {
+		if err := s.checkPassword(c, u, name, in.Password); err != nil {
+			return SessionView{}, err
 		}
 	}
+	if u == nil {
+		return SessionView{}, wrong
+	}
+	return s.startSession(c, u)
+}
+
+// checkPassword compares at the pace the lanes allow.
+func (s *server) checkPassword(c *call, u *store.User, name, password string) error {
+	wrong := fiber.NewError(http.StatusUnauthorized, "problem.wrong_password")
+	device := c.Cookies(deviceCookie)
+	lanes := []string{"account " + name, "address " + s.address(c)}
+	if u != nil && s.knownDevice(c, u, device) {
+		lanes = []string{"device " + u.ID + " " + device}
+	}
+	leave, err := s.throttle.enter(c.Context(), lanes)
+	if err != nil {
+		return err
+	}
+	defer leave()
+	hash := unknownHash
+	if u != nil {
+		hash = u.PasswordHash
+	}
+	ok, err := argon2id.ComparePasswordAndHash(password, hash)
+	if err != nil || !ok || u == nil {
+		s.audit(c, "sign_in_failed", "", map[string]string{"name": name})
+		if err := s.throttle.wrong(c.Context(), lanes); err != nil {
+			return err
+		}
+		return wrong
+	}
+	return s.throttle.right(c.Context(), lanes)
+}
+
+func (s *server) knownDevice(c *call, u *store.User, device string) bool {
+	if device == "" {
+		return false
+	}
+	raw, err := s.devices.GetWithContext(c.Context(), u.ID+" "+device)
+	return err == nil && raw != nil
+}
+
+func (s *server) startSession(c *call, u *store.User) (SessionView, error) {
 	sess, err := s.sessions.Get(c)
 	if err != nil {
 		return SessionView{}, err
 	}
 	defer sess.Release()
-	// A new id at sign-in: one planted before is worth nothing.
+	// A new id and a new token at sign-in: what was planted before is worth nothing.
 	if err := sess.Regenerate(); err != nil {
 		return SessionView{}, err
 	}
+	token := rand.Text()
 	sess.Set(sessionUser, u.ID)
+	sess.Set(sessionToken, token)
 	if err := sess.Save(); err != nil {
 		return SessionView{}, err
 	}
+	s.giveToken(c, token)
+	device := strings.Clone(c.Cookies(deviceCookie))
+	if device == "" || len(device) > 64 {
+		device = rand.Text()
+	}
+	if err := s.devices.SetWithContext(c.Context(), u.ID+" "+device, []byte{1}, deviceFor); err != nil {
+		return SessionView{}, err
+	}
+	c.Cookie(&fiber.Cookie{Name: deviceCookie, Value: device, Path: "/api/session", HTTPOnly: true, SameSite: fiber.CookieSameSiteStrictMode, Secure: s.Secure, MaxAge: int(deviceFor.Seconds())})
+	c.user = u
+	s.audit(c, "sign_in", "", nil)
 	return SessionView{User: userView(u), Demo: []DemoAccount{}}, nil
 }
 
@@ -126,6 +230,7 @@ func (s *server) signOut(c *call, _ none) (none, error) {
 		return none{}, err
 	}
 	defer sess.Release()
+	s.audit(c, "sign_out", "", nil)
 	return none{}, sess.Destroy()
 }
 
@@ -142,3 +247,33 @@ func (s *server) setPreferences(c *call, in Preferences) (UserView, error) {
 	c.user.Units, c.user.Theme = in.Units, in.Theme
 	return *userView(c.user), nil
 }
+
+// auditLine makes a line of who did what; detail is kept as JSON.
+func (s *server) auditLine(c *call, action, jobID string, detail any) *store.Audit {
+	a := &store.Audit{At: now(), Request: requestID(c), Action: action, JobID: jobID, Address: s.address(c)}
+	if c.user != nil {
+		a.UserID, a.UserName, a.Role = c.user.ID, c.user.Display, string(c.user.Role)
+	}
+	if detail != nil {
+		raw, _ := json.Marshal(detail)
+		a.Detail = string(raw)
+	}
+	s.Log.Info("audit", "request", a.Request, "action", action, "account", a.UserName, "role", a.Role, "job", jobID, "address", a.Address, "detail", a.Detail)
+	return a
+}
+
+// audit takes down what is stored in no transaction of its own. That it could not be is told in the log: it is
+// no reason to refuse the work.
+func (s *server) audit(c *call, action, jobID string, detail any) {
+	if err := s.Store.AddAudit(c.Context(), s.auditLine(c, action, jobID, detail)); err != nil {
+		s.Log.Error("audit", "request", requestID(c), "action", action, "error", err)
+	}
+}
+
+// actor is who the core is told asks.
+func (c *call) actor() job.Actor {
+	return job.Actor{ID: c.user.ID, Name: c.user.Display, Role: c.user.Role}
+}
+
+// now is the server's clock as the database keeps it.
+func now() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }

@@ -62,6 +62,10 @@ func (s *server) knownSession(id string) bool {
 
 // mostAt is how large a body the route of a request may have.
 func (s *server) mostAt(method, uri string) int {
+	if _, rest, absolute := strings.Cut(uri, "://"); absolute {
+		_, rest, _ = strings.Cut(rest, "/")
+		uri = "/" + rest
+	}
 	path, _, _ := strings.Cut(uri, "?")
 	path = strings.TrimPrefix(path, "/api")
 	for _, r := range s.table {

@@ -71,7 +71,11 @@ type ShelfIn struct {
 }
 
 func (s *server) setShelf(c *call, in ShelfIn) (ShelfIn, error) {
-	return in, s.Store.SetShelf(c.Context(), in.ID, in.On)
+	if err := s.Store.SetShelf(c.Context(), in.ID, in.On); err != nil {
+		return in, err
+	}
+	s.audit(c, "shelf", "", in)
+	return in, nil
 }
 
 // ImportIn is a file of units, CSV or JSON.
@@ -114,6 +118,7 @@ func (s *server) importUnits(c *call, in ImportIn) (ImportView, error) {
 	if err := s.Store.AddImport(c.Context(), i); err != nil {
 		return ImportView{}, err
 	}
+	s.audit(c, "import_units", "", map[string]any{"name": i.Name, "import": i.ID, "bytes": len(in.Content)})
 	content := bytes.Clone([]byte(in.Content))
 	imports.Add(1)
 	go func() {

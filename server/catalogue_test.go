@@ -17,7 +17,7 @@ import (
 func signedIn(t *testing.T, change ...func(*server.Config)) *client {
 	t.Helper()
 	c, _ := shop(t, change...)
-	return c.as("mara")
+	return c.as("piet")
 }
 
 // follow asks for an import until it is over.

@@ -5,9 +5,7 @@ import (
 	"errors"
 	"net/http"
 	"regexp"
-	"slices"
 	"strings"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -17,51 +15,54 @@ import (
 	"geminate/store"
 )
 
-func view(st *store.Stored) JobView {
-	return JobView{ID: st.Job.ID, CreatedAt: st.Job.CreatedAt, UpdatedAt: st.UpdatedAt, Intake: st.Job.Intake, IntakeVersion: st.IntakeVersion,
-		Choices: st.Job.Choices, ChoicesVersion: st.ChoicesVersion, State: st.Job.Fold(), Status: st.Job.Status(), Events: len(st.Job.Events)}
-}
+// The jobs: what is asked is turned into a command of the core, run under the job's lock, and what it comes to
+// is answered. No rule of a job stands here.
 
 func (s *server) bay(c *call, _ none) (Bay, error) {
-	const most = 100
-	all, err := s.Store.Jobs(c.Context(), most)
+	q := store.BayQuery{Text: c.Query("text"), Standing: job.Standing(c.Query("standing")), Station: c.Query("station"), After: c.Query("after"), Limit: bayPage}
+	page, err := s.Store.Bay(c.Context(), q)
 	if err != nil {
 		return Bay{}, err
 	}
-	b := Bay{Jobs: make([]JobLine, len(all))}
-	for i, st := range all {
-		in := st.Job.Intake
-		b.Jobs[i] = JobLine{ID: st.Job.ID, Vehicle: in.Vehicle, Plate: in.Plate, Customer: in.Customer, Complaint: in.Complaint, UpdatedAt: st.UpdatedAt, Status: st.Job.Status(), System: in.System}
+	out := Bay{Jobs: make([]rawCard, len(page.Cards)), Next: page.Next, Counts: page.Counts}
+	for i, c := range page.Cards {
+		out.Jobs[i] = rawCard(c)
 	}
-	return b, nil
+	return out, nil
 }
 
-func (s *server) newJob(c *call, in NewJob) (JobView, error) {
+const bayPage = 24
+
+func (s *server) newJob(c *call, in NewJob) (*job.View, error) {
 	sys, err := system.FromPattern(in.Pattern)
 	if err != nil {
-		return JobView{}, system.Faults{{Path: "$.pattern", Code: "fault.missing"}}
+		return nil, system.Faults{{Path: "$.pattern", Code: "fault.missing"}}
 	}
-	j := &job.Job{Format: job.Format, ID: uuid.NewString(), CreatedAt: time.Now().UTC().Truncate(time.Millisecond), Events: []job.Event{},
-		Intake:  job.Intake{Customer: in.Customer, Complaint: in.Complaint, Vehicle: in.Vehicle, Plate: in.Plate, Pattern: in.Pattern, System: sys, Hands: 1},
-		Choices: job.DefaultChoices(sys)}
-	if err := job.CheckIntake(&j.Intake); err != nil {
-		return JobView{}, err
-	}
-	if err := s.Store.AddJob(c.Context(), j); err != nil {
-		return JobView{}, err
-	}
-	return s.job1(c, j.ID)
-}
-
-func (s *server) job1(c *call, id string) (JobView, error) {
-	st, err := s.Store.Job(c.Context(), id)
+	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: uuid.NewString(), EventID: uuid.NewString(),
+		Intake: job.Intake{Customer: in.Customer, Complaint: in.Complaint, Vehicle: in.Vehicle, Plate: in.Plate, Pattern: in.Pattern, System: sys, Hands: 1}})
 	if err != nil {
-		return JobView{}, err
+		return nil, err
 	}
-	return view(st), nil
+	if err := s.Store.AddJob(c.Context(), j, events, nil); err != nil {
+		return nil, err
+	}
+	return j.View(), nil
 }
 
-func (s *server) job(c *call, _ none) (JobView, error) { return s.job1(c, c.jobID()) }
+func (s *server) job(c *call, _ none) (json.RawMessage, error) {
+	return s.Store.View(c.Context(), c.jobID())
+}
+
+// do runs a command on the request's job and wakes who watches it.
+func (s *server) do(c *call, audit *store.Audit, command func(*job.Job, job.Log) ([]job.Event, error)) (*job.View, error) {
+	id := c.jobID()
+	j, err := s.Store.Do(c.Context(), id, audit, command)
+	if err != nil {
+		return nil, err
+	}
+	s.hub.poke(id)
+	return j.View(), nil
+}
 
 // precheck runs the system inside an intake through its own strict reader and holds the rest against
 // the intake's rules, so that every fault is told at once, each with its path.
@@ -95,125 +96,89 @@ func (IntakeEdit) precheck(body []byte) error {
 	return faults.Err()
 }
 
-func (s *server) saveIntake(c *call, in IntakeEdit) (JobView, error) {
-	st, err := s.Store.SaveIntake(c.Context(), c.jobID(), in.Version, in.Intake, notReleased, func(j *job.Job) {
-		// A different system may not allow the old choices: a trailer has no booster to replace.
-		if job.CheckChoices(j.Intake.System, &j.Choices) != nil {
-			old, unit := j.Choices.Old, j.Choices.Unit
-			j.Choices = job.DefaultChoices(j.Intake.System)
-			j.Choices.Old, j.Choices.Unit = old, unit
-		}
+func (s *server) saveIntake(c *call, in IntakeEdit) (*job.View, error) {
+	return s.edited(c, "edit_intake", func(j *job.Job, log job.Log) ([]job.Event, error) {
+		return j.ChangeIntake(log, c.actor(), now(), uuid.NewString(), in.Version, in.Intake)
 	})
-	return s.edited(st, err)
 }
 
-func (s *server) saveChoices(c *call, in ChoicesEdit) (JobView, error) {
-	now, err := s.Store.Job(c.Context(), c.jobID())
-	if err != nil {
-		return JobView{}, err
-	}
-	if err := job.CheckChoices(now.Job.Intake.System, &in.Choices); err != nil {
-		return JobView{}, err
-	}
-	st, err := s.Store.SaveChoices(c.Context(), c.jobID(), in.Version, in.Choices, notReleased)
-	return s.edited(st, err)
+func (s *server) saveChoices(c *call, in ChoicesEdit) (*job.View, error) {
+	return s.edited(c, "edit_choices", func(j *job.Job, log job.Log) ([]job.Event, error) {
+		return j.ChangeChoices(log, c.actor(), now(), uuid.NewString(), in.Version, in.Choices)
+	})
 }
 
-// notReleased refuses an edit of a released vehicle's job: the record stands until it is reopened.
-func notReleased(j *job.Job) error {
-	if j.Fold().ReleasedAt != nil {
-		return refuse(http.StatusConflict, Problem{Code: "problem.released"})
+// edited answers an edit, with what is stored now where it came too late. One that changes nothing is well.
+func (s *server) edited(c *call, action string, command func(*job.Job, job.Log) ([]job.Event, error)) (*job.View, error) {
+	var as *job.View
+	v, err := s.do(c, s.auditLine(c, action, c.jobID(), nil), func(j *job.Job, log job.Log) ([]job.Event, error) {
+		before := j.View()
+		events, err := command(j, log)
+		if errors.Is(err, job.ErrNothing) {
+			return nil, nil
+		}
+		if err != nil {
+			as = before
+		}
+		return events, err
+	})
+	var stale job.ErrStale
+	if errors.As(err, &stale) {
+		return nil, refuse(http.StatusConflict, Problem{Code: "problem.stale", Current: as, Clashes: stale.Paths})
 	}
-	return nil
+	return v, err
 }
 
-// edited answers an edit, with what is stored now where it came too late.
-func (s *server) edited(st *store.Stored, err error) (JobView, error) {
-	if errors.Is(err, store.ErrStale) && st != nil {
-		current := view(st)
-		return JobView{}, refuse(http.StatusConflict, Problem{Code: "problem.stale", Current: &current})
-	}
-	if err != nil {
-		return JobView{}, err
-	}
-	return view(st), nil
-}
-
-func (s *server) append(c *call, in EventsIn) (JobView, error) {
+func (s *server) append(c *call, in EventsIn) (*job.View, error) {
 	const most = 500
 	if len(in.Events) == 0 || len(in.Events) > most {
-		return JobView{}, system.Faults{{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(in.Events), "min": 1, "max": most}}}
+		return nil, system.Faults{{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(in.Events), "min": 1, "max": most}}}
 	}
-	now := time.Now().UTC()
-	events := make([]job.Event, len(in.Events))
+	events := make([]job.In, len(in.Events))
 	for i, e := range in.Events {
-		at := e.At.UTC().Truncate(time.Millisecond)
-		if at.IsZero() || at.After(now.Add(time.Minute)) { // a client's clock may be wrong; ours is the later bound
-			at = now.Truncate(time.Millisecond)
-		}
-		events[i] = job.Event{ID: e.ID, Kind: e.Kind, At: at, By: c.user.Display, Data: e.Data}
+		events[i] = job.In{ID: e.ID, Kind: e.Kind, At: e.At, Data: e.Data.Raw}
 	}
-	st, err := s.Store.Append(c.Context(), c.jobID(), events, func(j *job.Job, e job.Event) error {
-		if e.Kind != job.KindReopened && e.Kind != job.KindNote {
-			if err := notReleased(j); err != nil {
-				return err
-			}
-		}
-		return j.CheckEvent(e)
+	return s.do(c, nil, func(j *job.Job, log job.Log) ([]job.Event, error) {
+		return j.Append(log, c.actor(), now(), events)
 	})
-	if err != nil {
-		return JobView{}, err
-	}
-	return view(st), nil
 }
 
-func (s *server) release(c *call, _ none) (JobView, error) {
-	if c.user.Role == store.RoleTrainee {
-		return JobView{}, refuse(http.StatusForbidden, Problem{Code: "problem.trainee_release"})
-	}
-	e := job.Event{ID: uuid.NewString(), Kind: job.KindReleased, At: time.Now().UTC().Truncate(time.Millisecond), By: c.user.Display}
-	st, err := s.Store.Append(c.Context(), c.jobID(), []job.Event{e}, func(j *job.Job, _ job.Event) error {
-		v, err := j.Verify()
-		if err != nil {
-			return err
-		}
-		if v.Released {
-			return refuse(http.StatusConflict, Problem{Code: "problem.released"})
-		}
-		if !v.Gate.Passable {
-			var open []string
-			for _, i := range v.Gate.Items {
-				if i.State != "ok" {
-					open = append(open, i.ID)
-				}
-			}
-			return refuse(http.StatusConflict, Problem{Code: "problem.release_gate", Missing: open})
-		}
-		return nil
+func (s *server) release(c *call, _ none) (*job.View, error) {
+	return s.do(c, s.auditLine(c, "release", c.jobID(), nil), func(j *job.Job, _ job.Log) ([]job.Event, error) {
+		return j.Release(c.actor(), now(), uuid.NewString())
 	})
-	if err != nil {
-		return JobView{}, err
-	}
-	return view(st), nil
 }
 
-func (s *server) importJob(c *call, _ none) (JobView, error) {
-	j, err := job.Parse(c.BodyRaw())
+func (s *server) reopen(c *call, in ReopenIn) (*job.View, error) {
+	return s.do(c, s.auditLine(c, "reopen", c.jobID(), in), func(j *job.Job, _ job.Log) ([]job.Event, error) {
+		return j.Reopen(c.actor(), now(), uuid.NewString(), in.Reason)
+	})
+}
+
+func (s *server) log(c *call, _ none) (LogView, error) {
+	const page = 500
+	since := int64(queryInt(c, "since"))
+	events, err := s.Store.Log(c.Context(), c.jobID(), since, page)
 	if err != nil {
-		return JobView{}, err
+		return LogView{}, err
 	}
-	// A file's word is no release: what it claims happened elsewhere, and the gate here starts open.
-	j.Events = slices.DeleteFunc(j.Events, func(e job.Event) bool { return e.Kind == job.KindReleased || e.Kind == job.KindReopened })
-	_, err = s.Store.Job(c.Context(), j.ID)
-	if err == nil || j.ID == "" || len(j.ID) > 36 {
-		j.ID = uuid.NewString() // the job is here already: the file comes in beside it, nothing is overwritten
-	} else if !errors.Is(err, store.ErrNotFound) {
-		return JobView{}, err
+	return LogView{Events: events, More: len(events) == page}, nil
+}
+
+func (s *server) importJob(c *call, _ none) (*job.View, error) {
+	f, err := job.ReadFile(c.BodyRaw(), now())
+	if err != nil {
+		return nil, err
 	}
-	if err := s.Store.AddJob(c.Context(), j); err != nil {
-		return JobView{}, err
+	id := uuid.NewString() // nothing is overwritten, whatever id the file gives itself
+	j, events, err := job.BringIn(c.actor(), now(), f, id, uuid.NewString())
+	if err != nil {
+		return nil, err
 	}
-	return s.job1(c, j.ID)
+	if err := s.Store.AddJob(c.Context(), j, events, s.auditLine(c, "bring_in", id, map[string]any{"format": f.Format, "file_id": f.ID, "events": len(f.Events)})); err != nil {
+		return nil, err
+	}
+	return j.View(), nil
 }
 
 var unsafeName = regexp.MustCompile(`[^a-zA-Z0-9]+`)
@@ -223,23 +188,34 @@ func fileName(j *job.Job, ext string) string {
 	if base == "" {
 		base = "job"
 	}
-	return "geminate-" + strings.ToLower(base) + ext
+	return "geminate-" + strings.ToLower(base[:min(len(base), 80)]) + ext
 }
 
 func (s *server) export(c *call, _ none) (file, error) {
-	st, err := s.Store.Job(c.Context(), c.jobID())
+	j, err := s.Store.Job(c.Context(), c.jobID())
 	if err != nil {
 		return file{}, err
 	}
-	data, err := json.MarshalIndent(st.Job, "", "  ")
-	return file{fileName(&st.Job, ".json"), data}, err
+	events, err := s.Store.Log(c.Context(), j.ID, 0, 0)
+	if err != nil {
+		return file{}, err
+	}
+	data, err := job.WriteFile(j, events)
+	s.audit(c, "export", j.ID, nil)
+	return file{fileName(j, ".json"), data}, err
 }
 
 func (s *server) sheet(c *call, _ none) (file, error) {
-	st, err := s.Store.Job(c.Context(), c.jobID())
+	j, err := s.Store.Job(c.Context(), c.jobID())
 	if err != nil {
 		return file{}, err
 	}
-	data, err := sheet.PDF(&st.Job, c.user.Units, time.Now().UTC())
-	return file{fileName(&st.Job, ".pdf"), data}, err
+	data, err := sheet.PDF(c.Context(), j, c.user.Units, now())
+	return file{fileName(j, ".pdf"), data}, err
+}
+
+func (s *server) auditLines(c *call, _ none) (AuditView, error) {
+	const page = 100
+	lines, err := s.Store.AuditLines(c.Context(), int64(queryInt(c, "before")), c.Query("job"), c.Query("action"), page)
+	return AuditView{Lines: lines, More: len(lines) == page}, err
 }

@@ -8,6 +8,8 @@ import (
 	"github.com/swaggest/jsonschema-go"
 	"github.com/swaggest/openapi-go"
 	"github.com/swaggest/openapi-go/openapi3"
+
+	"geminate/brake/job"
 )
 
 // anyJSON stands for a value of any shape.
@@ -25,6 +27,8 @@ func Description() ([]byte, error) {
 	r := openapi3.NewReflector()
 	r.Spec.Info.WithTitle("Geminate").WithVersion("1").WithDescription("The API of Geminate, made from the Go code.")
 	r.AddTypeMapping(json.RawMessage{}, anyJSON{})
+	r.AddTypeMapping(rawCard{}, job.Card{})
+	r.AddTypeMapping(job.Event{}, EventView{})
 	r.DefaultOptions = append(r.DefaultOptions,
 		// A field is there unless it says omitempty, and a list is a list, never null.
 		jsonschema.InterceptProp(func(p jsonschema.InterceptPropParams) error {
@@ -55,13 +59,20 @@ func Description() ([]byte, error) {
 		if strings.Contains(rt.path, "{id}") {
 			oc.AddReqStructure(new(idInPath))
 		}
+		if rt.query != nil {
+			oc.AddReqStructure(rt.query)
+		}
 		if _, empty := rt.in.(none); !empty {
 			oc.AddReqStructure(rt.in)
 		}
 		if rt.binary != "" {
 			oc.AddRespStructure(nil, openapi.WithContentType(rt.binary), openapi.WithHTTPStatus(200))
 		} else {
-			oc.AddRespStructure(rt.out, openapi.WithHTTPStatus(200))
+			out := rt.out
+			if rt.told != nil {
+				out = rt.told
+			}
+			oc.AddRespStructure(out, openapi.WithHTTPStatus(200))
 		}
 		oc.AddRespStructure(Problem{}, func(cu *openapi.ContentUnit) { cu.IsDefault = true })
 		if err := r.AddOperation(oc); err != nil {

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -27,8 +28,10 @@ func (c *call) jobID() string { return string(append([]byte(nil), c.Params("id")
 // description is made from the same table the server routes by.
 type route struct {
 	method, path, id, summary string
-	open                      bool // without signing in
+	open                      bool        // without signing in
+	command                   job.Command // what it takes to ask; the core's table says who may
 	in, out                   any
+	told, query               any
 	binary                    string // content type, where the answer is not JSON
 	most                      int    // bytes a body may have; 0 takes routeMost
 	handler                   fiber.Handler
@@ -44,11 +47,17 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 	r.handler = func(c fiber.Ctx) error {
 		cl := &call{Ctx: c}
 		if !r.open {
-			u, err := s.signedIn(c)
+			v, err := s.signedIn(c)
 			if err != nil {
 				return err
 			}
-			cl.user = u
+			cl.user = v.user
+			if forged(c, v.token) {
+				return fiber.NewError(http.StatusForbidden, "problem.csrf")
+			}
+			if !v.user.Role.May(r.command) {
+				return job.ErrRole{Command: r.command}
+			}
 		}
 		if len(c.BodyRaw()) > r.limit() {
 			return fiber.NewError(http.StatusRequestEntityTooLarge, "problem.too_large")
@@ -72,6 +81,10 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 			c.Set(fiber.HeaderContentType, r.binary)
 			c.Set(fiber.HeaderContentDisposition, `attachment; filename="`+file.name+`"`)
 			return c.Send(file.data)
+		}
+		if raw, ok := any(answer).(json.RawMessage); ok {
+			c.Set(fiber.HeaderContentType, fiber.MIMEApplicationJSONCharsetUTF8)
+			return c.Send(raw)
 		}
 		return c.JSON(answer)
 	}
@@ -106,7 +119,7 @@ func decode(body []byte, into any) error {
 }
 
 func get(path, id, summary string) route {
-	return route{method: http.MethodGet, path: path, id: id, summary: summary}
+	return route{method: http.MethodGet, path: path, id: id, summary: summary, command: job.ReadJobs}
 }
 
 func post(path, id, summary string) route {
@@ -117,6 +130,14 @@ func put(path, id, summary string) route {
 	return route{method: http.MethodPut, path: path, id: id, summary: summary}
 }
 
+// needs says what it takes to ask.
+func (r route) needs(c job.Command) route { r.command = c; return r }
+
+// answers says what a route answers where that is sent just as it was kept; asks which query parameters it reads.
+func (r route) answers(out any) route { r.told = out; return r }
+
+func (r route) asks(query any) route { r.query = query; return r }
+
 func (r route) openToAll() route { r.open = true; return r }
 
 func (r route) upTo(bytes int) route { r.most = bytes; return r }
@@ -126,45 +147,90 @@ func (r route) limit() int { return max(r.most, routeMost) }
 
 func (r route) as(contentType string) route { r.binary = contentType; return r }
 
+// Route is one line of the API as tests and documents need it.
+type Route struct {
+	Method, Path, ID string
+	Open             bool
+	Command          job.Command
+}
+
+// Routes lists the API.
+func Routes() []Route {
+	var out []Route
+	for _, r := range (&server{}).routes() {
+		out = append(out, Route{r.method, r.path, r.id, r.open, r.command})
+	}
+	return out
+}
+
+// The query parameters of lists.
+type bayAsked struct {
+	Text     string `query:"text"`
+	Standing string `query:"standing" enum:"open,released,history"`
+	Station  string `query:"station"`
+	After    string `query:"after"`
+}
+
+type logAsked struct {
+	Since int64 `query:"since"`
+}
+
+type auditAsked struct {
+	Before int64  `query:"before"`
+	Job    string `query:"job"`
+	Action string `query:"action"`
+}
+
+func queryInt(c *call, name string) int {
+	n, err := strconv.Atoi(c.Query(name))
+	if err != nil {
+		return 0
+	}
+	return n
+}
+
 // routes is the API.
 func (s *server) routes() []route {
 	return []route{
 		handle(s, get("/openapi.json", "description", "This description").openToAll(), s.description),
 		handle(s, get("/session", "session", "Who is signed in").openToAll(), s.getSession),
 		handle(s, post("/session", "signIn", "Sign in").openToAll(), s.signIn),
-		handle(s, route{method: http.MethodDelete, path: "/session", id: "signOut", summary: "Sign out"}, s.signOut),
-		handle(s, put("/me", "setPreferences", "Set units and theme"), s.setPreferences),
-		handle(s, get("/vocabulary", "vocabulary", "What can be entered"), s.vocabulary),
-		handle(s, post("/systems/check", "checkSystem", "Hold a system against the reader and the twin").upTo(system.MaxBytes), s.checkSystem),
-		handle(s, get("/jobs", "bay", "The jobs in the bay"), s.bay),
-		handle(s, post("/jobs", "newJob", "Open a job"), s.newJob),
-		handle(s, post("/jobs/import", "importJob", "Bring a job in from a geminate.job/1 file").upTo(job.MaxBytes), s.importJob),
-		handle(s, get("/jobs/{id}", "job", "One job"), s.job),
-		handle(s, put("/jobs/{id}/intake", "saveIntake", "Replace the intake").upTo(system.MaxBytes), s.saveIntake),
-		handle(s, put("/jobs/{id}/choices", "saveChoices", "Replace the choices").upTo(system.MaxBytes), s.saveChoices),
-		handle(s, post("/jobs/{id}/events", "append", "Append readings, ticks and strokes; a retry counts once").upTo(eventsMost), s.append),
-		handle(s, post("/jobs/{id}/release", "release", "Release the vehicle if the gate passes"), s.release),
+		handle(s, (route{method: http.MethodDelete, path: "/session", id: "signOut", summary: "Sign out"}).needs(job.SetOwn), s.signOut),
+		handle(s, put("/me", "setPreferences", "Set units and theme").needs(job.SetOwn), s.setPreferences),
+		handle(s, get("/vocabulary", "vocabulary", "What can be entered").needs(job.LookUp), s.vocabulary),
+		handle(s, post("/systems/check", "checkSystem", "Hold a system against the reader and the twin").upTo(system.MaxBytes).needs(job.LookUp), s.checkSystem),
+		handle(s, get("/jobs", "bay", "A page of the jobs, the last touched first").asks(bayAsked{}), s.bay),
+		handle(s, post("/jobs", "newJob", "Open a job").needs(job.OpenJob), s.newJob),
+		handle(s, post("/jobs/import", "importJob", "Bring a job in from a job file of any format; it is history from elsewhere").upTo(job.MaxBytes).needs(job.BringJobIn), s.importJob),
+		handle(s, get("/jobs/{id}", "job", "One job").answers(job.View{}), s.job),
+		handle(s, get("/jobs/{id}/log", "log", "The job's log, in order").asks(logAsked{}), s.log),
+		handle(s, put("/jobs/{id}/intake", "saveIntake", "Replace the intake").upTo(system.MaxBytes).needs(job.EditIntake), s.saveIntake),
+		handle(s, put("/jobs/{id}/choices", "saveChoices", "Replace the choices").upTo(system.MaxBytes).needs(job.SetUp), s.saveChoices),
+		handle(s, post("/jobs/{id}/events", "append", "Append readings, ticks and strokes; a retry counts once").upTo(eventsMost).needs(job.WriteNote), s.append),
+		handle(s, post("/jobs/{id}/release", "release", "Release the vehicle if the gate passes").needs(job.ReleaseJob), s.release),
+		handle(s, post("/jobs/{id}/reopen", "reopen", "Take a release back, with the reason").needs(job.ReopenJob), s.reopen),
+		handle(s, get("/audit", "audit", "Who did what, the newest first").asks(auditAsked{}).needs(job.ReadAudit), s.auditLines),
 		handle(s, get("/jobs/{id}/normal", "normal", "What the twin says a sound system does"), s.normal),
-		handle(s, post("/jobs/{id}/twin", "play", "Try a scenario on the twin; nothing is stored"), s.play),
+		handle(s, post("/jobs/{id}/twin", "play", "Try a scenario on the twin; nothing is stored").needs(job.LookUp), s.play),
 		handle(s, get("/jobs/{id}/diagnose", "diagnose", "The Diagnose station"), s.diagnose),
-		handle(s, post("/jobs/{id}/diagnose", "whatIf", "Diagnose as if some findings had not been entered"), s.whatIf),
-		handle(s, post("/jobs/{id}/measure", "measure", "Compute a guided test from its figures"), s.measure),
-		handle(s, post("/catalogue/search", "search", "Search units by what was measured"), s.search),
-		handle(s, post("/catalogue/shelf", "setShelf", "Take a unit onto the shelf, or off it"), s.setShelf),
-		handle(s, post("/catalogue/import", "importUnits", "Bring units in from a CSV or JSON file, all or none").upTo(bodyLimit), s.importUnits),
-		handle(s, get("/catalogue/imports/{id}", "importState", "How far an import is"), s.importState),
-		handle(s, get("/catalogue/units.csv", "exportUnits", "All units as a table").as("text/csv"), s.exportCSV),
-		handle(s, post("/counter", "counter", "Ask the parts counter for stock and price"), s.counter),
-		handle(s, post("/bore", "bore", "Read a bore stamp; name a measured thread"), s.readBore),
+		handle(s, post("/jobs/{id}/diagnose", "whatIf", "Diagnose as if some findings had not been entered").needs(job.LookUp), s.whatIf),
+		handle(s, post("/jobs/{id}/measure", "measure", "Compute a guided test from its figures").needs(job.LookUp), s.measure),
+		handle(s, post("/catalogue/search", "search", "Search units by what was measured").needs(job.LookUp), s.search),
+		handle(s, post("/catalogue/shelf", "setShelf", "Take a unit onto the shelf, or off it").needs(job.SetShelf), s.setShelf),
+		handle(s, post("/catalogue/import", "importUnits", "Bring units in from a CSV or JSON file, all or none").upTo(bodyLimit).needs(job.ImportCatalogue), s.importUnits),
+		handle(s, get("/catalogue/imports/{id}", "importState", "How far an import is").needs(job.ImportCatalogue), s.importState),
+		handle(s, get("/catalogue/units.csv", "exportUnits", "All units as a table").as("text/csv").needs(job.LookUp), s.exportCSV),
+		handle(s, post("/counter", "counter", "Ask the parts counter for stock and price").needs(job.LookUp), s.counter),
+		handle(s, post("/bore", "bore", "Read a bore stamp; name a measured thread").needs(job.LookUp), s.readBore),
 		handle(s, get("/jobs/{id}/match", "match", "The Match station"), s.match),
 		handle(s, get("/jobs/{id}/replace", "replace", "The Replace station"), s.replace),
-		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out"), s.pushrod),
-		handle(s, post("/jobs/{id}/torque", "torque", "Judge a torque for a step"), s.torque),
+		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out").needs(job.LookUp), s.pushrod),
+		handle(s, post("/jobs/{id}/torque", "torque", "Judge a torque for a step").needs(job.LookUp), s.torque),
 		handle(s, get("/jobs/{id}/bench", "bench", "The Bench bleed station"), s.bench),
 		handle(s, get("/jobs/{id}/bleed", "bleed", "The Bleed station"), s.bleed),
 		handle(s, get("/jobs/{id}/verify", "verify", "The Verify station"), s.verify),
 		handle(s, get("/jobs/{id}/record", "record", "The Record station"), s.record),
 		handle(s, get("/jobs/{id}/sheet.pdf", "sheet", "The job sheet").as("application/pdf"), s.sheet),
-		handle(s, get("/jobs/{id}/export", "export", "The job as a geminate.job/1 file").as("application/json"), s.export),
+		handle(s, get("/jobs/{id}/export", "export", "The job as a geminate.job/2 file").as("application/json"), s.export),
 	}
 }

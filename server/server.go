@@ -14,10 +14,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/extractors"
+	fiberlog "github.com/gofiber/fiber/v3/log"
 	"github.com/gofiber/fiber/v3/middleware/compress"
-	"github.com/gofiber/fiber/v3/middleware/csrf"
-	"github.com/gofiber/fiber/v3/middleware/helmet"
-	"github.com/gofiber/fiber/v3/middleware/limiter"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/fiber/v3/middleware/session"
 	"github.com/gofiber/fiber/v3/middleware/static"
@@ -40,18 +38,32 @@ type Config struct {
 	Front fs.FS
 	// Counter is the base URL of a parts counter, "" where none is connected.
 	Counter string
-	// SignInsPerMinute limits tries from one address; 0 takes 10.
-	SignInsPerMinute int
-	Log              *slog.Logger
+	// Hosts are the names this shop is reached by besides localhost and addresses.
+	Hosts []string
+	// Proxies are the addresses whose X-Forwarded-For is believed.
+	Proxies []string
+	// Unhurried turns the waits between wrong passwords off, for tests.
+	Unhurried bool
+	// Disk says whether there is room left where the database lives; nil where that is not known.
+	Disk func() error
+	Log  *slog.Logger
 }
 
 type server struct {
 	Config
 	sessions *session.Store
+	devices  *store.WebState
+	throttle *throttle
+	hub      *hub
 	table    []route
+	life     context.Context // ends when the server stops
 }
 
-const sessionCookie = "geminate_session"
+const (
+	sessionCookie = "geminate_session"
+	csp           = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+	hsts          = "max-age=31536000"
+)
 
 const (
 	bodyLimit  = catalogue.MaxBytes + catalogue.MaxBytes/4 // a catalogue's file, escaped as JSON
@@ -59,26 +71,26 @@ const (
 	eventsMost = 1 << 20                                   // of a list of events, each of at most routeMost
 )
 
-// New builds the web application.
-func New(cfg Config) *fiber.App {
+// New builds the web application. What it does by itself ends with life.
+func New(life context.Context, cfg Config) *fiber.App {
 	if cfg.Log == nil {
 		cfg.Log = slog.New(slog.DiscardHandler)
 	}
-	if cfg.SignInsPerMinute == 0 {
-		cfg.SignInsPerMinute = 10
+	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), throttle: newThrottle(cfg.Store.WebState("try"))}
+	if cfg.Unhurried {
+		s.throttle.sleep = func(context.Context, time.Duration) {}
 	}
-	s := &server{Config: cfg}
+	for i, h := range s.Hosts {
+		s.Hosts[i] = strings.ToLower(h)
+	}
 	app := fiber.New(fiber.Config{AppName: "Geminate", BodyLimit: bodyLimit, ErrorHandler: s.onError, ReadTimeout: time.Minute, IdleTimeout: 2 * time.Minute})
-	app.Use(recover.New(), plainBodies, compress.New())
 	app.Server().HeaderReceived = s.bodyBudget
-	// Naive UI writes its styles into the page, so styles need 'unsafe-inline'; scripts do not.
-	app.Use(helmet.New(helmet.Config{
-		ContentSecurityPolicy: "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
-		XFrameOptions:         "DENY",
-		ReferrerPolicy:        "same-origin",
-	}))
+	app.Server().Logger = quiet{}
+	fiberlog.SetLevel(fiberlog.LevelFatal) // its lines of refused requests: ours say more
+	live := func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/live") }
+	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: live}))
 	s.sessions = session.NewStore(session.Config{
-		Storage: cfg.Store.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true,
+		Storage: cfg.Store.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true, CookiePath: "/",
 		CookieSameSite: fiber.CookieSameSiteStrictMode, CookieSecure: cfg.Secure, IdleTimeout: 16 * time.Hour, AbsoluteTimeout: 7 * 24 * time.Hour,
 	})
 	api := app.Group("/api")
@@ -86,30 +98,59 @@ func New(cfg Config) *fiber.App {
 		c.Set(fiber.HeaderCacheControl, "no-store")
 		return c.Next()
 	})
-	api.Get("/health", func(c fiber.Ctx) error {
-		ctx, cancel := context.WithTimeout(c.Context(), 2*time.Second)
-		defer cancel()
-		if err := cfg.Store.Ping(ctx); err != nil {
-			return fiber.NewError(http.StatusServiceUnavailable, "problem.database")
-		}
-		return c.JSON(map[string]string{"status": "ok"})
-	})
-	api.Use(csrf.New(csrf.Config{
-		Storage: cfg.Store.WebState("csrf"), CookieName: "geminate_csrf", CookieSameSite: fiber.CookieSameSiteStrictMode, CookieSecure: cfg.Secure,
-		Extractor: extractors.FromHeader("X-Csrf-Token"), IdleTimeout: 16 * time.Hour,
-		ErrorHandler: func(fiber.Ctx, error) error { return fiber.NewError(http.StatusForbidden, "problem.csrf") },
-	}))
-	api.Post("/session", limiter.New(limiter.Config{
-		Max: cfg.SignInsPerMinute, Expiration: time.Minute, SkipSuccessfulRequests: true, Storage: cfg.Store.WebState("limit"),
-		LimitReached: func(fiber.Ctx) error { return fiber.NewError(http.StatusTooManyRequests, "problem.too_many") },
-	}))
+	api.Get("/health/live", func(c fiber.Ctx) error { return c.JSON(Health{Alive: true}) })
+	api.Get("/health", s.health)
+	api.Use(sameSite)
+	api.Get("/jobs/:id/live", s.live)
 	s.table = s.routes()
 	for _, r := range s.table {
 		api.Add([]string{r.method}, fiberPath(r.path), r.handler)
 	}
 	api.Use(func(fiber.Ctx) error { return fiber.NewError(http.StatusNotFound, "problem.no_route") })
 	s.front(app)
+	go s.hub.run(life)
 	return app
+}
+
+// quiet keeps what every scanner provokes out of the log; requests leave their own lines.
+type quiet struct{}
+
+func (quiet) Printf(string, ...any) {}
+
+// headers are those of every answer. Naive UI writes its styles into the page, so styles need 'unsafe-inline';
+// scripts do not.
+func (s *server) headers(c fiber.Ctx) error {
+	c.Set("Content-Security-Policy", csp)
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("X-Frame-Options", "DENY")
+	c.Set("Referrer-Policy", "same-origin")
+	c.Set("Cross-Origin-Opener-Policy", "same-origin")
+	c.Set("Cross-Origin-Resource-Policy", "same-origin")
+	if s.Secure {
+		c.Set("Strict-Transport-Security", hsts)
+	}
+	return c.Next()
+}
+
+// Health says whether the program runs and whether it can work.
+type Health struct {
+	Alive bool   `json:"alive"`
+	Ready bool   `json:"ready"`
+	Code  string `json:"code,omitempty"` // words key: why not
+}
+
+func (s *server) health(c fiber.Ctx) error {
+	ctx, cancel := context.WithTimeout(c.Context(), 2*time.Second)
+	defer cancel()
+	err := s.Store.Ready(ctx)
+	if err == nil && s.Disk != nil {
+		err = s.Disk()
+	}
+	if err != nil {
+		_, p := s.problem(err)
+		return c.Status(http.StatusServiceUnavailable).JSON(Health{Alive: true, Code: p.Code})
+	}
+	return c.JSON(Health{Alive: true, Ready: true})
 }
 
 // front serves the single page: files by name, every other address the page itself.
@@ -150,14 +191,17 @@ func fiberPath(p string) string {
 func (s *server) onError(c fiber.Ctx, err error) error {
 	status, p := s.problem(err)
 	if status >= 500 {
-		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
+		s.Log.Error("request failed", "request", requestID(c), "method", c.Method(), "path", strings.Clone(c.Path()), "code", p.Code, "error", err)
 	}
 	return c.Status(status).JSON(p)
 }
 
 func (s *server) problem(err error) (int, Problem) {
 	var faults system.Faults
+	var one system.Fault
 	var gate job.ErrGate
+	var open job.ErrRelease
+	var role job.ErrRole
 	var fe *fiber.Error
 	var refusal *refusal
 	switch {
@@ -165,23 +209,52 @@ func (s *server) problem(err error) (int, Problem) {
 		return refusal.status, refusal.problem
 	case errors.As(err, &faults):
 		return http.StatusUnprocessableEntity, Problem{Code: "problem.faults", Faults: faults}
+	case errors.As(err, &one):
+		return http.StatusUnprocessableEntity, Problem{Code: "problem.faults", Faults: system.Faults{one}}
 	case errors.As(err, &gate):
 		return http.StatusConflict, Problem{Code: "problem.gate", Missing: gate.Missing}
-	case errors.Is(err, store.ErrNotFound):
-		return http.StatusNotFound, Problem{Code: "problem.not_found"}
-	case errors.Is(err, store.ErrTaken):
-		return http.StatusConflict, Problem{Code: "problem.taken"}
+	case errors.As(err, &open):
+		return http.StatusConflict, Problem{Code: "problem.release_gate", Missing: open.Open}
+	case errors.As(err, &role):
+		return http.StatusForbidden, Problem{Code: "problem.role", Detail: string(role.Command)}
 	case errors.As(err, &fe):
-		code := fe.Message
-		if fe.Code == http.StatusRequestEntityTooLarge {
-			code = "problem.too_large"
+		return fiberProblem(fe)
+	}
+	for _, p := range problems {
+		if p.is(err) {
+			return p.status, Problem{Code: p.code}
 		}
-		if !strings.HasPrefix(code, "problem.") {
-			return fe.Code, Problem{Code: "problem.http", Detail: fe.Message}
-		}
-		return fe.Code, Problem{Code: code}
 	}
 	return http.StatusInternalServerError, Problem{Code: "problem.server"}
+}
+
+// problems are the errors that need no more than a word.
+var problems = []struct {
+	is     func(error) bool
+	status int
+	code   string
+}{
+	{isErr(store.ErrNotFound), http.StatusNotFound, "problem.not_found"},
+	{isErr(store.ErrTaken), http.StatusConflict, "problem.taken"},
+	{isErr(job.ErrReleased), http.StatusConflict, "problem.released"},
+	{isErr(job.ErrNotReleased), http.StatusConflict, "problem.not_released"},
+	{isErr(job.ErrIDTaken), http.StatusConflict, "problem.id_taken"},
+	{store.IsFull, http.StatusInsufficientStorage, "problem.disk_full"},
+	{store.IsAway, http.StatusServiceUnavailable, "problem.database"},
+}
+
+func isErr(target error) func(error) bool {
+	return func(err error) bool { return errors.Is(err, target) }
+}
+
+func fiberProblem(fe *fiber.Error) (int, Problem) {
+	switch {
+	case fe.Code == http.StatusRequestEntityTooLarge:
+		return fe.Code, Problem{Code: "problem.too_large"}
+	case strings.HasPrefix(fe.Message, "problem."):
+		return fe.Code, Problem{Code: fe.Message}
+	}
+	return fe.Code, Problem{Code: "problem.http", Detail: fe.Message}
 }
 
 // refusal is a Problem on its way out.

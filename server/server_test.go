@@ -11,6 +11,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -41,24 +42,35 @@ type client struct {
 	router  routers.Router
 }
 
+// described is the API's description as a router, made once.
+var described = sync.OnceValues(func() (routers.Router, error) {
+	doc, err := server.Description()
+	if err != nil {
+		return nil, err
+	}
+	spec, err := openapi3.NewLoader().LoadFromData(doc)
+	if err != nil {
+		return nil, err
+	}
+	if err := spec.Validate(context.Background()); err != nil {
+		return nil, err
+	}
+	return gorillamux.NewRouter(spec)
+})
+
 func shop(t *testing.T, change ...func(*server.Config)) (*client, *store.Store) {
 	t.Helper()
 	st, err := store.Open(context.Background(), testdb.DSN(t))
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, st.Close()) })
 	require.NoError(t, demo.LoadWith(context.Background(), st, time.Now(), 60))
-	cfg := server.Config{Store: st, Demo: demo.Accounts, SignInsPerMinute: 50}
+	cfg := server.Config{Store: st, Demo: demo.Accounts, Unhurried: true}
 	for _, c := range change {
 		c(&cfg)
 	}
-	doc, err := server.Description()
+	router, err := described()
 	require.NoError(t, err)
-	spec, err := openapi3.NewLoader().LoadFromData(doc)
-	require.NoError(t, err)
-	require.NoError(t, spec.Validate(context.Background()))
-	router, err := gorillamux.NewRouter(spec)
-	require.NoError(t, err)
-	c := &client{t: t, app: server.New(cfg), cookies: map[string]string{}, router: router}
+	c := &client{t: t, app: server.New(t.Context(), cfg), cookies: map[string]string{}, router: router}
 	c.get("/api/session", http.StatusOK)
 	return c, st
 }
@@ -84,13 +96,17 @@ func (c *client) token() string { return c.cookies["geminate_csrf"] }
 // raw sends one request as it is and gives the answer.
 func (c *client) raw(method, path string, body []byte, headers map[string]string) *http.Response {
 	c.t.Helper()
-	req := httptest.NewRequest(method, "http://example.com"+path, bytes.NewReader(body))
+	req := httptest.NewRequest(method, path, bytes.NewReader(body))
+	req.Host = "localhost"
 	req.Header.Set("Content-Type", "application/json")
 	for k, v := range c.cookies {
 		req.AddCookie(&http.Cookie{Name: k, Value: v})
 	}
 	for k, v := range headers {
 		req.Header.Set(k, v)
+	}
+	if host, ok := headers["Host"]; ok {
+		req.Host = host
 	}
 	res, err := c.app.Test(req, fiber.TestConfig{Timeout: 20 * time.Second})
 	require.NoError(c.t, err)
@@ -120,7 +136,7 @@ func (c *client) send(method, path string, body any, want int) map[string]any {
 // described fails where the answer is not what the description says.
 func (c *client) described(method, path string, body []byte, res *http.Response, answer []byte) {
 	c.t.Helper()
-	req := httptest.NewRequest(method, "http://example.com"+path, bytes.NewReader(body))
+	req := httptest.NewRequest(method, "http://localhost"+path, bytes.NewReader(body))
 	req.Header.Set("Content-Type", "application/json")
 	route, params, err := c.router.FindRoute(req)
 	if err != nil {
@@ -153,7 +169,7 @@ func (c *client) pickup() string {
 	return ""
 }
 
-func event(id, kind string, data map[string]any) map[string]any {
+func event(id string, kind job.Kind, data map[string]any) map[string]any {
 	return map[string]any{"events": []any{map[string]any{"id": id, "kind": kind, "at": "2026-11-24T10:00:00Z", "data": data}}}
 }
 
@@ -193,23 +209,82 @@ func TestNothingOpensWithoutSigningIn(t *testing.T) {
 	c.get("/api/jobs", 401)
 }
 
-func TestSignIn(t *testing.T) {
-	c, st := shop(t, func(cfg *server.Config) { cfg.SignInsPerMinute = 4 })
-	hash, err := server.HashPassword("correct horse")
+func account(t *testing.T, st *store.Store, name string, role job.Role, password string) {
+	t.Helper()
+	hash, err := server.HashPassword(password, name)
 	require.NoError(t, err)
-	require.NoError(t, st.AddUser(context.Background(), &store.User{ID: "u", Name: "ana", Display: "Ana", Role: store.RoleLead, PasswordHash: hash, Units: "us", Theme: "day", CreatedAt: time.Now().UTC()}))
-	before := c.cookies["geminate_session"]
-	v := c.send("POST", "/api/session", map[string]any{"name": " Ana ", "password": "correct horse"}, 200)
-	assert.Equal(t, "Ana", v["user"].(map[string]any)["display"])
-	assert.NotEqual(t, before, c.cookies["geminate_session"])
-	// A demo click does not open a real account, and tries are counted.
+	require.NoError(t, st.AddUser(context.Background(), &store.User{ID: "u-" + name, Name: name, Display: name, Role: role, PasswordHash: hash, Units: "us", Theme: "day", CreatedAt: time.Now().UTC()}))
+}
+
+const goodPassword = "correct horse lamp"
+
+func TestSignIn(t *testing.T) {
+	c, st := shop(t)
+	account(t, st, "ana", job.Lead, goodPassword)
+	v := c.send("POST", "/api/session", map[string]any{"name": " Ana ", "password": goodPassword}, 200)
+	assert.Equal(t, "ana", v["user"].(map[string]any)["display"])
+	assert.Contains(t, v["user"].(map[string]any)["rights"], "read_audit")
+	session, token := c.cookies["geminate_session"], c.token()
+	assert.NotEmpty(t, token)
+	c.send("POST", "/api/session", map[string]any{"name": "ana", "password": goodPassword}, 200)
+	assert.NotEqual(t, session, c.cookies["geminate_session"], "a new session at each sign-in")
+	assert.NotEqual(t, token, c.token(), "and a new token")
+	// A demo click does not open a real account, nor does an empty name.
 	c.send("POST", "/api/session", map[string]any{"name": "ana", "demo": true}, 401)
-	for i := 0; i < 3; i++ {
+	c.send("POST", "/api/session", map[string]any{"name": "  ", "password": goodPassword}, 401)
+	c.send("POST", "/api/session", map[string]any{"name": "nobody", "password": goodPassword}, 401)
+}
+
+func TestPasswords(t *testing.T) {
+	for password, want := range map[string]error{
+		"short": server.ErrPasswordShort, "        ": server.ErrPasswordShort, "            ": server.ErrPasswordShort, "": server.ErrPasswordShort,
+		"password123": server.ErrPasswordCommon, "1234567890": server.ErrPasswordCommon, "qwertyuiop": server.ErrPasswordCommon, "hannahhannah": server.ErrPasswordCommon,
+		strings.Repeat("a long one ", 20): server.ErrPasswordLong, goodPassword: nil,
+	} {
+		_, err := server.HashPassword(password, "hannah")
+		assert.ErrorIs(t, err, want, password)
+	}
+}
+
+// Wrong passwords make the next answer later; the right one is never refused for them, and a browser that has
+// signed in before does not wait for a stranger's guesses.
+func TestGuessesAreSlowedAndNobodyIsLockedOut(t *testing.T) {
+	c, st := shop(t, func(cfg *server.Config) { cfg.Unhurried = false })
+	account(t, st, "ana", job.Lead, goodPassword)
+	known := func() { c.send("POST", "/api/session", map[string]any{"name": "ana", "password": goodPassword}, 200) }
+	known()
+	device := c.cookies["geminate_device"]
+	require.NotEmpty(t, device)
+	delete(c.cookies, "geminate_device")
+	var took time.Duration
+	for range 6 {
+		began := time.Now()
+		c.send("POST", "/api/session", map[string]any{"name": "ana", "password": "wrong"}, 401)
+		took = time.Since(began)
+	}
+	assert.Greater(t, took, 250*time.Millisecond, "the sixth is slow")
+	known()
+	for range 5 {
+		delete(c.cookies, "geminate_device")
 		c.send("POST", "/api/session", map[string]any{"name": "ana", "password": "wrong"}, 401)
 	}
-	c.send("POST", "/api/session", map[string]any{"name": "ana", "password": "correct horse"}, 429)
-	_, err = server.HashPassword("short")
-	assert.Error(t, err)
+	c.cookies["geminate_device"] = device
+	began := time.Now()
+	known()
+	assert.Less(t, time.Since(began), 1500*time.Millisecond)
+}
+
+func TestAnAnonymousVisitWritesNothing(t *testing.T) {
+	c, st := shop(t)
+	before, err := st.WebRows(context.Background())
+	require.NoError(t, err)
+	for range 5 {
+		c.cookies = map[string]string{}
+		c.get("/api/session", 200)
+	}
+	after, err := st.WebRows(context.Background())
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
 }
 
 func TestDemoClickNeedsDemoMode(t *testing.T) {
@@ -221,13 +296,41 @@ func TestDemoClickNeedsDemoMode(t *testing.T) {
 func TestForgedRequestsAreRefused(t *testing.T) {
 	c, _ := shop(t)
 	c.as("mara")
+	url := "/api/jobs/" + c.pickup() + "/events"
+	stolen := c.token()
 	for name, headers := range map[string]map[string]string{
-		"no token":    {},
-		"wrong token": {"X-Csrf-Token": "guess"},
-		"other site":  {"X-Csrf-Token": c.cookies["geminate_csrf"], "Origin": "http://evil.example", "Sec-Fetch-Site": "cross-site"},
+		"no token":         {},
+		"wrong token":      {"X-Csrf-Token": "guess"},
+		"other site":       {"X-Csrf-Token": stolen, "Sec-Fetch-Site": "cross-site"},
+		"a sister site":    {"X-Csrf-Token": stolen, "Sec-Fetch-Site": "same-site"},
+		"other origin":     {"X-Csrf-Token": stolen, "Origin": "http://evil.example"},
+		"an opaque origin": {"X-Csrf-Token": stolen, "Origin": "null"},
+		"another port":     {"X-Csrf-Token": stolen, "Origin": "http://localhost:81"},
 	} {
-		res := c.raw("POST", "/api/jobs/"+c.pickup()+"/events", []byte(`{"events":[]}`), headers)
+		res := c.raw("POST", url, []byte(`{"events":[]}`), headers)
 		assert.Equal(t, 403, res.StatusCode, name)
+	}
+	assert.Equal(t, 422, c.raw("POST", url, []byte(`{"events":[]}`), map[string]string{"X-Csrf-Token": stolen, "Origin": "http://localhost", "Sec-Fetch-Site": "same-origin"}).StatusCode)
+	c.as("piet")
+	assert.Equal(t, 403, c.raw("POST", url, []byte(`{"events":[]}`), map[string]string{"X-Csrf-Token": stolen}).StatusCode, "a token of another session")
+	assert.Equal(t, 403, c.raw("GET", "/api/session", nil, map[string]string{"Sec-Fetch-Site": "cross-site"}).StatusCode)
+	assert.Equal(t, 403, c.raw("POST", "/api/session", []byte(`{"name":"mara","demo":true}`), map[string]string{"Origin": "null"}).StatusCode, "nor signed in from elsewhere")
+}
+
+func TestOtherNamesAreNotThisShop(t *testing.T) {
+	c, _ := shop(t)
+	at := func(host string) int {
+		return c.raw("POST", "/api/session", []byte(`{"name":"mara","demo":true}`), map[string]string{"Host": host}).StatusCode
+	}
+	for _, host := range []string{"evil.example", "evil.example:8470", "localhost.evil.example", "192.168.1.7", ""} {
+		assert.NotEqual(t, 200, at(host), host)
+	}
+	for _, host := range []string{"localhost:8470", "127.0.0.1:8470", "[::1]:8470", "LOCALHOST"} {
+		assert.Equal(t, 200, at(host), host)
+	}
+	c, _ = shop(t, func(cfg *server.Config) { cfg.Demo, cfg.Hosts = nil, []string{"Bay-PC.local"} })
+	for host, want := range map[string]int{"bay-pc.local:8470": 401, "192.168.1.7:8470": 401, "evil.example": 421} {
+		assert.Equal(t, want, at(host), host)
 	}
 }
 
@@ -283,13 +386,27 @@ func TestEditsThatCrossAreTold(t *testing.T) {
 	c.as("mara")
 	url := "/api/jobs/" + c.pickup()
 	v := c.get(url, 200)
-	intake := v["intake"].(map[string]any)
-	intake["complaint"] = "first"
-	c.send("PUT", url+"/intake", map[string]any{"version": v["intake_version"], "intake": intake}, 200)
-	intake["complaint"] = "second"
-	p := c.send("PUT", url+"/intake", map[string]any{"version": v["intake_version"], "intake": intake}, 409)
+	put := func(field, text string, want int) map[string]any {
+		intake := map[string]any{}
+		for k, x := range v["intake"].(map[string]any) {
+			intake[k] = x
+		}
+		intake[field] = text
+		return c.send("PUT", url+"/intake", map[string]any{"version": v["intake_version"], "intake": intake}, want)
+	}
+	put("complaint", "first", 200)
+	both := put("customer", "Another", 200)["intake"].(map[string]any)
+	assert.Equal(t, "first", both["complaint"], "what does not touch is merged")
+	assert.Equal(t, "Another", both["customer"])
+	p := put("complaint", "second", 409)
 	assert.Equal(t, "problem.stale", p["code"])
+	assert.Equal(t, []any{"/complaint"}, p["clashes"])
 	assert.Equal(t, "first", p["current"].(map[string]any)["intake"].(map[string]any)["complaint"])
+	kinds := map[string]int{}
+	for _, e := range c.get(url+"/log?since=1", 200)["events"].([]any) {
+		kinds[e.(map[string]any)["kind"].(string)]++
+	}
+	assert.Equal(t, map[string]int{"intake_changed": 2}, kinds, "edits leave a trace")
 }
 
 func TestContradictionsAreAllListedByField(t *testing.T) {
@@ -331,13 +448,14 @@ func TestPatternChangedToATrailerDropsBoosterChoices(t *testing.T) {
 	intake["pattern"], intake["system"] = "trailer-surge", trailer
 	v = c.send("PUT", url+"/intake", map[string]any{"version": v["intake_version"], "intake": intake}, 200)
 	assert.Equal(t, "cylinder", v["choices"].(map[string]any)["scope"])
+	assert.Contains(t, v["state"].(map[string]any)["dropped"], "/scope", "what went with the old system is said")
 	for _, s := range c.get(url+"/match", 200)["scopes"].([]any) {
 		assert.NotContains(t, s, "booster")
 	}
 	c.send("POST", "/api/jobs", map[string]any{"vehicle": "V", "plate": "", "customer": "", "complaint": "", "pattern": "hovercraft"}, 422)
 }
 
-func TestJobGoesOutAndComesBackWhole(t *testing.T) {
+func TestJobGoesOutAndComesBackAsHistory(t *testing.T) {
 	c, _ := shop(t)
 	c.as("mara")
 	id := c.pickup()
@@ -346,11 +464,21 @@ func TestJobGoesOutAndComesBackWhole(t *testing.T) {
 	var file map[string]any
 	require.NoError(t, json.Unmarshal(out, &file))
 	v := c.send("POST", "/api/jobs/import", file, 200)
-	assert.NotEqual(t, id, v["id"], "the job is there already, so the file comes in beside it")
-	back, _ := io.ReadAll(c.raw("GET", "/api/jobs/"+v["id"].(string)+"/export", nil, nil).Body)
-	assert.JSONEq(t, strings.Replace(string(out), id, v["id"].(string), 1), string(back))
+	assert.NotEqual(t, id, v["id"], "the file comes in beside what is here")
+	assert.Equal(t, "history", v["status"].(map[string]any)["standing"])
+	assert.Equal(t, id, v["state"].(map[string]any)["history"].(map[string]any)["file_id"])
 	p := c.send("POST", "/api/jobs/import", map[string]any{"format": "geminate.job/1"}, 422)
 	assert.Equal(t, "problem.faults", p["code"])
+	old, err := os.ReadFile("../brake/job/testdata/golden1/pickup-released.job.json")
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(old, &file))
+	v = c.send("POST", "/api/jobs/import", file, 200)
+	assert.Nil(t, v["state"].(map[string]any)["released_at"], "a file's release releases nothing here")
+	assert.NotNil(t, v["state"].(map[string]any)["history"].(map[string]any)["released_at"])
+	pdf := c.raw("GET", "/api/jobs/"+v["id"].(string)+"/sheet.pdf", nil, nil)
+	assert.Equal(t, 200, pdf.StatusCode)
+	c.as("sunny")
+	assert.Equal(t, "problem.role", c.send("POST", "/api/jobs/import", file, 403)["code"])
 }
 
 func TestReleaseNeedsTheGateAndARole(t *testing.T) {
@@ -360,31 +488,74 @@ func TestReleaseNeedsTheGateAndARole(t *testing.T) {
 	p := c.send("POST", "/api/jobs/"+id+"/release", nil, 409)
 	assert.Equal(t, "problem.release_gate", p["code"])
 	assert.Contains(t, p["missing"], "pedal.sink")
+	c.send("POST", "/api/jobs/"+id+"/reopen", map[string]any{"reason": "x"}, 409)
 	c.as("sunny")
-	assert.Equal(t, "problem.trainee_release", c.send("POST", "/api/jobs/"+id+"/release", nil, 403)["code"])
+	assert.Equal(t, "problem.role", c.send("POST", "/api/jobs/"+id+"/release", nil, 403)["code"])
+	assert.Equal(t, "problem.role", c.send("POST", "/api/jobs/"+id+"/reopen", map[string]any{"reason": "x"}, 403)["code"])
 }
 
-func TestReleasedRecordStandsUntilReopened(t *testing.T) {
-	c, st := shop(t)
-	c.as("mara")
-	id := c.pickup()
-	url := "/api/jobs/" + id
-	_, err := st.Append(context.Background(), id, []job.Event{{ID: "rel", Kind: job.KindReleased, At: time.Now().UTC(), By: "Mara"}}, func(*job.Job, job.Event) error { return nil })
-	require.NoError(t, err)
-	v := c.get(url, 200)
-	for path, body := range map[string]map[string]any{
-		"/intake":  {"version": v["intake_version"], "intake": v["intake"]},
-		"/choices": {"version": v["choices_version"], "choices": v["choices"]},
-	} {
-		assert.Equal(t, "problem.released", c.send("PUT", url+path, body, 409)["code"], path)
+func TestAnIDUsedForSomethingElseIsTold(t *testing.T) {
+	c, _ := shop(t)
+	url := "/api/jobs/" + c.as("mara").pickup() + "/events"
+	c.send("POST", url, event("s", job.KindBleedStroke, map[string]any{"wheel": "RR"}), 200)
+	assert.Equal(t, "problem.id_taken", c.send("POST", url, event("s", job.KindBleedStroke, map[string]any{"wheel": "LR"}), 409)["code"])
+	c.as("piet")
+	assert.Equal(t, "problem.id_taken", c.send("POST", url, event("s", job.KindBleedStroke, map[string]any{"wheel": "RR"}), 409)["code"])
+	for _, id := range []string{"é", "a b", strings.Repeat("x", 70), ""} {
+		c.send("POST", url, event(id, job.KindRefill, map[string]any{}), 422)
 	}
-	stroke := event("s", job.KindBleedStroke, map[string]any{"wheel": "RR", "strokes": 1})
-	assert.Equal(t, "problem.released", c.send("POST", url+"/events", stroke, 409)["code"])
-	c.send("POST", url+"/events", event("n", job.KindNote, map[string]any{"text": "seen"}), 200)
-	c.send("POST", url+"/events", event("re", job.KindReopened, map[string]any{}), 200)
-	c.send("POST", url+"/events", stroke, 200)
-	c.send("POST", url+"/events", event("u", job.KindUndo, map[string]any{"of": "re"}), 422)
-	assert.Nil(t, c.get(url, 200)["state"].(map[string]any)["released_at"])
+	c.send("POST", url, event("k", job.Kind(strings.Repeat("k", 40)), map[string]any{}), 422)
+	c.send("POST", url, event("r", job.KindRefill, map[string]any{"text": strings.Repeat("x", 70<<10)}), 422)
+}
+
+// Every route, every role: who may ask is what the core's table says of the route's command, and nothing else.
+func TestEveryRouteAsksTheTableOfRoles(t *testing.T) {
+	c, _ := shop(t)
+	id := c.as("mara").pickup()
+	for _, who := range []struct {
+		name string
+		role job.Role
+	}{{"sunny", job.Trainee}, {"mara", job.Technician}, {"piet", job.Lead}} {
+		c.as(who.name)
+		for _, r := range server.Routes() {
+			if r.Open || r.ID == "signOut" {
+				continue
+			}
+			path := "/api" + strings.Replace(r.Path, "{id}", id, 1)
+			res := c.raw(r.Method, path, []byte(`{}`), map[string]string{"X-Csrf-Token": c.token()})
+			var p struct{ Code, Detail string }
+			_ = json.NewDecoder(res.Body).Decode(&p)
+			refused := res.StatusCode == http.StatusForbidden && p.Code == "problem.role" && p.Detail == string(r.Command)
+			assert.Equal(t, !who.role.May(r.Command), refused, "%s %s as %s: %d", r.Method, r.Path, who.role, res.StatusCode)
+		}
+	}
+}
+
+func TestTheLeadReadsWhoDidWhat(t *testing.T) {
+	c, _ := shop(t)
+	id := c.as("mara").pickup()
+	v := c.get("/api/jobs/"+id, 200)
+	choices := v["choices"].(map[string]any)
+	choices["scope"] = "bleed"
+	c.send("PUT", "/api/jobs/"+id+"/choices", map[string]any{"version": v["choices_version"], "choices": choices}, 200)
+	_ = c.raw("GET", "/api/jobs/"+id+"/export", nil, nil)
+	c.send("POST", "/api/session", map[string]any{"name": "ghost", "password": "x"}, 401)
+	assert.Equal(t, "problem.role", c.as("sunny").get("/api/audit", 403)["code"])
+	actions := map[string]int{}
+	for _, l := range c.as("piet").get("/api/audit", 200)["lines"].([]any) {
+		line := l.(map[string]any)
+		actions[line["action"].(string)]++
+		if line["action"] == "edit_choices" {
+			assert.Equal(t, "Mara Oduya", line["user_name"])
+			assert.Equal(t, "technician", line["role"])
+			assert.Equal(t, id, line["job_id"])
+			assert.NotEmpty(t, line["request"])
+		}
+	}
+	for action, n := range map[string]int{"sign_in": 3, "sign_in_failed": 1, "edit_choices": 1, "export": 1} {
+		assert.Equal(t, n, actions[action], action)
+	}
+	assert.Len(t, c.get("/api/audit?job="+id+"&action=export", 200)["lines"], 1)
 }
 
 func TestTorqueIsJudgedBeforeItIsTicked(t *testing.T) {

@@ -1,9 +1,9 @@
 package server
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
-	"time"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/fluid"
@@ -15,37 +15,37 @@ import (
 	"geminate/store"
 )
 
-// station loads a job and computes one station's view of it.
-func station[T any](s *server, c *call, compute func(*job.Job) (T, error)) (T, error) {
-	st, err := s.Store.Job(c.Context(), c.jobID())
+// station loads a job and computes one station's view of it, within the budget of a request.
+func station[T any](s *server, c *call, view func(context.Context, *job.Job) (T, error)) (T, error) {
+	j, err := s.Store.Job(c.Context(), c.jobID())
 	if err != nil {
 		var zero T
 		return zero, err
 	}
-	return compute(&st.Job)
+	return compute(s, c, func(ctx context.Context) (T, error) { return view(ctx, j) })
+}
+
+// light is a view that is quick whatever the job.
+func light[T any](view func(*job.Job) (T, error)) func(context.Context, *job.Job) (T, error) {
+	return func(_ context.Context, j *job.Job) (T, error) { return view(j) }
 }
 
 func (s *server) normal(c *call, _ none) (job.Normal, error) {
-	return station(s, c, func(j *job.Job) (job.Normal, error) { return job.NormalOf(j.Intake.System), nil })
+	return station(s, c, light(func(j *job.Job) (job.Normal, error) { return job.NormalOf(j.Intake.System), nil }))
 }
 
 func (s *server) diagnose(c *call, _ none) (*job.DiagnoseView, error) {
-	return station(s, c, (*job.Job).Diagnose)
+	return station(s, c, func(ctx context.Context, j *job.Job) (*job.DiagnoseView, error) { return j.Diagnose(ctx) })
 }
 
 func (s *server) whatIf(c *call, in job.DiagnoseIn) (*job.DiagnoseView, error) {
-	return station(s, c, func(j *job.Job) (*job.DiagnoseView, error) { return j.DiagnoseWithout(in.Without) })
+	return station(s, c, func(ctx context.Context, j *job.Job) (*job.DiagnoseView, error) {
+		return j.DiagnoseWithout(ctx, in.Without)
+	})
 }
 
 func (s *server) measure(c *call, in job.MeasureIn) (*diagnose.Measured, error) {
-	return station(s, c, func(j *job.Job) (*diagnose.Measured, error) {
-		m, err := j.Measure(in)
-		var f system.Fault
-		if errors.As(err, &f) {
-			return nil, system.Faults{f}
-		}
-		return m, err
-	})
+	return station(s, c, light(func(j *job.Job) (*diagnose.Measured, error) { return j.Measure(in) }))
 }
 
 // nearest units of the catalogue are shown beside the shelf: so far from the old unit's measures.
@@ -59,12 +59,12 @@ func (s *server) match(c *call, _ none) (*job.MatchView, error) {
 	if err != nil {
 		return nil, err
 	}
-	return station(s, c, func(j *job.Job) (*job.MatchView, error) {
+	return station(s, c, func(ctx context.Context, j *job.Job) (*job.MatchView, error) {
 		near, err := s.nearest(c, j)
 		if err != nil {
 			return nil, err
 		}
-		return j.Match(append(units, near...))
+		return j.Match(ctx, append(units, near...), now())
 	})
 }
 
@@ -82,50 +82,50 @@ func (s *server) nearest(c *call, j *job.Job) ([]match.Unit, error) {
 }
 
 func (s *server) replace(c *call, _ none) (*job.ReplaceView, error) {
-	return station(s, c, (*job.Job).Replace)
+	return station(s, c, light((*job.Job).Replace))
 }
 
 func (s *server) bench(c *call, _ none) (*job.BenchView, error) {
-	return station(s, c, (*job.Job).Bench)
+	return station(s, c, light((*job.Job).Bench))
 }
 
 func (s *server) bleed(c *call, _ none) (*job.BleedView, error) {
-	return station(s, c, (*job.Job).Bleed)
+	return station(s, c, light((*job.Job).Bleed))
 }
 
 func (s *server) verify(c *call, _ none) (*job.VerifyView, error) {
-	return station(s, c, (*job.Job).Verify)
+	return station(s, c, light((*job.Job).Verify))
 }
 
 func (s *server) play(c *call, in job.PlayIn) (*job.PlayView, error) {
-	return station(s, c, func(j *job.Job) (*job.PlayView, error) { return j.Play(in) })
+	return station(s, c, func(ctx context.Context, j *job.Job) (*job.PlayView, error) { return j.Play(ctx, in) })
 }
 
 func (s *server) record(c *call, _ none) (RecordView, error) {
-	return station(s, c, func(j *job.Job) (v RecordView, err error) {
+	return station(s, c, func(ctx context.Context, j *job.Job) (v RecordView, err error) {
 		verify, err1 := j.Verify()
 		replace, err2 := j.Replace()
 		bleed, err3 := j.Bleed()
-		diagnose, err4 := j.Diagnose()
+		diagnose, err4 := j.Diagnose(ctx)
 		if err := errors.Join(err1, err2, err3, err4); err != nil {
 			return v, err
 		}
-		return RecordView{Due: j.NextDue(time.Now().UTC()), Verify: *verify, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose}, nil
+		return RecordView{Due: j.NextDue(now()), Verify: *verify, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose}, nil
 	})
 }
 
 func (s *server) pushrod(c *call, in job.Rod) (PushrodOut, error) {
-	return station(s, c, func(j *job.Job) (PushrodOut, error) {
+	return station(s, c, light(func(j *job.Job) (PushrodOut, error) {
 		r, err := j.Rod(&in)
 		if err != nil {
 			return PushrodOut{}, system.Faults{{Path: "$", Code: "fault.detail", With: map[string]any{"detail": err.Error()}}}
 		}
 		return PushrodOut{r}, nil
-	})
+	}))
 }
 
 func (s *server) torque(c *call, in TorqueIn) (job.TorqueRead, error) {
-	return station(s, c, func(j *job.Job) (job.TorqueRead, error) { return j.Torque(in.Step, in.TorqueNM) })
+	return station(s, c, light(func(j *job.Job) (job.TorqueRead, error) { return j.Torque(in.Step, in.TorqueNM) }))
 }
 
 func (s *server) checkSystem(_ *call, in json.RawMessage) (SystemCheck, error) {

@@ -3,13 +3,13 @@ package sheet
 
 import (
 	"bytes"
+	"context"
 	_ "embed"
 	"encoding/json"
 	"fmt"
 	"maps"
 	"math"
 	"slices"
-	"sort"
 	"strings"
 	"time"
 
@@ -39,8 +39,8 @@ type page struct {
 }
 
 // PDF prints the job sheet in a person's units.
-func PDF(j *job.Job, pref string, now time.Time) ([]byte, error) {
-	p := &page{fpdf.New("P", "mm", "A4", ""), j, j.Fold(), pref}
+func PDF(ctx context.Context, j *job.Job, pref string, now time.Time) ([]byte, error) {
+	p := &page{fpdf.New("P", "mm", "A4", ""), j, j.State, pref}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
 	p.SetMargins(margin, margin, margin)
@@ -55,7 +55,7 @@ func PDF(j *job.Job, pref string, now time.Time) ([]byte, error) {
 	})
 	p.AddPage()
 	p.head()
-	if err := p.diagnosis(); err != nil {
+	if err := p.diagnosis(ctx); err != nil {
 		return nil, err
 	}
 	p.work()
@@ -122,16 +122,28 @@ func (p *page) head() {
 	} else {
 		p.CellFormat(width, 7, words.T("sheet.not_released", nil), "1", 1, "C", false, 0, "")
 	}
+	// A release that was taken back stays on every later sheet, with why.
+	for _, r := range p.st.Reopenings {
+		p.line(words.T("sheet.reopened", map[string]any{"at": r.At.Format("2006-01-02 15:04 UTC"), "by": r.By}), r.Reason)
+	}
+	if h := p.st.History; h != nil {
+		text := words.T("sheet.history", map[string]any{"at": h.At.Format("2006-01-02 15:04 UTC"), "by": h.By})
+		if h.ReleasedAt != nil {
+			text += " " + words.T("sheet.history_released", map[string]any{"at": h.ReleasedAt.Format("2006-01-02 15:04 UTC"), "by": h.ReleasedBy})
+		}
+		p.line(words.T("sheet.from_elsewhere", nil), text)
+	}
 }
 
-func (p *page) diagnosis() error {
-	v, err := p.j.Diagnose()
+func (p *page) diagnosis(ctx context.Context) error {
+	v, err := p.j.Diagnose(ctx)
 	if err != nil {
 		return err
 	}
 	p.section("sheet.found")
-	for _, id := range sorted(p.st.Findings[job.PhaseDiagnose]) {
-		p.line(words.T("finding."+id, nil), Value(p.st.Findings[job.PhaseDiagnose][id], p.pref))
+	for _, id := range slices.Sorted(maps.Keys(p.st.Findings[job.PhaseDiagnose])) {
+		f := p.st.Findings[job.PhaseDiagnose][id]
+		p.line(words.T("finding."+id, nil), Value(diagnose.Finding{ID: f.ID, Value: f.Value}, p.pref))
 	}
 	for i, f := range v.Result.Faults {
 		if i == 3 || f.Probability < 0.03 || v.Count == 0 {
@@ -383,13 +395,4 @@ func (p *page) due(now time.Time) {
 	p.Ln(2)
 	p.SetFont("B", "", 8.5)
 	p.MultiCell(width, 4.2, words.T("sheet.caution", nil), "", "L", false)
-}
-
-func sorted(m map[string]diagnose.Finding) []string {
-	out := make([]string, 0, len(m))
-	for k := range m {
-		out = append(out, k)
-	}
-	sort.Strings(out)
-	return out
 }

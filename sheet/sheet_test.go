@@ -3,6 +3,7 @@ package sheet
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -19,21 +20,26 @@ import (
 	"geminate/brake/system"
 )
 
-func sample(t *testing.T) *job.Job {
+var mara = job.Actor{ID: "m", Name: "Mara", Role: job.Technician}
+
+func sample(t *testing.T) *job.Book {
 	t.Helper()
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(t, err)
 	at := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
-	j := &job.Job{Format: job.Format, ID: "a", CreatedAt: at, Choices: job.DefaultChoices(s), Intake: job.Intake{Vehicle: "Corrigan 150", Plate: "8TK", Customer: "Müller & Söhne", DistanceKM: 1000, Pattern: "pickup-front-rear-vacuum", System: s}}
 	bore := 26.9875
-	j.Choices.Unit = &match.Unit{ID: "u", Maker: "Valkenried", Number: "VK 1063", Condition: "new", BoreMM: &bore}
-	add := func(kind string, d job.Data) {
-		j.Events = append(j.Events, job.Event{ID: string(rune('a' + len(j.Events))), Kind: kind, At: at, By: "Mara", Data: d})
+	c := job.DefaultChoices(s)
+	c.Unit = &match.Unit{ID: "u", Maker: "Valkenried", Number: "VK 1063", Condition: "new", BoreMM: &bore}
+	j, err := job.OpenBook(mara, at, job.Opening{ID: "a", EventID: "open", Choices: &c,
+		Intake: job.Intake{Vehicle: "Corrigan 150", Plate: "8TK", Customer: "Müller & Söhne", DistanceKM: 1000, Pattern: "pickup-front-rear-vacuum", System: s}})
+	require.NoError(t, err)
+	add := func(kind job.Kind, body any) {
+		require.NoError(t, j.Tell(mara, at, fmt.Sprint("e", len(j.Events)), kind, body))
 	}
-	add(job.KindFinding, job.Data{Phase: job.PhaseDiagnose, Finding: "pedal.sinks", Value: json.RawMessage(`"slow"`)})
-	add(job.KindFinding, job.Data{Phase: job.PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":12,"seconds":20,"engine":"off"}`)})
-	add(job.KindFinding, job.Data{Phase: job.PhaseVerify, Finding: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":39}]`)})
-	add(job.KindNote, job.Data{Text: "Owner told about the tyres"})
+	add(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: "pedal.sinks", Value: json.RawMessage(`"slow"`)})
+	add(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":12,"seconds":20,"engine":"off"}`)})
+	add(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":39}]`)})
+	add(job.KindNote, job.Noted{Text: "Owner told about the tyres"})
 	return j
 }
 
@@ -52,19 +58,36 @@ func text(t *testing.T, data []byte) string {
 
 func TestSheetSaysWhatWasReadAndWhatIsMissing(t *testing.T) {
 	j := sample(t)
-	data, err := PDF(j, "both", time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC))
+	data, err := PDF(t.Context(), j.Job, "both", time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	got := text(t, data)
 	for _, want := range []string{"Brake job sheet", "Corrigan 150", "Müller & Söhne", "NOT RELEASED", "Pedal sinks under a steady foot slowly", "Primary cup passing", "Hold test, measured speaks for it", "Action Replace the master cylinder", "Valkenried VK 1063", "27.0 mm (1.063 in)", "12.0 mm (0.472 in) / 20 s / 200 N (45 lbf)", "still missing", "Owner told about the tyres", "Printed 2026-11-24 10:00 UTC"} {
 		assert.Contains(t, got, want)
 	}
 	assert.NotContains(t, got, "Next due", "a vehicle that is not released has no next service yet")
-	j.Events = append(j.Events, job.Event{ID: "r", Kind: job.KindReleased, At: j.CreatedAt, By: "Piet"})
-	data, err = PDF(j, "metric", time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC))
+	at := j.CreatedAt
+	j.State.ReleasedAt, j.State.ReleasedBy = &at, "Piet"
+	data, err = PDF(t.Context(), j.Job, "metric", time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	got = text(t, data)
 	assert.Contains(t, got, "Released 2026-11-24 09:00 UTC by Piet")
 	assert.Contains(t, got, "by 2028-11-24")
+}
+
+// A release that was taken back stays on every later sheet, and what a file claims is shown as a claim.
+func TestReopeningsAndClaimsAreOnTheSheet(t *testing.T) {
+	j := sample(t)
+	at := j.CreatedAt
+	j.State.ReleasedAt, j.State.ReleasedBy = &at, "Piet"
+	_, err := j.Reopen(mara, at.Add(time.Hour), "re", "Pedal soft after the drive")
+	require.NoError(t, err)
+	j.State.History = &job.Claim{At: at, By: "Mara", ReleasedAt: &at, ReleasedBy: "Somebody"}
+	data, err := PDF(t.Context(), j.Job, "metric", at)
+	require.NoError(t, err)
+	got := text(t, data)
+	for _, want := range []string{"NOT RELEASED", "Pedal soft after the drive", "Reopened 2026-11-24 10:00 UTC", "by Mara", "The file says it was released", "by Somebody", "proves nothing here"} {
+		assert.Contains(t, got, want)
+	}
 }
 
 func TestEverySortOfValueIsWritten(t *testing.T) {
@@ -79,9 +102,11 @@ func TestEverySortOfValueIsWritten(t *testing.T) {
 func TestTrailerAndBoosterJobsPrint(t *testing.T) {
 	for pattern, scope := range map[string]match.Scope{"trailer-surge": match.CylinderOnly, "car-front-rear-vacuum": match.BoosterAside} {
 		s, _ := system.FromPattern(pattern)
-		j := &job.Job{Intake: job.Intake{Vehicle: "V", Pattern: pattern, System: s}, Choices: job.DefaultChoices(s)}
-		j.Choices.Scope = scope
-		data, err := PDF(j, "us", time.Now())
+		c := job.DefaultChoices(s)
+		c.Scope = scope
+		j, _, err := job.Open(mara, time.Now(), job.Opening{ID: "j", EventID: "o", Choices: &c, Intake: job.Intake{Vehicle: "V", Pattern: pattern, System: s}})
+		require.NoError(t, err)
+		data, err := PDF(t.Context(), j, "us", time.Now())
 		require.NoError(t, err)
 		if scope == match.BoosterAside {
 			assert.Contains(t, text(t, data), "Not bled: no hydraulics were opened")

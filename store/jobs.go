@@ -7,60 +7,64 @@ import (
 	"fmt"
 	"time"
 
+	driver "github.com/go-sql-driver/mysql"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"geminate/brake/job"
 )
 
+// jobRow is a job as kept beside its log: the fold of it, and what lists and searches need.
 type jobRow struct {
-	ID             string `gorm:"primaryKey"`
-	Intake         string
-	IntakeVersion  int
-	Choices        string
-	ChoicesVersion int
-	CreatedAt      time.Time
-	UpdatedAt      time.Time
+	ID         string `gorm:"primaryKey"`
+	Head       int64
+	Fold       int
+	View       string
+	Card       string
+	SearchText string
+	Standing   string
+	Station    string
+	CreatedAt  time.Time
+	UpdatedAt  time.Time
 }
 
 func (jobRow) TableName() string { return "jobs" }
 
-type eventRow struct {
-	Seq    int64 `gorm:"primaryKey"`
-	JobID  string
-	ID     string
-	Kind   string
-	At     time.Time
-	ByName string
-	Data   string
+type logRow struct {
+	JobID     string `gorm:"primaryKey"`
+	N         int64  `gorm:"primaryKey;autoIncrement:false"`
+	ID        string
+	Kind      string
+	At        time.Time
+	StoredAt  time.Time
+	ByID      string
+	ByName    string
+	ByRole    string
+	Elsewhere bool
+	Data      string
 }
 
-func (eventRow) TableName() string { return "events" }
+func (logRow) TableName() string { return "log" }
 
-// Stored is a job with the versions its two documents stand at.
-type Stored struct {
-	Job            job.Job
-	IntakeVersion  int
-	ChoicesVersion int
-	UpdatedAt      time.Time
+func (r *logRow) event() (job.Event, error) {
+	e, err := job.DecodeEvent(job.Event{ID: r.ID, Seq: r.N, Kind: job.Kind(r.Kind), At: r.At, StoredAt: r.StoredAt,
+		By: job.Actor{ID: r.ByID, Name: r.ByName, Role: job.Role(r.ByRole), Elsewhere: r.Elsewhere}}, []byte(r.Data))
+	if err != nil {
+		return e, fmt.Errorf("store: job %s, event %d: %w", r.JobID, r.N, err)
+	}
+	return e, nil
 }
 
-func (r *jobRow) load(events []eventRow) (*Stored, error) {
-	s := &Stored{IntakeVersion: r.IntakeVersion, ChoicesVersion: r.ChoicesVersion, UpdatedAt: r.UpdatedAt}
-	s.Job = job.Job{Format: job.Format, ID: r.ID, CreatedAt: r.CreatedAt, Events: make([]job.Event, len(events))}
-	if err := json.Unmarshal([]byte(r.Intake), &s.Job.Intake); err != nil {
-		return nil, fmt.Errorf("store: job %s: intake: %w", r.ID, err)
-	}
-	if err := json.Unmarshal([]byte(r.Choices), &s.Job.Choices); err != nil {
-		return nil, fmt.Errorf("store: job %s: choices: %w", r.ID, err)
-	}
-	for i, e := range events {
-		s.Job.Events[i] = job.Event{ID: e.ID, Kind: e.Kind, At: e.At, By: e.ByName}
-		if err := json.Unmarshal([]byte(e.Data), &s.Job.Events[i].Data); err != nil {
-			return nil, fmt.Errorf("store: job %s: event %s: %w", r.ID, e.ID, err)
+func eventsOf(rows []logRow) ([]job.Event, error) {
+	out := make([]job.Event, len(rows))
+	for i := range rows {
+		e, err := rows[i].event()
+		if err != nil {
+			return nil, err
 		}
+		out[i] = e
 	}
-	return s, nil
+	return out, nil
 }
 
 func encode(v any) (string, error) {
@@ -68,189 +72,215 @@ func encode(v any) (string, error) {
 	return string(data), err
 }
 
-// AddJob stores a new job, its events included (an import brings some).
-func (s *Store) AddJob(ctx context.Context, j *job.Job) error {
-	intake, err := encode(j.Intake)
-	if err != nil {
-		return fmt.Errorf("store: intake: %w", err)
+func insertLog(tx *gorm.DB, jobID string, events []job.Event) error {
+	rows := make([]logRow, len(events))
+	for i, e := range events {
+		data, err := encode(e.Body)
+		if err != nil {
+			return fmt.Errorf("store: event %s: %w", e.ID, err)
+		}
+		rows[i] = logRow{JobID: jobID, N: e.Seq, ID: e.ID, Kind: string(e.Kind), At: e.At.UTC(), StoredAt: e.StoredAt.UTC(),
+			ByID: e.By.ID, ByName: e.By.Name, ByRole: string(e.By.Role), Elsewhere: e.By.Elsewhere, Data: data}
 	}
-	choices, err := encode(j.Choices)
-	if err != nil {
-		return fmt.Errorf("store: choices: %w", err)
+	if len(rows) == 0 {
+		return nil
 	}
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		row := jobRow{ID: j.ID, Intake: intake, IntakeVersion: 1, Choices: choices, ChoicesVersion: 1, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: time.Now().UTC()}
+	if err := tx.CreateInBatches(&rows, 500).Error; err != nil {
+		return fmt.Errorf("store: log: %w", err)
+	}
+	return nil
+}
+
+// keep writes the fold of a job and everything that hangs on it. was is the row as it stood.
+func keep(tx *gorm.DB, j *job.Job, was *jobRow) error {
+	v := j.View()
+	view, err := encode(v)
+	if err != nil {
+		return fmt.Errorf("store: job %s: %w", j.ID, err)
+	}
+	card, err := encode(v.Card())
+	if err != nil {
+		return fmt.Errorf("store: job %s: %w", j.ID, err)
+	}
+	row := jobRow{ID: j.ID, Head: j.Head, Fold: v.Fold, View: view, Card: card, SearchText: searchText(&v.Intake),
+		Standing: string(v.Status.Standing), Station: v.Status.At, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC()}
+	set := map[string]any{"head": row.Head, "fold": row.Fold, "view": row.View, "card": row.Card, "search_text": row.SearchText,
+		"standing": row.Standing, "station": row.Station, "updated_at": row.UpdatedAt}
+	if err := tx.Model(&jobRow{}).Where("id = ?", j.ID).Updates(set).Error; err != nil {
+		return fmt.Errorf("store: job %s: %w", j.ID, err)
+	}
+	if row.SearchText != was.SearchText {
+		if err := keepWords(tx, j.ID, row.SearchText); err != nil {
+			return err
+		}
+	}
+	return keepCounts(tx, was.Standing, was.Station, row.Standing, row.Station)
+}
+
+// AddJob stores a new job with its log.
+func (s *Store) AddJob(ctx context.Context, j *job.Job, events []job.Event, audit *Audit) error {
+	return s.inTransaction(ctx, func(tx *gorm.DB) error {
+		row := jobRow{ID: j.ID, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC()}
 		if err := tx.Create(&row).Error; err != nil {
 			if errors.Is(err, gorm.ErrDuplicatedKey) {
 				return ErrTaken
 			}
 			return fmt.Errorf("store: job: %w", err)
 		}
-		return insertEvents(tx, j.ID, j.Events)
+		if err := insertLog(tx, j.ID, events); err != nil {
+			return err
+		}
+		if err := keep(tx, j, &row); err != nil {
+			return err
+		}
+		return addAudit(tx, audit)
 	})
 }
 
-func insertEvents(tx *gorm.DB, jobID string, events []job.Event) error {
-	rows := make([]eventRow, len(events))
-	for i, e := range events {
-		data, err := encode(e.Data)
-		if err != nil {
-			return fmt.Errorf("store: event %s: %w", e.ID, err)
+// inTransaction runs fn in a transaction, again where the database broke a deadlock by ending it.
+func (s *Store) inTransaction(ctx context.Context, fn func(tx *gorm.DB) error) error {
+	const tries = 4
+	for i := 1; ; i++ {
+		err := s.db.WithContext(ctx).Transaction(fn)
+		var my *driver.MySQLError
+		if i < tries && errors.As(err, &my) && (my.Number == 1213 || my.Number == 1205) {
+			continue
 		}
-		rows[i] = eventRow{JobID: jobID, ID: e.ID, Kind: e.Kind, At: e.At.UTC(), ByName: e.By, Data: data}
+		return err
 	}
-	if len(rows) == 0 {
-		return nil
-	}
-	if err := tx.CreateInBatches(&rows, 500).Error; err != nil {
-		return fmt.Errorf("store: events: %w", err)
-	}
-	return nil
 }
 
-// Job loads one job.
-func (s *Store) Job(ctx context.Context, id string) (*Stored, error) {
-	return loadJob(s.db.WithContext(ctx), id)
-}
-
-func loadJob(tx *gorm.DB, id string) (*Stored, error) {
+// View gives a job's kept view as JSON, just as it is answered.
+func (s *Store) View(ctx context.Context, id string) ([]byte, error) {
 	var row jobRow
-	if err := tx.Where("id = ?", id).First(&row).Error; err != nil {
+	if err := s.db.WithContext(ctx).Select("view", "fold").Where("id = ?", id).Take(&row).Error; err != nil {
 		return nil, notFound(err)
 	}
-	var events []eventRow
-	if err := tx.Session(&gorm.Session{NewDB: true}).Where("job_id = ?", id).Order("seq").Find(&events).Error; err != nil {
-		return nil, fmt.Errorf("store: events of %s: %w", id, err)
+	if row.Fold == job.FoldVersion {
+		return []byte(row.View), nil
 	}
-	return row.load(events)
+	j, err := s.refold(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return json.Marshal(j.View())
 }
 
-// Jobs loads the jobs last touched, newest first, at most limit.
-func (s *Store) Jobs(ctx context.Context, limit int) ([]*Stored, error) {
-	var rows []jobRow
-	if err := s.db.WithContext(ctx).Order("updated_at DESC").Limit(limit).Find(&rows).Error; err != nil {
-		return nil, fmt.Errorf("store: jobs: %w", err)
+// Job gives a job as it stands.
+func (s *Store) Job(ctx context.Context, id string) (*job.Job, error) {
+	raw, err := s.View(ctx, id)
+	if err != nil {
+		return nil, err
 	}
-	ids := make([]string, len(rows))
-	for i := range rows {
-		ids[i] = rows[i].ID
-	}
-	var events []eventRow
-	if len(ids) > 0 {
-		if err := s.db.WithContext(ctx).Where("job_id IN ?", ids).Order("seq").Find(&events).Error; err != nil {
-			return nil, fmt.Errorf("store: events: %w", err)
-		}
-	}
-	by := map[string][]eventRow{}
-	for _, e := range events {
-		by[e.JobID] = append(by[e.JobID], e)
-	}
-	out := make([]*Stored, len(rows))
-	for i := range rows {
-		var err error
-		if out[i], err = rows[i].load(by[rows[i].ID]); err != nil {
-			return nil, err
-		}
-	}
-	return out, nil
+	return job.ReadView(raw)
 }
 
-// change locks a job, lets fn alter it and writes the documents back. fn says which of them it
-// changed by raising its version.
-func (s *Store) change(ctx context.Context, id string, fn func(tx *gorm.DB, st *Stored) error) (*Stored, error) {
-	var out *Stored
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		st, err := loadJob(tx.Clauses(clause.Locking{Strength: "UPDATE"}), id)
+// refold folds a job's log anew: its view was kept by an older program.
+func (s *Store) refold(ctx context.Context, id string) (*job.Job, error) {
+	return s.Do(ctx, id, nil, func(*job.Job, job.Log) ([]job.Event, error) { return nil, nil })
+}
+
+// Do runs a command on a job under its lock: fn gives the events it comes to, which are stored with the fold
+// and all that hangs on it, or nothing is.
+func (s *Store) Do(ctx context.Context, id string, audit *Audit, fn func(*job.Job, job.Log) ([]job.Event, error)) (*job.Job, error) {
+	var out *job.Job
+	err := s.inTransaction(ctx, func(tx *gorm.DB) error {
+		var row jobRow
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Omit("card").Where("id = ?", id).Take(&row).Error; err != nil {
+			return notFound(err)
+		}
+		log := &jobLog{tx: tx.Session(&gorm.Session{NewDB: true}), id: id}
+		j, err := job.ReadView([]byte(row.View))
+		stale := errors.Is(err, job.ErrOldFold) || row.View == ""
+		if stale {
+			var all []job.Event
+			if all, err = log.All(); err == nil {
+				j = job.Replay(id, row.CreatedAt, all)
+			}
+		}
 		if err != nil {
 			return err
 		}
-		if err := fn(tx, st); err != nil {
+		events, err := fn(j, log)
+		if err != nil {
 			return err
 		}
-		intake, err := encode(st.Job.Intake)
-		if err != nil {
-			return fmt.Errorf("store: intake: %w", err)
+		out = j
+		if len(events) == 0 && !stale {
+			return nil
 		}
-		choices, err := encode(st.Job.Choices)
-		if err != nil {
-			return fmt.Errorf("store: choices: %w", err)
+		if err := insertLog(tx, id, events); err != nil {
+			return err
 		}
-		out = st
-		return tx.Model(&jobRow{}).Where("id = ?", id).Updates(map[string]any{"intake": intake, "intake_version": st.IntakeVersion,
-			"choices": choices, "choices_version": st.ChoicesVersion, "updated_at": time.Now().UTC()}).Error
+		if err := keep(tx, j, &row); err != nil {
+			return err
+		}
+		return addAudit(tx, audit)
 	})
 	return out, err
 }
 
-// SaveIntake replaces the intake if nobody else did since version. guard sees the job as stored and
-// may refuse; adapt may then correct the choices for a system that changed. On ErrStale the returned
-// job is what is stored now.
-func (s *Store) SaveIntake(ctx context.Context, id string, version int, in job.Intake, guard func(*job.Job) error, adapt func(*job.Job)) (*Stored, error) {
-	var now *Stored
-	st, err := s.change(ctx, id, func(_ *gorm.DB, st *Stored) error {
-		if st.IntakeVersion != version {
-			now = st
-			return ErrStale
-		}
-		if err := guard(&st.Job); err != nil {
-			return err
-		}
-		before, _ := encode(st.Job.Choices)
-		st.Job.Intake = in
-		st.IntakeVersion++
-		adapt(&st.Job)
-		if after, _ := encode(st.Job.Choices); after != before {
-			st.ChoicesVersion++
-		}
-		return nil
-	})
-	if errors.Is(err, ErrStale) {
-		return now, err
-	}
-	return st, err
+// jobLog is a job's stored past, inside a transaction.
+type jobLog struct {
+	tx *gorm.DB
+	id string
 }
 
-// SaveChoices replaces the choices if nobody else did since version and guard lets it.
-func (s *Store) SaveChoices(ctx context.Context, id string, version int, c job.Choices, guard func(*job.Job) error) (*Stored, error) {
-	var now *Stored
-	st, err := s.change(ctx, id, func(_ *gorm.DB, st *Stored) error {
-		if st.ChoicesVersion != version {
-			now = st
-			return ErrStale
-		}
-		if err := guard(&st.Job); err != nil {
-			return err
-		}
-		st.Job.Choices = c
-		st.ChoicesVersion++
-		return nil
-	})
-	if errors.Is(err, ErrStale) {
-		return now, err
+// Find implements job.Log.
+func (l *jobLog) Find(ids []string) (map[string]job.Event, error) {
+	var rows []logRow
+	if err := l.tx.Where("job_id = ? AND id IN ?", l.id, ids).Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("store: log of %s: %w", l.id, err)
 	}
-	return st, err
+	out := make(map[string]job.Event, len(rows))
+	for i := range rows {
+		e, err := rows[i].event()
+		if err != nil {
+			return nil, err
+		}
+		out[e.ID] = e
+	}
+	return out, nil
 }
 
-// Append adds events in order, each checked against the job as it then stands. An event whose id is
-// stored already is passed over: a retry counts once. One refused event refuses them all.
-func (s *Store) Append(ctx context.Context, id string, events []job.Event, check func(*job.Job, job.Event) error) (*Stored, error) {
-	return s.change(ctx, id, func(tx *gorm.DB, st *Stored) error {
-		have := map[string]bool{}
-		for _, e := range st.Job.Events {
-			have[e.ID] = true
-		}
-		var fresh []job.Event
-		for _, e := range events {
-			if have[e.ID] {
-				continue
-			}
-			if err := check(&st.Job, e); err != nil {
-				return err
-			}
-			have[e.ID] = true
-			st.Job.Events = append(st.Job.Events, e)
-			fresh = append(fresh, e)
-		}
-		return insertEvents(tx, id, fresh)
-	})
+// Since implements job.Log.
+func (l *jobLog) Since(seq int64, kind job.Kind) ([]job.Event, error) {
+	return l.read(l.tx.Where("job_id = ? AND n > ? AND kind = ?", l.id, seq, string(kind)))
+}
+
+// All implements job.Log.
+func (l *jobLog) All() ([]job.Event, error) { return l.read(l.tx.Where("job_id = ?", l.id)) }
+
+func (l *jobLog) read(q *gorm.DB) ([]job.Event, error) {
+	var rows []logRow
+	if err := q.Order("n").Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("store: log of %s: %w", l.id, err)
+	}
+	return eventsOf(rows)
+}
+
+// Log gives a job's events after seq, at most limit of them (0: all).
+func (s *Store) Log(ctx context.Context, id string, since int64, limit int) ([]job.Event, error) {
+	q := s.db.WithContext(ctx).Where("job_id = ? AND n > ?", id, since).Order("n")
+	if limit > 0 {
+		q = q.Limit(limit)
+	}
+	var rows []logRow
+	if err := q.Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("store: log of %s: %w", id, err)
+	}
+	return eventsOf(rows)
+}
+
+// Heads gives how far the logs of some jobs go.
+func (s *Store) Heads(ctx context.Context, ids []string) (map[string]int64, error) {
+	var rows []jobRow
+	if err := s.db.WithContext(ctx).Select("id", "head").Where("id IN ?", ids).Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("store: heads: %w", err)
+	}
+	out := make(map[string]int64, len(rows))
+	for _, r := range rows {
+		out[r.ID] = r.Head
+	}
+	return out, nil
 }

@@ -32,8 +32,8 @@ type Store struct {
 // Errors callers tell apart.
 var (
 	ErrNotFound = errors.New("store: not found")
-	ErrStale    = errors.New("store: changed by someone else in the meantime")
 	ErrTaken    = errors.New("store: the name is taken")
+	ErrNewer    = errors.New("this database was used by a newer Geminate")
 )
 
 // Open connects to a database by the Go driver's DSN (user:password@tcp(host:port)/name), brings
@@ -89,9 +89,16 @@ func migrate(ctx context.Context, pool *sql.DB) error {
 	if err != nil {
 		return fmt.Errorf("migrations: %w", err)
 	}
-	p, err := goose.NewProvider(goose.DialectMySQL, pool, files, goose.WithLocker(locker), goose.WithSlog(slog.New(slog.DiscardHandler)))
+	p, err := goose.NewProvider(goose.DialectMySQL, pool, files, goose.WithLocker(locker), goose.WithSlog(slog.New(slog.DiscardHandler)),
+		goose.WithGoMigrations(goose.NewGoMigration(4, &goose.GoFunc{RunDB: upgradeData}, nil)))
 	if err != nil {
 		return fmt.Errorf("migrations: %w", err)
+	}
+	known := p.ListSources()
+	if at, err := p.GetDBVersion(ctx); err != nil {
+		return fmt.Errorf("migrations: %w", err)
+	} else if newest := known[len(known)-1].Version; at > newest {
+		return fmt.Errorf("%w: its tables are of version %d, this program knows %d. Start the newer program, or restore a backup made with this one", ErrNewer, at, newest)
 	}
 	if _, err := p.Up(ctx); err != nil {
 		return fmt.Errorf("bringing the database's tables up to date: %w", err)
@@ -101,6 +108,14 @@ func migrate(ctx context.Context, pool *sql.DB) error {
 
 // Ping says whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.sql.PingContext(ctx) }
+
+// Ready says whether the database takes what is written, not only whether it answers.
+func (s *Store) Ready(ctx context.Context) error {
+	if err := s.Ping(ctx); err != nil {
+		return err
+	}
+	return s.WebState("health").SetWithContext(ctx, "probe", []byte{1}, time.Minute)
+}
 
 // Close closes the connections.
 func (s *Store) Close() error { return s.sql.Close() }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
@@ -32,96 +33,252 @@ func openTB(t testing.TB) *Store {
 	return s
 }
 
-func someJob(t *testing.T, id string) *job.Job {
+var (
+	mara = job.Actor{ID: "m", Name: "Mara – ü", Role: job.Technician}
+	day  = time.Date(2026, 11, 24, 8, 30, 0, 0, time.UTC)
+)
+
+func someJob(t testing.TB, id string) *job.Book {
 	t.Helper()
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(t, err)
-	return &job.Job{Format: job.Format, ID: id, CreatedAt: time.Date(2026, 11, 24, 8, 30, 0, 0, time.UTC),
-		Intake: job.Intake{Vehicle: "Pickup – é", System: s, Pattern: "pickup-front-rear-vacuum"}, Choices: job.DefaultChoices(s), Events: []job.Event{}}
+	b, err := job.OpenBook(mara, day, job.Opening{ID: id, EventID: "open", Intake: job.Intake{Vehicle: "Pickup – é", Plate: "8TK 22", Complaint: "sinks", System: s, Pattern: "pickup-front-rear-vacuum"}})
+	require.NoError(t, err)
+	return b
 }
 
-func stroke(id string) job.Event {
-	return job.Event{ID: id, Kind: job.KindBleedStroke, At: time.Date(2026, 11, 24, 9, 0, 0, 5e6, time.UTC), By: "T", Data: job.Data{Wheel: "RR"}}
+func add(t testing.TB, s *Store, id string) {
+	t.Helper()
+	b := someJob(t, id)
+	require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
 }
 
-func check(j *job.Job, e job.Event) error { return j.CheckEvent(e) }
+func stroke(id, wheel string) job.In {
+	return job.In{ID: id, Kind: job.KindBleedStroke, At: day.Add(time.Hour), Data: []byte(`{"wheel":"` + wheel + `"}`)}
+}
+
+func tell(s *Store, id string, in ...job.In) (*job.Job, error) {
+	return s.Do(ctx, id, nil, func(j *job.Job, log job.Log) ([]job.Event, error) {
+		return j.Append(log, mara, day.Add(2*time.Hour), in)
+	})
+}
 
 func TestJobComesBackAsItWas(t *testing.T) {
 	s := open(t)
 	want := someJob(t, "a")
-	want.Events = []job.Event{stroke("e1"), {ID: "e2", Kind: job.KindNote, At: want.CreatedAt, By: "ü", Data: job.Data{Text: "wet – 湿"}}}
-	require.NoError(t, s.AddJob(ctx, want))
-	got, err := s.Job(ctx, "a")
+	require.NoError(t, want.Tell(mara, day.Add(time.Minute), "e1", job.KindBleedStroke, job.BleedStroked{Wheel: "RR"}))
+	require.NoError(t, want.Tell(mara, day.Add(time.Minute), "e2", job.KindNote, job.Noted{Text: "wet – 湿"}))
+	require.NoError(t, s.AddJob(ctx, want.Job, want.Events, nil))
+	view, err := s.View(ctx, "a")
 	require.NoError(t, err)
-	assert.Equal(t, *want, got.Job)
-	assert.Equal(t, time.UTC, got.Job.CreatedAt.Location())
+	as, err := json.Marshal(want.View())
+	require.NoError(t, err)
+	assert.JSONEq(t, string(as), string(view))
+	events, err := s.Log(ctx, "a", 0, 0)
+	require.NoError(t, err)
+	was, _ := json.Marshal(want.Events)
+	is, _ := json.Marshal(events)
+	assert.JSONEq(t, string(was), string(is))
+	some, err := s.Log(ctx, "a", 1, 1)
+	require.NoError(t, err)
+	require.Len(t, some, 1)
+	assert.Equal(t, "e1", some[0].ID)
 	_, err = s.Job(ctx, "b")
-	assert.ErrorIs(t, err, ErrNotFound)
-	assert.ErrorIs(t, s.AddJob(ctx, want), ErrTaken)
-	all, err := s.Jobs(ctx, 10)
+	require.ErrorIs(t, err, ErrNotFound)
+	require.ErrorIs(t, s.AddJob(ctx, want.Job, want.Events, nil), ErrTaken)
+	heads, err := s.Heads(ctx, []string{"a", "b"})
 	require.NoError(t, err)
-	require.Len(t, all, 1)
-	assert.Len(t, all[0].Job.Events, 2)
+	assert.Equal(t, map[string]int64{"a": 3}, heads)
 }
 
 func TestRetriedEventCountsOnce(t *testing.T) {
 	s := open(t)
-	require.NoError(t, s.AddJob(ctx, someJob(t, "a")))
+	add(t, s, "a")
 	var wg sync.WaitGroup
-	for i := 0; i < 40; i++ { // eight clients, each stroke sent by five of them at once
-		wg.Add(1)
-		go func() {
-			defer wg.Done()
-			_, err := s.Append(ctx, "a", []job.Event{stroke(fmt.Sprintf("e%d", i%8))}, check)
+	for i := range 40 { // eight clients, each stroke sent by five of them at once
+		wg.Go(func() {
+			_, err := tell(s, "a", stroke(fmt.Sprintf("e%d", i%8), "RR"))
 			assert.NoError(t, err)
-		}()
+		})
 	}
 	wg.Wait()
 	got, err := s.Job(ctx, "a")
 	require.NoError(t, err)
-	st := got.Job.Fold()
-	assert.Equal(t, 8, st.BleedStrokes["RR"])
+	assert.Equal(t, 8, got.State.BleedStrokes["RR"])
+	assert.EqualValues(t, 9, got.Head)
 }
 
 func TestOneRefusedEventRefusesTheBatch(t *testing.T) {
 	s := open(t)
-	require.NoError(t, s.AddJob(ctx, someJob(t, "a")))
-	bad := stroke("e2")
-	bad.Data.Wheel = "nowhere"
-	_, err := s.Append(ctx, "a", []job.Event{stroke("e1"), bad}, check)
+	add(t, s, "a")
+	_, err := tell(s, "a", stroke("e1", "RR"), stroke("e2", "nowhere"))
 	var f system.Faults
-	require.True(t, errors.As(err, &f))
-	got, _ := s.Job(ctx, "a")
-	assert.Empty(t, got.Job.Events)
-	_, err = s.Append(ctx, "none", []job.Event{stroke("e1")}, check)
-	assert.ErrorIs(t, err, ErrNotFound)
+	require.ErrorAs(t, err, &f)
+	assert.Equal(t, "$.events[1].data.wheel", f[0].Path)
+	got, err := s.Job(ctx, "a")
+	require.NoError(t, err)
+	assert.EqualValues(t, 1, got.Head)
+	_, err = tell(s, "none", stroke("e1", "RR"))
+	require.ErrorIs(t, err, ErrNotFound)
 }
 
-func TestTwoEditorsAreToldNotOverwritten(t *testing.T) {
+func TestIDsAreComparedToTheLetter(t *testing.T) {
 	s := open(t)
-	require.NoError(t, s.AddJob(ctx, someJob(t, "a")))
-	mine, theirs := someJob(t, "a").Intake, someJob(t, "a").Intake
-	theirs.Complaint, mine.Complaint = "theirs", "mine"
-	none := func(*job.Job) {}
-	free := func(*job.Job) error { return nil }
-	_, err := s.SaveIntake(ctx, "a", 1, theirs, free, none)
+	add(t, s, "a")
+	for _, id := range []string{"stroke", "Stroke", "STROKE"} {
+		_, err := tell(s, "a", stroke(id, "RR"))
+		require.NoError(t, err, id)
+	}
+	got, err := s.Job(ctx, "a")
 	require.NoError(t, err)
-	now, err := s.SaveIntake(ctx, "a", 1, mine, free, none)
-	assert.ErrorIs(t, err, ErrStale)
-	assert.Equal(t, "theirs", now.Job.Intake.Complaint, "what is stored comes back with the refusal")
-	c := job.DefaultChoices(mine.System)
-	c.Scope = match.Both
-	st, err := s.SaveChoices(ctx, "a", 1, c, free)
+	assert.Equal(t, 3, got.State.BleedStrokes["RR"])
+}
+
+// A view kept by an older program's rules is made anew from the log, on reading and on writing.
+func TestAnOldFoldIsMadeAnew(t *testing.T) {
+	s := open(t)
+	add(t, s, "a")
+	_, err := tell(s, "a", stroke("e1", "RR"))
 	require.NoError(t, err)
-	assert.Equal(t, 2, st.ChoicesVersion)
-	_, err = s.SaveChoices(ctx, "a", 1, c, free)
-	assert.ErrorIs(t, err, ErrStale)
-	st, err = s.SaveIntake(ctx, "a", 2, mine, free, func(j *job.Job) { j.Choices.Scope = match.CylinderOnly })
+	want, err := s.View(ctx, "a")
 	require.NoError(t, err)
-	no := errors.New("no")
-	_, err = s.SaveChoices(ctx, "a", 3, c, func(*job.Job) error { return no })
-	assert.ErrorIs(t, err, no)
-	assert.Equal(t, 3, st.ChoicesVersion, "choices changed with the system count as an edit")
+	age := func() {
+		require.NoError(t, s.db.Exec(`UPDATE jobs SET fold = 0, view = '{"fold":0}'`).Error)
+	}
+	age()
+	got, err := s.View(ctx, "a")
+	require.NoError(t, err)
+	assert.JSONEq(t, string(want), string(got))
+	age()
+	j, err := tell(s, "a", stroke("e2", "RR"))
+	require.NoError(t, err)
+	assert.Equal(t, 2, j.State.BleedStrokes["RR"])
+}
+
+func TestTheBayIsPagedSearchedAndCounted(t *testing.T) {
+	s := open(t)
+	for i := range 7 {
+		b := someJob(t, fmt.Sprint("j", i))
+		b.Intake.Vehicle = []string{"Corrigan pickup", "Marrow saloon"}[i%2]
+		b.Intake.Customer = []string{"Müller", "Hollin Farm", "Teasdell"}[i%3]
+		b.UpdatedAt = day.Add(time.Duration(i) * time.Minute)
+		require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
+	}
+	ids := func(q BayQuery) (out []string, next string) {
+		page, err := s.Bay(ctx, q)
+		require.NoError(t, err)
+		for _, raw := range page.Cards {
+			var c job.Card
+			require.NoError(t, json.Unmarshal(raw, &c))
+			out = append(out, c.ID)
+		}
+		return out, page.Next
+	}
+	var all []string
+	for after, pages := "", 0; pages < 9; pages++ {
+		got, next := ids(BayQuery{Limit: 3, After: after})
+		all = append(all, got...)
+		if after = next; next == "" {
+			break
+		}
+	}
+	assert.Equal(t, []string{"j6", "j5", "j4", "j3", "j2", "j1", "j0"}, all, "the last touched first, each once")
+	found := func(text string) []string { got, _ := ids(BayQuery{Text: text, Limit: 50}); return got }
+	assert.Equal(t, []string{"j6", "j3", "j0"}, found("muller"), "without accents")
+	assert.Equal(t, []string{"j6", "j0"}, found("MÜLL corri"), "every word, from its beginning")
+	assert.Len(t, found("8tk22"), 7, "a plate without its gap")
+	assert.Len(t, found("sinks"), 7, "the complaint")
+	assert.Empty(t, found("nothing like it"))
+	assert.Empty(t, found("ller"))
+	assert.Len(t, found("%"), 7, "no word at all asks for everything")
+	_, err := tell(s, "j0", stroke("e", "RR"))
+	require.NoError(t, err)
+	got, _ := ids(BayQuery{Limit: 1})
+	assert.Equal(t, []string{"j0"}, got, "touched last")
+	page, err := s.Bay(ctx, BayQuery{Standing: job.StandsOpen, Station: "diagnose", Limit: 50})
+	require.NoError(t, err)
+	assert.Len(t, page.Cards, 7)
+	assert.Equal(t, []BayCount{{"open", "diagnose", 7}}, page.Counts)
+	_, err = tell(s, "j1", job.In{ID: "f", Kind: job.KindFinding, At: day, Data: []byte(`{"phase":"diagnose","finding":"pedal.sinks","value":"slow"}`)})
+	require.NoError(t, err)
+	page, err = s.Bay(ctx, BayQuery{Station: "match", Standing: job.StandsOpen, Limit: 50})
+	require.NoError(t, err)
+	assert.Len(t, page.Cards, 1)
+	assert.Equal(t, []BayCount{{"open", "diagnose", 6}, {"open", "match", 1}}, page.Counts)
+	_, err = s.Bay(ctx, BayQuery{After: "nonsense|x"})
+	require.ErrorIs(t, err, ErrNotFound)
+}
+
+func TestAuditAndPresence(t *testing.T) {
+	s := open(t)
+	for i := range 5 {
+		require.NoError(t, s.AddAudit(ctx, &Audit{At: day, Action: []string{"release", "sign_in"}[i%2], UserName: "Mara", JobID: "j"}))
+	}
+	lines, err := s.AuditLines(ctx, 0, "", "", 3)
+	require.NoError(t, err)
+	require.Len(t, lines, 3)
+	more, err := s.AuditLines(ctx, lines[2].Seq, "", "", 3)
+	require.NoError(t, err)
+	assert.Len(t, more, 2)
+	only, err := s.AuditLines(ctx, 0, "j", "release", 9)
+	require.NoError(t, err)
+	assert.Len(t, only, 3)
+	add(t, s, "a")
+	_, err = s.Do(ctx, "a", &Audit{At: day, Action: "edit"}, func(*job.Job, job.Log) ([]job.Event, error) { return nil, errors.New("refused") })
+	require.Error(t, err)
+	only, err = s.AuditLines(ctx, 0, "", "edit", 9)
+	require.NoError(t, err)
+	assert.Empty(t, only, "what was refused did not happen")
+
+	require.NoError(t, s.Here(ctx, &Presence{JobID: "a", Tab: "1", Name: "Mara"}))
+	require.NoError(t, s.Here(ctx, &Presence{JobID: "a", Tab: "1", Name: "Mara"}))
+	require.NoError(t, s.Here(ctx, &Presence{JobID: "a", Tab: "2", Name: "Ana"}))
+	require.NoError(t, s.db.Exec("UPDATE presence SET seen_at = ? WHERE tab = '2'", time.Now().UTC().Add(-time.Minute)).Error)
+	who, err := s.WhoIsHere(ctx, "a")
+	require.NoError(t, err)
+	require.Len(t, who, 1)
+	assert.Equal(t, "Mara", who[0].Name)
+	require.NoError(t, s.Gone(ctx, "a", "1"))
+	who, err = s.WhoIsHere(ctx, "a")
+	require.NoError(t, err)
+	assert.Empty(t, who)
+}
+
+func TestBackupComesBackEqual(t *testing.T) {
+	s := open(t)
+	require.NoError(t, s.AddUser(ctx, &User{ID: "1", Name: "ana", Display: "Ana", Role: job.Lead, PasswordHash: "x", Units: "both", Theme: "day", CreatedAt: day}))
+	require.NoError(t, s.ImportUnits(ctx, []match.Unit{unit("a", 25.4, 85), unit("b", 25.45, 85)}, nil))
+	add(t, s, "a")
+	add(t, s, "b")
+	_, err := tell(s, "a", stroke("e1", "RR"), job.In{ID: "n", Kind: job.KindNote, At: day, Data: []byte(`{"text":"wet – 湿 <b>\u0000</b>"}`)})
+	require.NoError(t, err)
+	require.NoError(t, s.AddAudit(ctx, &Audit{At: day, Action: "sign_in", Detail: `{"x":"\\"}`}))
+	var archive bytes.Buffer
+	counts, err := s.Backup(ctx, &archive)
+	require.NoError(t, err)
+	assert.EqualValues(t, 2, counts["jobs"])
+	assert.EqualValues(t, 4, counts["log"])
+	fresh := open(t)
+	back, err := fresh.Restore(ctx, bytes.NewReader(archive.Bytes()), int64(archive.Len()))
+	require.NoError(t, err)
+	assert.Equal(t, counts, back)
+	for _, table := range backedUp {
+		assert.Equal(t, rowsOf(t, s, table), rowsOf(t, fresh, table), table)
+	}
+	_, err = tell(fresh, "a", stroke("e2", "RR"))
+	require.NoError(t, err, "work goes on")
+	_, err = fresh.Restore(ctx, bytes.NewReader(archive.Bytes()), int64(archive.Len()))
+	require.ErrorIs(t, err, ErrNotEmpty)
+	cut := archive.Bytes()[:archive.Len()/2]
+	_, err = open(t).Restore(ctx, bytes.NewReader(cut), int64(len(cut)))
+	require.ErrorContains(t, err, "no backup")
+}
+
+func rowsOf(t *testing.T, s *Store, table string) []map[string]any {
+	t.Helper()
+	var rows []map[string]any
+	require.NoError(t, s.db.Raw("SELECT * FROM "+table+" ORDER BY 1, 2").Scan(&rows).Error)
+	return rows
 }
 
 func TestSeveralServersMigrateOneDatabase(t *testing.T) {
@@ -154,7 +311,7 @@ func TestBadAddressesAreExplained(t *testing.T) {
 
 func TestUsersAndShelf(t *testing.T) {
 	s := open(t)
-	u := &User{ID: "1", Name: "ana", Display: "Ana", Role: RoleLead, PasswordHash: "x", Units: "both", Theme: "day", CreatedAt: time.Now().UTC()}
+	u := &User{ID: "1", Name: "ana", Display: "Ana", Role: job.Lead, PasswordHash: "x", Units: "both", Theme: "day", CreatedAt: time.Now().UTC()}
 	require.NoError(t, s.AddUser(ctx, u))
 	assert.ErrorIs(t, s.AddUser(ctx, &User{ID: "2", Name: "ana"}), ErrTaken)
 	require.NoError(t, s.SetPreferences(ctx, "1", "us", "night"))

@@ -6,13 +6,8 @@ import (
 	"time"
 
 	"gorm.io/gorm"
-)
 
-// Roles an account can have.
-const (
-	RoleTechnician = "technician"
-	RoleLead       = "lead"
-	RoleTrainee    = "trainee"
+	"geminate/brake/job"
 )
 
 // User is an account.
@@ -20,7 +15,7 @@ type User struct {
 	ID           string `gorm:"primaryKey"`
 	Name         string
 	Display      string
-	Role         string
+	Role         job.Role
 	PasswordHash string
 	Units        string // metric, us, both
 	Theme        string // day, night

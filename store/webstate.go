@@ -92,3 +92,9 @@ func (s *Store) PruneWebState(ctx context.Context) (int64, error) {
 	r := s.db.WithContext(ctx).Where("expires_at <= ?", time.Now().UTC()).Delete(&webRow{})
 	return r.RowsAffected, r.Error
 }
+
+// WebRows counts what the web layer keeps.
+func (s *Store) WebRows(ctx context.Context) (n int64, err error) {
+	err = s.db.WithContext(ctx).Model(&webRow{}).Count(&n).Error
+	return n, err
+}

@@ -7,6 +7,8 @@ import (
 	"math"
 
 	"gonum.org/v1/gonum/integrate/quad"
+
+	"geminate/brake/memo"
 )
 
 // Port says where the outlet stands on the bore.
@@ -73,20 +75,33 @@ func (c Chamber) TrappedMM3(tiltDeg, strokeMM float64) (float64, error) {
 	if !(math.Abs(tiltDeg) <= 60) {
 		return 0, fmt.Errorf("bench: tilt_deg %v: between −60 and 60 degrees", tiltDeg)
 	}
+	return trapped(trapping{c, tiltDeg, strokeMM}), nil
+}
+
+func (c Chamber) trappedMM3(tiltDeg, strokeMM float64) float64 {
 	tan := math.Tan(math.Abs(tiltDeg) * math.Pi / 180)
 	if c.Port == Top {
 		length := c.PortMM
 		if tiltDeg < 0 {
 			length = math.Max(0, c.LengthMM-c.PortMM-math.Max(0, strokeMM))
 		}
-		return wedge(length, c.BoreMM, func(z float64) float64 { return z * tan }), nil
+		return wedge(length, c.BoreMM, func(z float64) float64 { return z * tan })
 	}
 	theta := tiltDeg * math.Pi / 180
 	plane := math.Max(-c.PortMM*math.Sin(theta), -c.LengthMM*math.Sin(theta)+c.BoreMM/2*math.Cos(theta))
 	return wedge(c.LengthMM, c.BoreMM, func(z float64) float64 {
 		return c.BoreMM/2 - (plane+z*math.Sin(theta))/math.Cos(theta)
-	}), nil
+	})
 }
+
+// trapping is everything the trapped pocket hangs on.
+type trapping struct {
+	Chamber
+	tiltDeg, strokeMM float64
+}
+
+// trapped is asked for the same two chambers at every stroke.
+var trapped = memo.Func(1024, func(k trapping) float64 { return k.trappedMM3(k.tiltDeg, k.strokeMM) })
 
 // wedge integrates the segment of height h(z) from 0 to length. The height has a kink where the
 // segment fills or empties, so the length is cut into short pieces for the Gauss rule.

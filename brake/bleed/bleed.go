@@ -10,6 +10,7 @@ import (
 	"slices"
 
 	"geminate/brake/fluid"
+	"geminate/brake/memo"
 	"geminate/brake/system"
 )
 
@@ -206,17 +207,28 @@ func route(s *system.System, o Options) ([]string, error) {
 	return ids, nil
 }
 
-// usable returns the cm³ that may leave the reservoir between fillings, margin kept back.
-func usable(s *system.System) (float64, bool) {
-	const small = 100 // cm³ usable, assumption: a small car's, so that the plan errs to early refills
+// smallReservoirCM3 is usable where the system gives no reservoir: a small car's, so that the plan errs to early
+// refills. Assumption.
+const smallReservoirCM3 = 100
+
+// ReservoirCM3 gives where a reservoir's mark and its lowest port stand; the smallest part of one that is
+// divided by circuit counts for all.
+func ReservoirCM3(s *system.System) (full, lowest float64) {
 	if s.Reservoir == nil {
-		return small * (1 - reservoirMargin), true
+		return smallReservoirCM3, 0
 	}
-	full := s.Reservoir.FullCM3
+	full = s.Reservoir.FullCM3
 	for _, c := range s.Reservoir.Circuits {
 		full = math.Min(full, c)
 	}
-	return math.Max(1, (full-s.Reservoir.LowestPortCM3)*(1-reservoirMargin)), false
+	// A part no larger than the whole's lowest port still feeds something.
+	return full, math.Min(s.Reservoir.LowestPortCM3, full-1/(1-reservoirMargin))
+}
+
+// usable returns the cm³ that may leave the reservoir between fillings, margin kept back.
+func usable(s *system.System) (float64, bool) {
+	full, lowest := ReservoirCM3(s)
+	return (full - lowest) * (1 - reservoirMargin), s.Reservoir == nil
 }
 
 func planWheel(s *system.System, w *system.Wheel, o Options) (Wheel, error) {
@@ -299,6 +311,13 @@ func placeRefills(w *Wheel, m Method, left, full float64) float64 {
 //
 // Source: E(t) = t̄²/(2t³), Levenspiel, Chemical Reaction Engineering (from memory), integrated.
 func WashoutCM3(pipeCM3, cavityCM3, oldFraction float64) float64 {
+	return washout([3]float64{pipeCM3, cavityCM3, oldFraction})
+}
+
+// washout is asked for the same wheels at every stroke.
+var washout = memo.Func(1024, func(k [3]float64) float64 { return washoutCM3(k[0], k[1], k[2]) })
+
+func washoutCM3(pipeCM3, cavityCM3, oldFraction float64) float64 {
 	pipeExit := func(v float64) float64 {
 		if pipeCM3 <= 0 {
 			return 0

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"geminate/brake/bench"
+	"geminate/brake/plan"
 	"geminate/brake/system"
 )
 
@@ -62,7 +63,12 @@ func (j *Job) Bench() (*BenchView, error) {
 	if err != nil {
 		return nil, err
 	}
-	st := j.Fold()
+	return j.bench(p, true)
+}
+
+// bench computes it for a plan, with the run of every stroke where it is to be shown.
+func (j *Job) bench(p *plan.Plan, whole bool) (*BenchView, error) {
+	st := &j.State
 	v := &BenchView{Applies: p.NeedsBench, Chambers: []ChamberBench{}, Strokes: st.BenchStrokes}
 	switch {
 	case j.Choices.BenchOnVehicle && j.Choices.Scope.FitsCylinder():
@@ -82,15 +88,19 @@ func (j *Job) Bench() (*BenchView, error) {
 	counted := min(st.BenchStrokes, most)
 	worst := 0.0
 	for i, g := range j.benchChambers() {
+		needed, err := g.StrokesNeeded(setup.TiltDeg, setup.StrokeMM, setup.Fast)
+		if err != nil {
+			return nil, err
+		}
+		v.Needed = max(v.Needed, needed)
+		if !whole {
+			continue
+		}
 		run, err := g.Bleed(setup.TiltDeg, setup.StrokeMM, max(25, counted), setup.Fast)
 		if err != nil {
 			return nil, err
 		}
 		level, err := g.TrappedMM3(0, setup.StrokeMM)
-		if err != nil {
-			return nil, err
-		}
-		needed, err := g.StrokesNeeded(setup.TiltDeg, setup.StrokeMM, setup.Fast)
 		if err != nil {
 			return nil, err
 		}
@@ -103,7 +113,6 @@ func (j *Job) Bench() (*BenchView, error) {
 		}
 		worst = math.Max(worst, c.TrappedCM3-c.LevelCM3)
 		v.HeldCM3 += g.VolumeMM3() / 1000
-		v.Needed = max(v.Needed, needed)
 		v.Chambers = append(v.Chambers, c)
 	}
 	const tiltMatters = 0.05 // cm³

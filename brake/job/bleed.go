@@ -54,12 +54,11 @@ func (j *Job) Bleed() (*BleedView, error) {
 		return nil, err
 	}
 	v.Plan = p
-	st := j.Fold()
+	st := &j.State
 	stroke := map[string]float64{}
 	for _, w := range p.Wheels {
 		stroke[w.ID] = w.StrokeCM3
-		ws := WheelState{Strokes: st.BleedStrokes[w.ID], Clear: st.Clear[w.ID]}
-		ws.CM3 = st.BleedCM3[w.ID] + float64(ws.Strokes)*w.StrokeCM3
+		ws := WheelState{Strokes: st.BleedStrokes[w.ID], CM3: st.BleedCM3[w.ID], Clear: st.Clear[w.ID]}
 		// Computed volume is through, and the technician has seen it come clear.
 		ws.Done = ws.Clear && ws.CM3 >= w.VolumeCM3*0.999
 		v.Wheels[w.ID] = ws
@@ -69,28 +68,20 @@ func (j *Job) Bleed() (*BleedView, error) {
 			if v.Current == "" {
 				v.Current = w.ID
 			}
+			// A circuit that ran dry has air from its cylinder on, until all its wheels are done again.
+			v.RanDry = v.RanDry || st.Dry[w.Circuit]
 		}
 	}
 	v.LastUndo = st.LastStroke["bleed"]
-	v.FullCM3, v.LowestCM3 = p.UsableCM3, 0
-	if s.Reservoir != nil {
-		v.FullCM3, v.LowestCM3 = s.Reservoir.FullCM3, s.Reservoir.LowestPortCM3
-	}
-	v.LevelCM3 = v.FullCM3
-	for _, m := range st.fluid {
-		if m.refill {
-			v.LevelCM3 = v.FullCM3
-			continue
-		}
-		v.LevelCM3 -= m.cm3 + float64(m.strokes)*stroke[m.wheel]
-		v.RanDry = v.RanDry || (v.LevelCM3 < v.LowestCM3 && j.Choices.Bleed.Method != bleed.Reverse)
-	}
+	v.FullCM3, v.LowestCM3 = bleed.ReservoirCM3(s)
+	v.LevelCM3 = v.FullCM3 - st.DrawnCM3
+	v.RanDry = v.RanDry || (st.DrawnCM3 > 0 && v.LevelCM3 <= v.LowestCM3+1e-9)
 	keep := v.FullCM3 - p.UsableCM3 // lowest port and margin
 	if per := stroke[v.Current]; per > 0 {
 		v.RefillIn = max(0, int(math.Floor((v.LevelCM3-keep)/per+1e-9)))
 		v.RefillNow = v.RefillIn == 0
 	} else {
-		v.RefillNow = v.LevelCM3 <= keep
+		v.RefillNow = v.LevelCM3 <= keep+1e-9
 	}
 	return v, nil
 }

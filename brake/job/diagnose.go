@@ -1,6 +1,7 @@
 package job
 
 import (
+	"context"
 	"encoding/json"
 	"slices"
 
@@ -33,13 +34,18 @@ type DiagnoseIn struct {
 }
 
 // Diagnose runs the engine on what is known.
-func (j *Job) Diagnose() (*DiagnoseView, error) { return j.DiagnoseWithout(nil) }
+func (j *Job) Diagnose(ctx context.Context) (*DiagnoseView, error) {
+	return j.DiagnoseWithout(ctx, nil)
+}
 
 // DiagnoseWithout runs the engine as if the findings named had not been entered.
-func (j *Job) DiagnoseWithout(without []string) (*DiagnoseView, error) {
+func (j *Job) DiagnoseWithout(ctx context.Context, without []string) (*DiagnoseView, error) {
 	c, leftOut := j.caseAndLeftOut()
 	c.Findings = slices.DeleteFunc(c.Findings, func(f diagnose.Finding) bool { return slices.Contains(without, f.ID) })
 	costs := j.Costs()
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	r, err := diagnose.Run(c, costs)
 	if err != nil {
 		return nil, err
@@ -65,5 +71,9 @@ type MeasureIn struct {
 // Measure computes a guided test on this job's system. Nothing is stored: the findings it comes to are
 // appended as any other.
 func (j *Job) Measure(in MeasureIn) (*diagnose.Measured, error) {
-	return diagnose.Measure(j.Intake.System, in.Test, in.Values)
+	m, err := diagnose.Measure(j.Intake.System, in.Test, in.Values)
+	if err != nil {
+		return nil, err
+	}
+	return m, nil
 }

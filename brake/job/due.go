@@ -36,8 +36,7 @@ func (j *Job) NextDue(now time.Time) Due {
 	if !j.Choices.Scope.OpensHydraulics() { // the old fluid stays in
 		water = j.Intake.System.Fluid.WaterPercent
 		var measured float64
-		st := j.Fold()
-		if f, ok := st.Findings[PhaseDiagnose]["fluid.water_percent"]; ok && json.Unmarshal(f.Value, &measured) == nil {
+		if f, ok := j.State.Findings[PhaseDiagnose]["fluid.water_percent"]; ok && json.Unmarshal(f.Value, &measured) == nil {
 			water = measured
 		}
 	}

@@ -1,10 +1,12 @@
-// Package job is one brake job: what was stated, what was chosen, and the events (readings, ticks,
-// strokes) that happened, folded into where the job stands. It composes the other core packages
-// into what each station shows.
+// Package job is one brake job as its log: typed events (what was stated, chosen, read, ticked, moved, released),
+// each with its own check and its own effect; commands that carry who asks and in which role; one fold that
+// gives where the job stands. It composes the other core packages into what each station shows.
+//
+// To see what may happen to a job, read the table of kinds (event.go), the table of roles (roles.go) and the
+// commands (commands.go).
 package job
 
 import (
-	"encoding/json"
 	"maps"
 	"time"
 
@@ -15,17 +17,21 @@ import (
 	"geminate/brake/system"
 )
 
-// Format is the open job format this package reads and writes.
-const Format = "geminate.job/1"
-
-// Job is everything about one job; the exported file holds just this.
+// Job is a job as its log comes to: the aggregate every rule is asked of.
 type Job struct {
-	Format    string    `json:"format"`
-	ID        string    `json:"id"`
-	CreatedAt time.Time `json:"created_at"`
-	Intake    Intake    `json:"intake"`
-	Choices   Choices   `json:"choices"`
-	Events    []Event   `json:"events"`
+	ID        string
+	CreatedAt time.Time
+	UpdatedAt time.Time
+	// Head is the seq of the last event folded in.
+	Head     int64
+	OpenedBy Actor
+	Intake   Intake
+	Choices  Choices
+	// IntakeSeq and ChoicesSeq are the events that last changed them: what an edit says it started from.
+	IntakeSeq, ChoicesSeq int64
+	State                 State
+	// airStale says that State.Air has to be worked out again.
+	airStale bool
 }
 
 // Intake is the complaint, the vehicle and its system.
@@ -161,53 +167,6 @@ func diagonal(s *system.System) bool {
 	return false
 }
 
-// Event kinds.
-const (
-	KindFinding     = "finding"
-	KindTick        = "tick"
-	KindBenchStroke = "bench_stroke"
-	KindBleedStroke = "bleed_stroke"
-	KindBleedVolume = "bleed_volume"
-	KindRefill      = "refill"
-	KindWheelClear  = "wheel_clear"
-	KindNote        = "note"
-	KindUndo        = "undo"
-	KindReleased    = "released" // written by the server after the gate passed
-	KindReopened    = "reopened"
-)
-
-// Phases a finding can belong to.
-const (
-	PhaseDiagnose = "diagnose"
-	PhaseVerify   = "verify"
-)
-
-// Event is one thing that happened, appended once under an id its client made.
-type Event struct {
-	ID   string    `json:"id"`
-	Kind string    `json:"kind"`
-	At   time.Time `json:"at"`
-	By   string    `json:"by"`
-	Data Data      `json:"data"`
-}
-
-// Data is what an event carries; which fields are used depends on the kind.
-type Data struct {
-	Phase     string          `json:"phase,omitempty"`
-	Finding   string          `json:"finding,omitempty"`
-	Value     json.RawMessage `json:"value,omitempty"` // absent: the finding is withdrawn
-	Sure      *bool           `json:"sure,omitempty"`
-	Step      string          `json:"step,omitempty"`
-	Done      *bool           `json:"done,omitempty"`
-	TorqueNM  *float64        `json:"torque_nm,omitempty"`
-	Rod       *Rod            `json:"rod,omitempty"`
-	Wheel     string          `json:"wheel,omitempty"`
-	Strokes   int             `json:"strokes,omitempty"`
-	VolumeCM3 float64         `json:"volume_cm3,omitempty"`
-	Of        string          `json:"of,omitempty"`
-	Text      string          `json:"text,omitempty"`
-}
-
 // Rod is a pushrod measurement.
 type Rod struct {
 	PocketMM     float64 `json:"pocket_mm"`
@@ -216,114 +175,6 @@ type Rod struct {
 	PitchMM      float64 `json:"pitch_mm"`
 	TargetMM     float64 `json:"target_mm"`
 	UnderVacuum  bool    `json:"under_vacuum"`
-}
-
-// Tick is a plan step done.
-type Tick struct {
-	At       time.Time `json:"at"`
-	By       string    `json:"by"`
-	TorqueNM *float64  `json:"torque_nm,omitempty"`
-	Rod      *Rod      `json:"rod,omitempty"`
-	EventID  string    `json:"event_id"`
-}
-
-// State is a job's events folded.
-type State struct {
-	Findings     map[string]map[string]diagnose.Finding `json:"findings"` // by phase, by id
-	Ticks        map[string]Tick                        `json:"ticks"`
-	BenchStrokes int                                    `json:"bench_strokes"`
-	BleedStrokes map[string]int                         `json:"bleed_strokes"`
-	BleedCM3     map[string]float64                     `json:"bleed_cm3"` // by the methods without strokes
-	Clear        map[string]bool                        `json:"clear"`
-	Refills      int                                    `json:"refills"`
-	Notes        []string                               `json:"notes"`
-	ReleasedAt   *time.Time                             `json:"released_at"`
-	ReleasedBy   string                                 `json:"released_by"`
-	// LastStroke is what undo would take back at the counting stations.
-	LastStroke map[string]string `json:"last_stroke"` // by kind, event id
-	// Fluid is the order in which fluid left and came: for the reservoir's level.
-	fluid []fluidMove
-}
-
-type fluidMove struct {
-	wheel   string
-	strokes int
-	cm3     float64
-	refill  bool
-}
-
-// Fold replays a job's events. Undone events are passed over; an undo can itself be undone.
-func (j *Job) Fold() State {
-	s := State{Findings: map[string]map[string]diagnose.Finding{PhaseDiagnose: {}, PhaseVerify: {}}, Ticks: map[string]Tick{},
-		BleedStrokes: map[string]int{}, BleedCM3: map[string]float64{}, Clear: map[string]bool{}, Notes: []string{}, LastStroke: map[string]string{}}
-	undone := map[string]bool{}
-	for i := len(j.Events) - 1; i >= 0; i-- {
-		if e := j.Events[i]; e.Kind == KindUndo && !undone[e.ID] {
-			undone[e.Data.Of] = true
-		}
-	}
-	for _, e := range j.Events {
-		if !undone[e.ID] {
-			s.apply(e)
-		}
-	}
-	return s
-}
-
-func (s *State) apply(e Event) {
-	d := e.Data
-	switch e.Kind {
-	case KindFinding:
-		if s.Findings[d.Phase] == nil {
-			return
-		}
-		if len(d.Value) == 0 || string(d.Value) == "null" {
-			delete(s.Findings[d.Phase], d.Finding)
-			return
-		}
-		s.Findings[d.Phase][d.Finding] = diagnose.Finding{ID: d.Finding, Value: d.Value, Sure: d.Sure}
-	case KindTick:
-		if d.Done != nil && !*d.Done {
-			delete(s.Ticks, d.Step)
-			return
-		}
-		s.Ticks[d.Step] = Tick{At: e.At, By: e.By, TorqueNM: d.TorqueNM, Rod: d.Rod, EventID: e.ID}
-	case KindBenchStroke:
-		s.BenchStrokes += max(1, d.Strokes)
-		s.LastStroke[e.Kind] = e.ID
-	case KindBleedStroke:
-		n := max(1, d.Strokes)
-		s.BleedStrokes[d.Wheel] += n
-		s.fluid = append(s.fluid, fluidMove{wheel: d.Wheel, strokes: n})
-		s.LastStroke["bleed"] = e.ID
-	case KindBleedVolume:
-		s.BleedCM3[d.Wheel] += d.VolumeCM3
-		s.fluid = append(s.fluid, fluidMove{wheel: d.Wheel, cm3: d.VolumeCM3})
-		s.LastStroke["bleed"] = e.ID
-	case KindRefill:
-		s.Refills++
-		s.fluid = append(s.fluid, fluidMove{refill: true})
-		s.LastStroke["bleed"] = e.ID
-	case KindWheelClear:
-		s.Clear[d.Wheel] = d.Done == nil || *d.Done
-		s.LastStroke["bleed"] = e.ID
-	case KindNote:
-		s.Notes = append(s.Notes, d.Text)
-	case KindReleased:
-		at := e.At
-		s.ReleasedAt, s.ReleasedBy = &at, e.By
-	case KindReopened:
-		s.ReleasedAt, s.ReleasedBy = nil, ""
-	}
-}
-
-// Done is the set of ticked steps.
-func (s *State) Done() map[string]bool {
-	out := map[string]bool{}
-	for id := range s.Ticks {
-		out[id] = true
-	}
-	return out
 }
 
 // tools is nil where the shop's tools were not stated.
@@ -343,14 +194,14 @@ func (j *Job) Case() *diagnose.Case {
 }
 
 func (j *Job) caseAndLeftOut() (*diagnose.Case, []string) {
-	st := j.Fold()
+	found := j.State.findings(PhaseDiagnose)
 	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.tools(), Hands: j.Intake.Hands}
 	if j.Intake.KeepLinesClosed {
 		c.DoNot = []string{"open_hydraulics"}
 	}
 	leftOut := []string{}
-	for _, id := range sortedKeys(st.Findings[PhaseDiagnose]) {
-		f := st.Findings[PhaseDiagnose][id]
+	for _, id := range sortedKeys(found) {
+		f := found[id]
 		if diagnose.CheckFinding(j.Intake.System, f) != nil {
 			leftOut = append(leftOut, id)
 			continue

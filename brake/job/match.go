@@ -1,6 +1,7 @@
 package job
 
 import (
+	"context"
 	"slices"
 	"time"
 
@@ -57,18 +58,13 @@ type BottleView struct {
 	Age      fluid.BottleAge `json:"age"` // "" without a date
 }
 
-// Match compares the shelf with the old unit.
-func (j *Job) Match(shelf []match.Unit) (*MatchView, error) {
-	return j.MatchAt(shelf, time.Now().UTC())
-}
-
-// MatchAt is Match at a moment: a bottle's age hangs on it.
-func (j *Job) MatchAt(shelf []match.Unit, now time.Time) (*MatchView, error) {
+// Match compares the shelf with the old unit, at a moment: a bottle's age hangs on it.
+func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*MatchView, error) {
 	s, c := j.Intake.System, j.Choices
 	v := &MatchView{Scopes: match.Scopes(s), Candidates: []CandidateView{}, Boosters: []CandidateView{}, LookAlikes: []match.LookAlike{}, Bores: []match.BoreChoice{},
 		Opens: c.Scope.OpensHydraulics(), Cylinder: c.Scope.FitsCylinder(), Booster: c.Scope.FitsBooster(), Limits: match.DefaultLimits(s), FromVehicle: match.FromSystem(s)}
 	if len(j.Case().Findings) > 0 {
-		d, err := j.Diagnose()
+		d, err := j.Diagnose(ctx)
 		if err != nil {
 			return nil, err
 		}
@@ -101,6 +97,9 @@ func (j *Job) MatchAt(shelf []match.Unit, now time.Time) (*MatchView, error) {
 	var results []match.Result
 	costs := j.Costs()
 	for _, u := range shelf {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		cylinder := u.KindOf() == match.MasterCylinder
 		switch {
 		case cylinder && c.Scope.FitsCylinder():

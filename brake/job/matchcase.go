@@ -2,12 +2,14 @@ package job
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"slices"
 	"strings"
+	"time"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/match"
@@ -99,9 +101,10 @@ func ReadMatchCase(r io.Reader) (*MatchCase, error) {
 }
 
 // Match works the case out as the station does.
-func (c *MatchCase) Match() (*MatchView, error) {
+func (c *MatchCase) Match(ctx context.Context) (*MatchView, error) {
 	s := c.Case.System
-	j := Job{Intake: Intake{System: s}, Choices: DefaultChoices(s)}
+	j := Job{Intake: Intake{System: s}, Choices: DefaultChoices(s), State: newState()}
+	now := time.Now().UTC()
 	if c.Scope != "" {
 		j.Choices.Scope = c.Scope
 	}
@@ -113,7 +116,7 @@ func (c *MatchCase) Match() (*MatchView, error) {
 	if c.Bottle.Class != "" {
 		j.Choices.Bottle = c.Bottle
 	}
-	v, err := j.Match(c.Candidates)
+	v, err := j.Match(ctx, c.Candidates, now)
 	if err != nil {
 		return nil, err
 	}
@@ -134,5 +137,5 @@ func (c *MatchCase) Match() (*MatchView, error) {
 		return &list[best].Unit
 	}
 	j.Choices.Unit, j.Choices.Booster = chosen(v.Candidates), chosen(v.Boosters)
-	return j.Match(c.Candidates)
+	return j.Match(ctx, c.Candidates, now)
 }

@@ -21,7 +21,7 @@ func matched(t *testing.T, doc string) *MatchView {
 	t.Helper()
 	c, err := ReadMatchCase(strings.NewReader(doc))
 	require.NoError(t, err)
-	v, err := c.Match()
+	v, err := c.Match(t.Context())
 	require.NoError(t, err)
 	return v
 }
@@ -69,7 +69,7 @@ func TestBottleAndCostsOfAJob(t *testing.T) {
 	require.NoError(t, err)
 	j := &Job{Intake: Intake{System: s}, Choices: DefaultChoices(s)}
 	j.Choices.Bottle.OpenedAt = "2026-09-01"
-	v, err := j.MatchAt(nil, time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC))
+	v, err := j.Match(t.Context(), nil, time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	assert.Equal(t, 84, *v.Bottle.OpenDays)
 	assert.Equal(t, fluid.AgeTest, v.Bottle.Age)
@@ -82,8 +82,8 @@ func TestBottleAndCostsOfAJob(t *testing.T) {
 	j.Choices.Costs.Comeback = &dear
 	assert.ErrorContains(t, CheckChoices(s, &j.Choices), "$.costs.comeback")
 	assert.Equal(t, "ask", v.Rebuilt)
-	j.Events = []Event{{ID: "t", Kind: KindFinding, Data: Data{Phase: PhaseDiagnose, Finding: "teardown.bore", Value: []byte(`"scratched"`)}}}
-	v, err = j.Match(nil)
+	j.State.Findings = map[string]map[string]Found{PhaseDiagnose: {"teardown.bore": {ID: "teardown.bore", Value: []byte(`"scratched"`)}}}
+	v, err = j.Match(t.Context(), nil, began)
 	require.NoError(t, err)
 	assert.Equal(t, "no", v.Rebuilt, "seen beats asked")
 	assert.Empty(t, j.Nearest(), "without a measure nothing is near")
@@ -103,7 +103,7 @@ func FuzzReadMatchCase(f *testing.F) {
 		if err != nil {
 			return
 		}
-		if _, err := c.Match(); err != nil {
+		if _, err := c.Match(t.Context()); err != nil {
 			t.Fatalf("%s: %v", doc, err)
 		}
 	})

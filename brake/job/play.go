@@ -1,6 +1,7 @@
 package job
 
 import (
+	"context"
 	"fmt"
 
 	"geminate/brake/diagnose"
@@ -53,7 +54,7 @@ type PlayView struct {
 const playHoldS = 20
 
 // Play tries a scenario on the job's twin.
-func (j *Job) Play(in PlayIn) (*PlayView, error) {
+func (j *Job) Play(ctx context.Context, in PlayIn) (*PlayView, error) {
 	sound := j.Fitted()
 	v := &PlayView{Physical: true, GripMPS2: gripMPS2}
 	shown := sound.Clone()
@@ -81,6 +82,9 @@ func (j *Job) Play(in PlayIn) (*PlayView, error) {
 		leaks = leaks || c.BypassMM3SMPA+c.LeakMM3SMPA > 0
 	}
 	for i := 0; i <= n; i++ {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		f := step * float64(i)
 		p, s := m.Apply(f, in.Assist), ms.Apply(f, in.Assist)
 		b := verify.BandOf(ms, f, in.Assist)

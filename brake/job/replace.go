@@ -29,7 +29,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	if err != nil {
 		return nil, err
 	}
-	st := j.Fold()
+	st := &j.State
 	done := st.Done()
 	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}}
 	for _, s := range p.Steps {
@@ -45,13 +45,11 @@ func (j *Job) Replace() (*ReplaceView, error) {
 			v.Left++
 			continue
 		}
-		if tick.Rod != nil {
-			if r, err := j.Rod(tick.Rod); err == nil {
-				v.Rod = &r
-			}
+		if tick.Gap != nil {
+			v.Rod = tick.Gap
 		}
-		if tick.TorqueNM != nil && s.Torque != nil {
-			v.Torque[s.ID] = judge(*tick.TorqueNM, s.Torque)
+		if tick.TorqueNM != nil && tick.Verdict != "" {
+			v.Torque[s.ID] = TorqueRead{TorqueNM: *tick.TorqueNM, Verdict: tick.Verdict}
 		}
 	}
 	return v, nil

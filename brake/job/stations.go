@@ -1,7 +1,7 @@
 package job
 
 import (
-	"geminate/brake/plan"
+	"geminate/brake/verify"
 )
 
 // Stations in the order of the work.
@@ -14,6 +14,20 @@ type Progress struct {
 	Left  int    `json:"left"`
 }
 
+// Standing is where a job stands as a whole.
+type Standing string
+
+// Standings.
+const (
+	StandsOpen     Standing = "open"
+	StandsReleased Standing = "released"
+	// StandsHistory is a file brought in on which nothing has been done here: its own claims, nothing proven.
+	StandsHistory Standing = "history"
+)
+
+// Standings lists them.
+var Standings = []Standing{StandsOpen, StandsReleased, StandsHistory}
+
 // Status is where a job stands and what it waits for.
 type Status struct {
 	Stations []Progress `json:"stations"`
@@ -21,145 +35,154 @@ type Status struct {
 	WaitsFor string     `json:"waits_for"`  // words key
 	Detail   string     `json:"waits_what"` // id the words key speaks of: a wheel, a step
 	Released bool       `json:"released"`
+	Standing Standing   `json:"standing"`
 }
 
-// Status works out each station's progress without running the heavy parts of the core.
+func (s *Status) set(id, state string, left int) {
+	s.Stations = append(s.Stations, Progress{id, state, left})
+}
+
+// wait takes down the first thing a job waits for.
+func (s *Status) wait(station, code, detail string) {
+	if s.WaitsFor == "" {
+		s.At, s.WaitsFor, s.Detail = station, code, detail
+	}
+}
+
+// Status works out each station's progress without running the heavy parts of the core: it is asked at every
+// stroke.
 func (j *Job) Status() Status {
-	st := j.Fold()
-	out := Status{Released: st.ReleasedAt != nil}
-	set := func(id, state string, left int) {
-		out.Stations = append(out.Stations, Progress{id, state, left})
-	}
-	wait := func(station, code, detail string) {
-		if out.WaitsFor == "" {
-			out.At, out.WaitsFor, out.Detail = station, code, detail
-		}
-	}
+	out := Status{Released: j.State.ReleasedAt != nil, Standing: j.standing()}
 	if j.Intake.System == nil {
 		for _, id := range Stations {
-			set(id, "open", 0)
+			out.set(id, "open", 0)
 		}
-		wait("intake", "waits.system", "")
+		out.wait("intake", "waits.system", "")
 		return out
 	}
 	if j.Intake.Complaint == "" {
-		set("intake", "started", 1)
-		wait("intake", "waits.complaint", "")
+		out.set("intake", "started", 1)
+		out.wait("intake", "waits.complaint", "")
 	} else {
-		set("intake", "done", 0)
+		out.set("intake", "done", 0)
 	}
-	j.statusDiagnose(&st, set, wait)
-	j.statusWork(&st, set, wait)
-	j.statusVerify(set, wait)
+	j.statusDiagnose(&out)
+	j.statusWork(&out)
 	if out.Released {
-		set("record", "done", 0)
+		out.set("record", "done", 0)
 		out.At, out.WaitsFor, out.Detail = "record", "waits.nothing", ""
 	} else {
-		set("record", "open", 1)
-		wait("verify", "waits.release", "")
+		out.set("record", "open", 1)
+		out.wait("verify", "waits.release", "")
 	}
 	return out
 }
 
-func (j *Job) statusDiagnose(st *State, set func(string, string, int), wait func(string, string, string)) {
-	chosen := j.Choices.Unit != nil || !j.Choices.Scope.FitsCylinder()
+func (j *Job) standing() Standing {
+	switch {
+	case j.State.ReleasedAt != nil:
+		return StandsReleased
+	case j.State.History != nil && j.State.WorkSeq == 0:
+		return StandsHistory
+	}
+	return StandsOpen
+}
+
+func (j *Job) statusDiagnose(out *Status) {
+	st, scope := &j.State, j.Choices.Scope
+	chosen := (j.Choices.Unit != nil || !scope.FitsCylinder()) && (j.Choices.Booster != nil || !scope.FitsBooster())
 	switch n := len(st.Findings[PhaseDiagnose]); {
 	case n == 0 && len(st.Ticks) == 0:
-		set("diagnose", "open", 1)
-		wait("diagnose", "waits.findings", "")
-	case len(st.Ticks) > 0 || j.Choices.Unit != nil:
-		set("diagnose", "done", 0)
+		out.set("diagnose", "open", 1)
+		out.wait("diagnose", "waits.findings", "")
+	case len(st.Ticks) > 0 || j.Choices.Unit != nil || j.Choices.Booster != nil:
+		out.set("diagnose", "done", 0)
 	default:
-		set("diagnose", "started", 0)
+		out.set("diagnose", "started", 0)
 	}
 	if chosen {
-		set("match", "done", 0)
+		out.set("match", "done", 0)
 	} else {
-		set("match", "open", 1)
-		wait("match", "waits.unit", "")
+		out.set("match", "open", 1)
+		out.wait("match", "waits.unit", "")
 	}
 }
 
-func (j *Job) statusWork(st *State, set func(string, string, int), wait func(string, string, string)) {
-	p, err := j.Plan()
+func (j *Job) statusWork(out *Status) {
+	rv, err := j.Replace()
 	if err != nil {
-		p = &plan.Plan{}
+		rv = &ReplaceView{}
 	}
-	done := st.Done()
-	left := 0
-	for _, s := range p.Steps {
-		if !done[s.ID] {
-			left++
-		}
-	}
-	// The bench bleed is a step of the plan done at its own station; bleeding closes the plan.
-	bench, bleedLeft := "not_needed", 0
-	if p.NeedsBench {
-		if v, err := j.Bench(); err == nil {
-			bench = "open"
-			if v.Strokes > 0 {
-				bench = "started"
-			}
-			if v.Strokes >= v.Needed {
-				bench = "done"
-			}
-		}
-	}
-	next := p.Next(done)
 	switch {
-	case left == 0:
-		set("replace", "done", 0)
-	case len(done) > 0:
-		set("replace", "started", left)
+	case rv.Left == 0:
+		out.set("replace", "done", 0)
+	case rv.Left < len(rv.Plan.Steps):
+		out.set("replace", "started", rv.Left)
 	default:
-		set("replace", "open", left)
+		out.set("replace", "open", rv.Left)
 	}
-	if next != "" && next != "close.fill" && next != "close.bleeder_screws" && next != "close.wash" {
-		wait("replace", "waits.step", next)
+	if rv.Next != "" && rv.Next != "close.fill" && rv.Next != "close.bleeder_screws" && rv.Next != "close.wash" {
+		out.wait("replace", "waits.step", rv.Next)
 	}
-	set("bench", bench, 0)
-	v, err := j.Bleed()
-	switch {
-	case err != nil || !v.Applies:
-		set("bleed", "not_needed", 0)
-	case len(v.OpenWheels) == 0:
-		set("bleed", "done", 0)
-	default:
-		bleedLeft = len(v.OpenWheels)
-		state := "open"
-		if v.UsedCM3 > 0 {
-			state = "started"
-		}
-		set("bleed", state, bleedLeft)
-		if next != "close.fill" {
-			wait("bleed", "waits.wheel", v.Current)
-		}
-	}
-	if next != "" {
-		wait("replace", "waits.step", next)
-	}
-}
-
-func (j *Job) statusVerify(set func(string, string, int), wait func(string, string, string)) {
-	v, err := j.Verify()
+	out.set("bench", j.statusBench(rv), 0)
+	bv, err := j.Bleed()
 	switch {
 	case err != nil:
-		set("verify", "open", 1)
-	case v.Gate.Passable:
-		set("verify", "done", 0)
+		bv = &BleedView{}
+		out.set("bleed", "not_needed", 0)
+	case !bv.Applies:
+		out.set("bleed", "not_needed", 0)
+	case len(bv.OpenWheels) == 0:
+		out.set("bleed", "done", 0)
 	default:
 		state := "open"
-		for _, i := range v.Gate.Items {
-			if i.State == "ok" && i.ID != "plan" && i.ID != "bleed" {
-				state = "started"
-			}
+		if bv.UsedCM3 > 0 {
+			state = "started"
 		}
-		set("verify", state, v.Gate.Missing+v.Gate.Failed)
-		for _, i := range v.Gate.Items {
-			if i.State != "ok" {
-				wait("verify", "waits.check", i.ID)
-				break
-			}
+		out.set("bleed", state, len(bv.OpenWheels))
+		if rv.Next != "close.fill" {
+			out.wait("bleed", "waits.wheel", bv.Current)
+		}
+	}
+	if rv.Next != "" {
+		out.wait("replace", "waits.step", rv.Next)
+	}
+	statusVerify(out, verify.Judge(j.judged(rv, bv)))
+}
+
+// statusBench is the bench bleed: a step of the plan done at its own station.
+func (j *Job) statusBench(rv *ReplaceView) string {
+	if !rv.Plan.NeedsBench {
+		return "not_needed"
+	}
+	v, err := j.bench(&rv.Plan, false)
+	switch {
+	case err != nil:
+		return "not_needed"
+	case v.Strokes >= v.Needed:
+		return "done"
+	case v.Strokes > 0:
+		return "started"
+	}
+	return "open"
+}
+
+func statusVerify(out *Status, g verify.Gate) {
+	if g.Passable {
+		out.set("verify", "done", 0)
+		return
+	}
+	state := "open"
+	for _, i := range g.Items {
+		if i.State == verify.OK && i.ID != "plan" && i.ID != "bleed" && i.ID != "rod" {
+			state = "started"
+		}
+	}
+	out.set("verify", state, g.Missing+g.Failed)
+	for _, i := range g.Items {
+		if i.State != verify.OK {
+			out.wait("verify", "waits.check", i.ID)
+			return
 		}
 	}
 }

@@ -15,12 +15,12 @@ func f(x float64) *float64 { return &x }
 // Source: Q = A·(Δx/Δt)/ratio by hand for the pickup's bore and pedal.
 func TestMeasuredSinkBecomesAFlow(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
-	v, err := j.Diagnose()
+	v, err := j.Diagnose(t.Context())
 	require.NoError(t, err)
 	assert.Nil(t, v.Sink)
 	assert.Zero(t, v.Count)
-	j.add(t, KindFinding, Data{Phase: PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}`)})
-	v, err = j.Diagnose()
+	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}`)})
+	v, err = j.Diagnose(t.Context())
 	require.NoError(t, err)
 	const area = 3.14159265358979 * 26.9875 * 26.9875 / 4
 	assert.InEpsilon(t, area*14/20/3.9*60/1000, v.Sink.CM3PerMin, 1e-9)
@@ -32,7 +32,7 @@ func TestToolsAndClosedLinesReachTheDiagnosis(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	assert.Nil(t, j.Case().Tools, "not stated: every tool")
 	j.Intake.Tools, j.Intake.KeepLinesClosed = &[]string{}, true
-	v, err := j.Diagnose()
+	v, err := j.Diagnose(t.Context())
 	require.NoError(t, err)
 	for _, n := range v.Result.NextTests {
 		assert.Empty(t, n.Needs)
@@ -46,7 +46,7 @@ func TestMatchShowsThePedalOfEachUnit(t *testing.T) {
 	large := match.Unit{ID: "large", BoreMM: f(30), Ports: []match.Port{}, Contents: []string{}}
 	same := match.Unit{ID: "same", BoreMM: f(26.9875), Ports: []match.Port{}, Contents: []string{}}
 	j.Choices.Old, j.Choices.Unit = &match.Unit{BoreMM: f(26.9875)}, &same
-	v, err := j.Match([]match.Unit{same, large})
+	v, err := j.Match(t.Context(), []match.Unit{same, large}, began)
 	require.NoError(t, err)
 	require.Len(t, v.Candidates, 2)
 	assert.True(t, v.Candidates[0].Fitted)
@@ -56,7 +56,7 @@ func TestMatchShowsThePedalOfEachUnit(t *testing.T) {
 	assert.Equal(t, v.Present, v.Candidates[0].Curve, "the same bore gives the same pedal")
 	assert.Equal(t, match.Unknown, v.Candidates[0].Verdict, "what was not measured is not passed over")
 	j.Choices.Bottle = Bottle{Class: "DOT 5", WaterPercent: f(1.5)}
-	v, err = j.Match(nil)
+	v, err = j.Match(t.Context(), nil, began)
 	require.NoError(t, err)
 	assert.False(t, v.Bottle.Allowed)
 	assert.EqualValues(t, "plan_change", v.Bottle.Water)
@@ -64,14 +64,14 @@ func TestMatchShowsThePedalOfEachUnit(t *testing.T) {
 
 func TestDiagnosisProposesTheScopeAndAnOwnUnitIsCompared(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
-	v, err := j.Match(nil)
+	v, err := j.Match(t.Context(), nil, began)
 	require.NoError(t, err)
 	assert.Empty(t, v.Proposed, "nothing entered, nothing proposed")
 	for id, value := range map[string]string{"pedal.springy": `"yes"`, "pedal.pumps_up": `"stays"`, "history.since": `["hydraulics_opened"]`, "level.falls": `"no"`, "pedal.sinks": `"no"`} {
-		j.add(t, KindFinding, Data{Phase: PhaseDiagnose, Finding: id, Value: json.RawMessage(value)})
+		j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: id, Value: json.RawMessage(value)})
 	}
 	j.Choices.Own = &match.Unit{ID: "own", Maker: "Box", BoreMM: f(25.4), Ports: []match.Port{}, Contents: []string{}}
-	v, err = j.Match(nil)
+	v, err = j.Match(t.Context(), nil, began)
 	require.NoError(t, err)
 	assert.Equal(t, match.BleedOnly, v.Proposed)
 	require.Len(t, v.Candidates, 1)
@@ -92,17 +92,17 @@ func TestTorqueOffByTwelveIsNeverStored(t *testing.T) {
 		if s.ID == "fit.cylinder_nuts" {
 			break
 		}
-		j.add(t, KindTick, Data{Step: s.ID, Rod: &Rod{PocketMM: 12.4, ProtrusionMM: 12.2, PitchMM: 1}})
+		j.add(t, &Ticked{Step: s.ID, Rod: &Rod{PocketMM: 12.4, ProtrusionMM: 12.2, PitchMM: 1}})
 	}
-	err = j.CheckEvent(Event{ID: "x", Kind: KindTick, Data: Data{Step: "fit.cylinder_nuts", TorqueNM: f(339)}})
+	err = j.tell(mara, &Ticked{Step: "fit.cylinder_nuts", TorqueNM: f(339)})
 	assert.ErrorContains(t, err, "torque.twelve_high")
-	j.add(t, KindTick, Data{Step: "fit.cylinder_nuts", TorqueNM: f(28.2)})
+	j.add(t, &Ticked{Step: "fit.cylinder_nuts", TorqueNM: f(28.2)})
 	v, err := j.Replace()
 	require.NoError(t, err)
 	assert.EqualValues(t, "ok", v.Torque["fit.cylinder_nuts"].Verdict)
 	// Unticking goes back over it.
 	no := false
-	j.add(t, KindTick, Data{Step: "fit.cylinder_nuts", Done: &no})
+	j.add(t, &Ticked{Step: "fit.cylinder_nuts", Done: &no})
 	v, _ = j.Replace()
 	assert.NotContains(t, v.Torque, "fit.cylinder_nuts")
 	assert.Equal(t, "fit.cylinder_nuts", v.Next)
@@ -114,7 +114,7 @@ func TestBenchFollowsTiltStrokesAndSchool(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, v.Chambers, 2)
 	assert.Equal(t, "bench.go_on", v.Verdict)
-	j.add(t, KindBenchStroke, Data{Strokes: v.Needed})
+	j.add(t, &BenchStroked{Strokes: v.Needed})
 	v, _ = j.Bench()
 	assert.Equal(t, "bench.done", v.Verdict)
 	j.Choices.Bench.TiltDeg = 15
@@ -134,8 +134,8 @@ func TestBleedByVolumeHasNoStrokes(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, -1, v.RefillIn)
 	w := v.Plan.Wheels[0]
-	j.add(t, KindBleedVolume, Data{Wheel: w.ID, VolumeCM3: w.VolumeCM3})
-	j.add(t, KindWheelClear, Data{Wheel: w.ID, Done: yes()})
+	j.add(t, &VolumeMoved{Wheel: w.ID, VolumeCM3: w.VolumeCM3})
+	j.add(t, &WheelSeen{Wheel: w.ID, Done: yes()})
 	v, _ = j.Bleed()
 	assert.True(t, v.Wheels[w.ID].Done)
 	assert.InDelta(t, v.FullCM3-w.VolumeCM3, v.LevelCM3, 1e-9)
@@ -147,7 +147,7 @@ func TestBleedByVolumeHasNoStrokes(t *testing.T) {
 func TestReleaseShowsInTheStatus(t *testing.T) {
 	j := newJob(t, "trailer-surge", match.BleedOnly)
 	assert.False(t, j.Status().Released)
-	j.Events = append(j.Events, Event{ID: "r", Kind: KindReleased, At: j.CreatedAt, By: "P"})
+	j.fact(mara, j.now(), "r", &Released{})
 	s := j.Status()
 	assert.True(t, s.Released)
 	assert.Equal(t, "record", s.At)
@@ -155,6 +155,6 @@ func TestReleaseShowsInTheStatus(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, v.Released)
 	assert.Empty(t, v.Expected, "no pedal, no pedal curve")
-	j.Events = append(j.Events, Event{ID: "o", Kind: KindReopened, At: j.CreatedAt, By: "P"})
+	j.fact(mara, j.now(), "o", &Reopened{Reason: "leaks"})
 	assert.False(t, j.Status().Released)
 }

@@ -40,25 +40,52 @@ func (j *Job) unfit() []string {
 	return out
 }
 
-// Verify judges the finished work.
-func (j *Job) Verify() (*VerifyView, error) {
+// verifyInput is what the gate looks at, the air left apart, which is dear.
+func (j *Job) verifyInput() verify.Input {
+	return verify.Input{System: j.Fitted(), Findings: j.State.findings(PhaseVerify)}
+}
+
+// Gate judges whether the vehicle may be handed over.
+func (j *Job) Gate() (verify.Gate, error) {
+	in, err := j.gateInput()
+	if err != nil {
+		return verify.Gate{}, err
+	}
+	return verify.Judge(in), nil
+}
+
+func (j *Job) gateInput() (verify.Input, error) {
 	rv, err := j.Replace()
 	if err != nil {
-		return nil, err
+		return verify.Input{}, err
 	}
 	bv, err := j.Bleed()
 	if err != nil {
-		return nil, err
+		return verify.Input{}, err
 	}
-	st := j.Fold()
-	s := j.Fitted()
-	in := verify.Input{System: s, Findings: st.Findings[PhaseVerify], PlanLeft: rv.Left, OpenWheels: bv.OpenWheels, Opened: bv.Applies, Rod: rv.Rod,
-		NoUnit: (j.Choices.Scope.FitsCylinder() && j.Choices.Unit == nil) || (j.Choices.Scope.FitsBooster() && j.Choices.Booster == nil),
-		Unfit:  j.unfit(), Torques: map[string]units.TorqueVerdict{}, RanDry: bv.RanDry}
+	return j.judged(rv, bv), nil
+}
+
+// judged adds to the readings what the work itself says.
+func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
+	in := j.verifyInput()
+	in.PlanLeft, in.OpenWheels, in.Opened, in.Rod, in.RanDry = rv.Left, bv.OpenWheels, bv.Applies, rv.Rod, bv.RanDry
+	in.NoUnit = (j.Choices.Scope.FitsCylinder() && j.Choices.Unit == nil) || (j.Choices.Scope.FitsBooster() && j.Choices.Booster == nil)
+	in.Unfit, in.AirLeft, in.Torques = j.unfit(), j.State.Air, map[string]units.TorqueVerdict{}
 	for step, t := range rv.Torque {
 		in.Torques[step] = t.Verdict
 	}
-	v := &VerifyView{Gate: verify.Judge(in), Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: st.ReleasedAt != nil, Air: in.Air()}
+	return in
+}
+
+// Verify judges the finished work.
+func (j *Job) Verify() (*VerifyView, error) {
+	in, err := j.gateInput()
+	if err != nil {
+		return nil, err
+	}
+	s := in.System
+	v := &VerifyView{Gate: verify.Judge(in), Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air}
 	if s.Pedal != nil {
 		for f := 20.0; f <= 400; f += 20 {
 			if b, ok := verify.Band(s, f); ok {

@@ -96,6 +96,9 @@ type Input struct {
 	NoUnit     bool     // a unit is to be fitted but none has been chosen
 	// Unfit are the chosen units that carry a "does not fit".
 	Unfit []string
+	// AirLeft is what the readings say of the air (Air), nil where none can be used. It is handed in: the fit
+	// takes a good part of a second, the gate is asked at every tick.
+	AirLeft *pedal.Result
 	// Rod is the gap as measured at the joint; nil where none was.
 	Rod *twin.Pushrod
 	// Torques are the verdicts on figures stored for joints, by step.
@@ -147,7 +150,7 @@ func Judge(in Input) Gate {
 	if in.System.Pedal != nil {
 		add(in.hold())
 		add(in.readings())
-		if r := in.Air(); r != nil {
+		if r := in.AirLeft; r != nil {
 			add(airItem(r))
 		}
 	}

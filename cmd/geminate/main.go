@@ -3,6 +3,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"os"
@@ -18,8 +19,8 @@ func main() {
 		Use: "geminate", Short: "A working companion for brake jobs, with a computed twin of the system on the lift",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), twinCommand(), diagnoseCommand(), trialCommand(), matchCommand(), counterCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(), patternCommand(), schemaCommand(), openapiCommand())
-	if err := root.Execute(); err != nil {
+	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), backupCommand(), restoreCommand(), twinCommand(), diagnoseCommand(), trialCommand(), matchCommand(), counterCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(), patternCommand(), schemaCommand(), openapiCommand())
+	if err := root.ExecuteContext(context.Background()); err != nil {
 		fail(err)
 	}
 }

@@ -13,7 +13,7 @@ func matchCommand() *cobra.Command {
 	var units string
 	cmd := &cobra.Command{Use: "match [CASE]", Short: "Hold candidate units against the old one, with the pedal each would give and all to have in hand",
 		Long: "CASE is a geminate.case/1 file with old_unit, candidates, scope and bottle besides. Without an old_unit the vehicle's own figures stand in, and the points to be measured are said so.",
-		Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+		Args: cobra.MaximumNArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
 			in, err := input(args, 0)
 			if err != nil {
 				return err
@@ -39,7 +39,7 @@ func matchCommand() *cobra.Command {
 				}
 				c.Candidates = append(c.Candidates, more...)
 			}
-			v, err := c.Match()
+			v, err := c.Match(cmd.Context())
 			if err != nil {
 				return err
 			}

@@ -9,6 +9,7 @@ import (
 	"net"
 	"os"
 	"os/signal"
+	"slices"
 	"strings"
 	"syscall"
 	"time"
@@ -17,6 +18,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/spf13/cobra"
 
+	"geminate/brake/job"
 	"geminate/demo"
 	"geminate/instrument"
 	"geminate/mariadb"
@@ -52,27 +54,43 @@ func serveCommand() *cobra.Command {
 	return cmd
 }
 
-// openStore opens the shared database of GEMINATE_DSN or starts the private one.
-func openStore(ctx context.Context, dir string) (*store.Store, func() error, error) {
-	stopDatabase := func() error { return nil }
-	dsn := os.Getenv("GEMINATE_DSN")
+// opened is a store with what keeps its database going.
+type opened struct {
+	*store.Store
+	stop func() error
+	room func() error // nil where the database is not ours
+}
+
+// openStore opens the shared database of GEMINATE_DSN or starts the private one and keeps it going.
+func openStore(ctx context.Context, dir string, log *slog.Logger) (*opened, error) {
+	dsn, stop := os.Getenv("GEMINATE_DSN"), func() error { return nil }
+	var room func() error
 	if dsn == "" {
 		db, err := mariadb.Start(ctx, dir)
 		if err != nil {
-			return nil, nil, err
+			return nil, err
 		}
-		dsn, stopDatabase = db.DSN(mariadb.Database), db.Stop
+		dsn = db.DSN(mariadb.Database)
+		watching, cancel := context.WithCancel(ctx)
+		go db.Watch(watching, func(what string, err error) { log.Error(what, "error", err) })
+		stop = func() error { cancel(); return db.Stop() }
+		room = func() error { return mariadb.Room(dir) }
 	}
 	st, err := store.Open(ctx, dsn)
 	if err != nil {
-		return nil, nil, errors.Join(err, stopDatabase())
+		return nil, errors.Join(err, stop())
 	}
-	return st, func() error { return errors.Join(st.Close(), stopDatabase()) }, nil
+	return &opened{st, func() error { return errors.Join(st.Close(), stop()) }, room}, nil
+}
+
+func list(name string) []string {
+	return strings.FieldsFunc(os.Getenv(name), func(r rune) bool { return r == ',' || r == ' ' })
 }
 
 func run(listen, dir string, isDemo bool) (err error) {
 	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer cancel()
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: logLevel(isDemo)}))
 	// The port first: a busy one is told before a database is started for nothing.
 	l, err := net.Listen("tcp", listen)
 	if err != nil {
@@ -81,20 +99,20 @@ func run(listen, dir string, isDemo bool) (err error) {
 		}
 		return fmt.Errorf("cannot listen on %s: %w. Choose another port with GEMINATE_PORT", listen, err)
 	}
-	st, stop, err := openStore(ctx, dir)
+	st, err := openStore(ctx, dir, log)
 	if err != nil {
 		return errors.Join(err, l.Close())
 	}
-	defer func() { err = errors.Join(err, stop()) }()
-	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
-	cfg := server.Config{Store: st, Log: log, Secure: os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/")}
+	defer func() { err = errors.Join(err, st.stop()) }()
+	cfg := server.Config{Store: st.Store, Log: log, Secure: os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/"),
+		Hosts: append(list("GEMINATE_HOSTS"), ownNames()...), Proxies: list("GEMINATE_PROXIES"), Disk: st.room}
 	if files, ok := web.Files(); ok {
 		cfg.Front = files
 	} else {
 		log.Warn("built without the front end; `make build` builds it (needs Node)")
 	}
 	if isDemo {
-		if err := demo.Load(ctx, st, time.Now()); err != nil {
+		if err := demo.Load(ctx, st.Store, time.Now()); err != nil {
 			return errors.Join(err, l.Close())
 		}
 		cfg.Demo = demo.Accounts
@@ -106,8 +124,10 @@ func run(listen, dir string, isDemo bool) (err error) {
 			cfg.Counter = "http://" + addr.String()
 		}
 	}
-	app := server.New(cfg)
-	go prune(ctx, st, log)
+	life, end := context.WithCancel(context.Background())
+	defer end()
+	app := server.New(life, cfg)
+	go prune(ctx, st.Store, log)
 	done := make(chan error, 1)
 	go func() { done <- app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true}) }()
 	fmt.Printf("Geminate is ready: http://%s\n", l.Addr())
@@ -120,9 +140,27 @@ func run(listen, dir string, isDemo bool) (err error) {
 	case <-ctx.Done():
 	}
 	fmt.Println("Stopping: requests first, then the database.")
+	end() // streams and computations end, so that the requests can
 	err = app.ShutdownWithTimeout(8 * time.Second)
 	server.WaitForImports()
 	return err
+}
+
+// logLevel: a demo's terminal is for people; a shop's log has a line for every request.
+func logLevel(isDemo bool) slog.Level {
+	if isDemo && os.Getenv("GEMINATE_LOG") == "" {
+		return slog.LevelWarn
+	}
+	return slog.LevelInfo
+}
+
+// ownNames are the names this machine is reached by.
+func ownNames() []string {
+	name, err := os.Hostname()
+	if err != nil || name == "" {
+		return nil
+	}
+	return []string{name, name + ".local"}
 }
 
 func counterCommand() *cobra.Command {
@@ -155,6 +193,9 @@ func prune(ctx context.Context, st *store.Store, log *slog.Logger) {
 		if _, err := st.PruneWebState(ctx); err != nil && ctx.Err() == nil {
 			log.Warn("clearing expired sessions", "error", err)
 		}
+		if err := st.PrunePresence(ctx); err != nil && ctx.Err() == nil {
+			log.Warn("clearing old screens", "error", err)
+		}
 		select {
 		case <-ctx.Done():
 			return
@@ -164,10 +205,10 @@ func prune(ctx context.Context, st *store.Store, log *slog.Logger) {
 }
 
 func accountCommand() *cobra.Command {
-	cmd := &cobra.Command{Use: "account", Short: "Accounts of the shop (while `serve` is not running, or with GEMINATE_DSN)"}
+	cmd := &cobra.Command{Use: "account", Short: "Accounts of the shop"}
 	var role, display string
 	add := &cobra.Command{Use: "add NAME", Short: "Add an account; the password is read from standard input", Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) (err error) {
-		if role != store.RoleTechnician && role != store.RoleLead && role != store.RoleTrainee {
+		if !slices.Contains(job.Roles, job.Role(role)) {
 			return badInput{fmt.Errorf("--role %q: one of technician, lead, trainee", role)}
 		}
 		fmt.Fprint(os.Stderr, "Password: ")
@@ -175,27 +216,30 @@ func accountCommand() *cobra.Command {
 		if err != nil && password == "" {
 			return badInput{errors.New("no password was given on standard input")}
 		}
-		hash, err := server.HashPassword(strings.TrimRight(password, "\r\n"))
+		name := strings.ToLower(strings.TrimSpace(args[0]))
+		if name == "" || len(name) > 80 {
+			return badInput{errors.New("an account needs a name of up to 80 characters")}
+		}
+		hash, err := server.HashPassword(strings.TrimRight(password, "\r\n"), name)
 		if err != nil {
 			return badInput{err}
 		}
 		ctx := context.Background()
-		st, stop, err := openStore(ctx, env("GEMINATE_DATA", ".geminate/shop"))
+		st, err := openShop(ctx, env("GEMINATE_DATA", ".geminate/shop"))
 		if err != nil {
 			return err
 		}
-		defer func() { err = errors.Join(err, stop()) }()
-		name := strings.ToLower(strings.TrimSpace(args[0]))
+		defer func() { err = errors.Join(err, st.stop()) }()
 		if display == "" {
 			display = args[0]
 		}
-		err = st.AddUser(ctx, &store.User{ID: uuid.NewString(), Name: name, Display: display, Role: role, PasswordHash: hash, Units: "both", Theme: "day", CreatedAt: time.Now().UTC()})
+		err = st.AddUser(ctx, &store.User{ID: uuid.NewString(), Name: name, Display: display, Role: job.Role(role), PasswordHash: hash, Units: "both", Theme: "day", CreatedAt: time.Now().UTC()})
 		if errors.Is(err, store.ErrTaken) {
 			return badInput{fmt.Errorf("there is an account %q already", name)}
 		}
 		return err
 	}}
-	add.Flags().StringVar(&role, "role", store.RoleTechnician, "technician, lead or trainee")
+	add.Flags().StringVar(&role, "role", string(job.Technician), "technician, lead or trainee")
 	add.Flags().StringVar(&display, "display", "", "name as shown")
 	cmd.AddCommand(add)
 	return cmd

@@ -19,6 +19,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'bay', component: () => import('./views/Bay.vue') },
     { path: '/shelf', name: 'shelf', component: () => import('./views/Shelf.vue') },
+    { path: '/audit', name: 'audit', component: () => import('./views/Audit.vue') },
     { path: '/sign-in', name: 'sign-in', component: () => import('./views/SignIn.vue') },
     {
       path: '/jobs/:id',

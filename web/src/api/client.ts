@@ -2,7 +2,7 @@ import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
-export type JobView = Schemas['ServerJobView']
+export type JobView = Schemas['JobView']
 export type Problem = Schemas['ServerProblem']
 export type System = Schemas['SystemSystem']
 export type Unit = Schemas['MatchUnit']

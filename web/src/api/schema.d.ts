@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who did what, the newest first */
+        get: operations["audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bore": {
         parameters: {
             query?: never;
@@ -130,7 +147,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The jobs in the bay */
+        /** A page of the jobs, the last touched first */
         get: operations["bay"];
         put?: never;
         /** Open a job */
@@ -150,7 +167,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a job in from a geminate.job/1 file */
+        /** Bring a job in from a job file of any format; it is history from elsewhere */
         post: operations["importJob"];
         delete?: never;
         options?: never;
@@ -268,7 +285,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The job as a geminate.job/1 file */
+        /** The job as a geminate.job/2 file */
         get: operations["export"];
         put?: never;
         post?: never;
@@ -288,6 +305,23 @@ export interface paths {
         get?: never;
         /** Replace the intake */
         put: operations["saveIntake"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The job's log, in order */
+        get: operations["log"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -391,6 +425,23 @@ export interface paths {
         put?: never;
         /** Release the vehicle if the gate passes */
         post: operations["release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a release back, with the reason */
+        post: operations["reopen"];
         delete?: never;
         options?: never;
         head?: never;
@@ -768,6 +819,12 @@ export interface components {
             price: number;
             stock: number;
         };
+        JobActor: {
+            elsewhere?: boolean;
+            id: string;
+            name: string;
+            role: string;
+        };
         JobBenchSetup: {
             fast: boolean;
             port: string;
@@ -777,6 +834,12 @@ export interface components {
             stroke_mm: number;
             /** Format: double */
             tilt_deg: number;
+        };
+        JobBenchStroked: {
+            fast?: boolean | null;
+            stroke_mm?: number | null;
+            strokes?: number;
+            tilt_deg?: number | null;
         };
         JobBenchView: {
             applies: boolean;
@@ -802,6 +865,15 @@ export interface components {
             stroke_mm: number;
             /** Format: double */
             temperature_c: number;
+        };
+        JobBleedStroked: {
+            /** Format: double */
+            cm3?: number;
+            method?: string;
+            /** Format: double */
+            stroke_mm?: number;
+            strokes?: number;
+            wheel: string;
         };
         JobBleedView: {
             applies: boolean;
@@ -852,6 +924,17 @@ export interface components {
             verdict: string;
             worth: components["schemas"]["MatchWorth"];
         };
+        JobCard: {
+            complaint: string;
+            customer: string;
+            id: string;
+            plate: string;
+            status: components["schemas"]["JobStatus"];
+            system: components["schemas"]["SystemSystem"] | null;
+            /** Format: date-time */
+            updated_at: string;
+            vehicle: string;
+        };
         JobChamberBench: {
             air_cm3: number[];
             circuit: string;
@@ -878,6 +961,22 @@ export interface components {
             scope: string;
             unit: components["schemas"]["MatchUnit"] | null;
         };
+        JobClaim: {
+            /** Format: date-time */
+            at: string;
+            bench_strokes: number;
+            /** Format: double */
+            bled_cm3: number;
+            by: string;
+            file_id: string;
+            format: string;
+            readings: number;
+            /** Format: date-time */
+            released_at: string | null;
+            released_by: string;
+            reopenings: components["schemas"]["JobReopening"][];
+            steps: number;
+        };
         JobCurvePoint: {
             bottomed: boolean;
             /** Format: double */
@@ -891,22 +990,6 @@ export interface components {
             pressure_b_mpa: number;
             /** Format: double */
             travel_mm: number;
-        };
-        JobData: {
-            done?: boolean | null;
-            finding?: string;
-            of?: string;
-            phase?: string;
-            rod?: components["schemas"]["JobRod"];
-            step?: string;
-            strokes?: number;
-            sure?: boolean | null;
-            text?: string;
-            torque_nm?: number | null;
-            value?: components["schemas"]["ServerAnyJSON"];
-            /** Format: double */
-            volume_cm3?: number;
-            wheel?: string;
         };
         JobDiagnoseIn: {
             without: string[];
@@ -929,6 +1012,23 @@ export interface components {
             water_date: string;
             /** Format: double */
             water_now_percent: number;
+        };
+        JobFilled: {
+            /** Format: double */
+            to_cm3?: number;
+        };
+        JobFindingMade: {
+            finding: string;
+            phase: string;
+            sure?: boolean | null;
+            value?: components["schemas"]["ServerAnyJSON"];
+        };
+        JobFound: {
+            id: string;
+            /** Format: int64 */
+            seq: number;
+            sure?: boolean | null;
+            value: components["schemas"]["ServerAnyJSON"];
         };
         JobIntake: {
             complaint: string;
@@ -994,6 +1094,9 @@ export interface components {
             with_assist: components["schemas"]["JobCurvePoint"][];
             without_assist: components["schemas"]["JobCurvePoint"][];
         };
+        JobNoted: {
+            text: string;
+        };
         JobPlayIn: {
             air_cm3?: {
                 [key: string]: number;
@@ -1050,6 +1153,15 @@ export interface components {
             left: number;
             state: string;
         };
+        JobReopening: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            reason: string;
+            /** Format: date-time */
+            released_at: string | null;
+            released_by: string;
+        };
         JobReplaceView: {
             blocked: {
                 [key: string]: string[];
@@ -1096,6 +1208,7 @@ export interface components {
             mm_per_s: number;
         };
         JobState: {
+            air: components["schemas"]["PedalResult"] | null;
             bench_strokes: number;
             bleed_cm3: {
                 [key: string]: number;
@@ -1106,11 +1219,18 @@ export interface components {
             clear: {
                 [key: string]: boolean;
             };
+            /** Format: double */
+            drawn_cm3: number;
+            dropped?: string[];
+            dry: {
+                [key: string]: boolean;
+            };
             findings: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["DiagnoseFinding"];
+                    [key: string]: components["schemas"]["JobFound"];
                 };
             };
+            history: components["schemas"]["JobClaim"] | null;
             last_stroke: {
                 [key: string]: string;
             };
@@ -1119,13 +1239,18 @@ export interface components {
             /** Format: date-time */
             released_at: string | null;
             released_by: string;
+            released_role?: string;
+            reopenings: components["schemas"]["JobReopening"][];
             ticks: {
                 [key: string]: components["schemas"]["JobTick"];
             };
+            /** Format: int64 */
+            work_seq: number;
         };
         JobStatus: {
             at: string;
             released: boolean;
+            standing: string;
             stations: components["schemas"]["JobProgress"][];
             waits_for: string;
             waits_what: string;
@@ -1135,13 +1260,26 @@ export interface components {
             at: string;
             by: string;
             event_id: string;
+            gap?: components["schemas"]["TwinPushrod"];
             rod?: components["schemas"]["JobRod"];
             torque_nm?: number | null;
+            verdict?: string;
+        };
+        JobTicked: {
+            done?: boolean | null;
+            gap?: components["schemas"]["TwinPushrod"];
+            rod?: components["schemas"]["JobRod"];
+            step: string;
+            torque_nm?: number | null;
+            verdict?: string;
         };
         JobTorqueRead: {
             /** Format: double */
             torque_nm: number;
             verdict: string;
+        };
+        JobUndone: {
+            of: string;
         };
         JobVerifyView: {
             air: components["schemas"]["PedalResult"] | null;
@@ -1150,6 +1288,35 @@ export interface components {
             gate: components["schemas"]["VerifyGate"];
             readings: components["schemas"]["VerifyExpected"][];
             released: boolean;
+        };
+        JobView: {
+            choices: components["schemas"]["JobChoices"];
+            /** Format: int64 */
+            choices_version: number;
+            /** Format: date-time */
+            created_at: string;
+            fold: number;
+            /** Format: int64 */
+            head: number;
+            id: string;
+            intake: components["schemas"]["JobIntake"];
+            /** Format: int64 */
+            intake_version: number;
+            opened_by: components["schemas"]["JobActor"];
+            state: components["schemas"]["JobState"];
+            status: components["schemas"]["JobStatus"];
+            /** Format: date-time */
+            updated_at: string;
+        };
+        JobVolumeMoved: {
+            method?: string;
+            /** Format: double */
+            volume_cm3: number;
+            wheel: string;
+        };
+        JobWheelSeen: {
+            done?: boolean | null;
+            wheel: string;
         };
         JobWheelState: {
             clear: boolean;
@@ -1395,8 +1562,14 @@ export interface components {
             low_nm: number;
         };
         ServerAnyJSON: unknown;
+        ServerAuditView: {
+            lines: components["schemas"]["StoreAudit"][];
+            more: boolean;
+        };
         ServerBay: {
-            jobs: components["schemas"]["ServerJobLine"][];
+            counts: components["schemas"]["StoreBayCount"][];
+            jobs: components["schemas"]["JobCard"][];
+            next: string;
         };
         ServerBoreIn: {
             /** Format: double */
@@ -1411,6 +1584,7 @@ export interface components {
         };
         ServerChoicesEdit: {
             choices: components["schemas"]["JobChoices"];
+            /** Format: int64 */
             version: number;
         };
         ServerCounterIn: {
@@ -1425,12 +1599,25 @@ export interface components {
             name: string;
             role: string;
         };
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
-            data: components["schemas"]["JobData"];
+            data: components["schemas"]["ServerEventData"];
             id: string;
             kind: string;
+        };
+        ServerEventView: {
+            /** Format: date-time */
+            at: string;
+            by: components["schemas"]["JobActor"];
+            data: components["schemas"]["ServerAnyJSON"];
+            id: string;
+            kind: string;
+            /** Format: int64 */
+            seq: number;
+            /** Format: date-time */
+            stored_at: string;
         };
         ServerEventsIn: {
             events: components["schemas"]["ServerEventIn"][];
@@ -1458,32 +1645,12 @@ export interface components {
         };
         ServerIntakeEdit: {
             intake: components["schemas"]["JobIntake"];
+            /** Format: int64 */
             version: number;
         };
-        ServerJobLine: {
-            complaint: string;
-            customer: string;
-            id: string;
-            plate: string;
-            status: components["schemas"]["JobStatus"];
-            system: components["schemas"]["SystemSystem"] | null;
-            /** Format: date-time */
-            updated_at: string;
-            vehicle: string;
-        };
-        ServerJobView: {
-            choices: components["schemas"]["JobChoices"];
-            choices_version: number;
-            /** Format: date-time */
-            created_at: string;
-            events: number;
-            id: string;
-            intake: components["schemas"]["JobIntake"];
-            intake_version: number;
-            state: components["schemas"]["JobState"];
-            status: components["schemas"]["JobStatus"];
-            /** Format: date-time */
-            updated_at: string;
+        ServerLogView: {
+            events: components["schemas"]["ServerEventView"][];
+            more: boolean;
         };
         ServerNewJob: {
             complaint: string;
@@ -1501,8 +1668,9 @@ export interface components {
             units: string;
         };
         ServerProblem: {
+            clashes?: string[];
             code: string;
-            current?: components["schemas"]["ServerJobView"];
+            current?: components["schemas"]["JobView"];
             detail?: string;
             faults?: components["schemas"]["StrictFault"][];
             missing?: string[];
@@ -1516,6 +1684,9 @@ export interface components {
             due: components["schemas"]["JobDue"];
             replace: components["schemas"]["JobReplaceView"];
             verify: components["schemas"]["JobVerifyView"];
+        };
+        ServerReopenIn: {
+            reason: string;
         };
         ServerSearchIn: {
             bore_mm?: number | null;
@@ -1571,6 +1742,7 @@ export interface components {
             display: string;
             id: string;
             name: string;
+            rights: string[];
             role: string;
             theme: string;
             units: string;
@@ -1585,6 +1757,26 @@ export interface components {
             tests: components["schemas"]["ServerTestKind"][];
             tools: string[];
             units: components["schemas"]["UnitsUnit"][];
+        };
+        StoreAudit: {
+            action: string;
+            address: string;
+            /** Format: date-time */
+            at: string;
+            detail: string;
+            job_id: string;
+            request: string;
+            role: string;
+            /** Format: int64 */
+            seq: number;
+            user_id: string;
+            user_name: string;
+        };
+        StoreBayCount: {
+            /** Format: int64 */
+            n: number;
+            standing: string;
+            station: string;
         };
         StrictFault: {
             code: string;
@@ -1851,6 +2043,38 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    audit: {
+        parameters: {
+            query?: {
+                before?: number;
+                job?: string;
+                action?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerAuditView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     bore: {
         parameters: {
             query?: never;
@@ -2071,7 +2295,12 @@ export interface operations {
     };
     bay: {
         parameters: {
-            query?: never;
+            query?: {
+                text?: string;
+                standing?: "open" | "released" | "history";
+                station?: string;
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2116,7 +2345,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerJobView"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             default: {
@@ -2144,7 +2373,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerJobView"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             default: {
@@ -2174,7 +2403,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerJobView"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             default: {
@@ -2268,7 +2497,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerJobView"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             default: {
@@ -2366,7 +2595,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerJobView"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             default: {
@@ -2430,7 +2659,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerJobView"];
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    log: {
+        parameters: {
+            query?: {
+                since?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerLogView"];
                 };
             };
             default: {
@@ -2618,7 +2879,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerJobView"];
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    reopen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerReopenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             default: {

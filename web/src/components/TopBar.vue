@@ -28,6 +28,9 @@ function turn() {
     <slot />
     <div class="row tools">
       <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>
+      <RouterLink v-if="session.may('read_audit')" class="tap bare" to="/audit" data-testid="to-audit">{{
+        t('ui.audit')
+      }}</RouterLink>
       <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
         {{ t('units.' + session.pref) }}
       </button>

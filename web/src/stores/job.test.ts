@@ -6,6 +6,7 @@ import { useOutbox } from './outbox'
 const view = (change: object = {}) => ({
   id: 'j',
   updated_at: '1',
+  head: 1,
   intake: { complaint: 'stored', system: { name: 's' } },
   intake_version: 1,
   choices: { scope: 'cylinder' },
@@ -84,7 +85,7 @@ describe('the job on the screen', () => {
     const before = store.revision
     await store.look()
     expect(store.revision).toBe(before)
-    replies.push(() => answer(200, view({ updated_at: '9' })))
+    replies.push(() => answer(200, view({ updated_at: '9', head: 2 })))
     await store.look()
     expect(store.revision).toBe(before + 1)
   })

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
-import { useOutbox, type EventData } from './outbox'
+import { useOutbox, type Event, type EventData } from './outbox'
 
 export type Intake = Schemas['JobIntake']
 export type Choices = Schemas['JobChoices']
@@ -24,7 +24,8 @@ export const useJob = defineStore('job', {
   },
   actions: {
     take(view: JobView) {
-      if (this.job && this.job.id !== view.id) return
+      // An answer that comes late must not put back what is newer on the screen.
+      if (this.job && (this.job.id !== view.id || view.head < this.job.head)) return
       const systemChanged = JSON.stringify(this.job?.intake.system) !== JSON.stringify(view.intake.system)
       this.job = view
       this.revision++
@@ -44,13 +45,13 @@ export const useJob = defineStore('job', {
     async look() {
       if (!this.job) return
       const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id: this.job.id } } }))
-      if (this.job && view.updated_at !== this.job.updated_at) this.take(view)
+      if (this.job && view.head > this.job.head) this.take(view)
     },
     async loadNormal() {
       if (!this.job?.intake.system) return
       this.normal = await ask(api.GET('/api/jobs/{id}/normal', { params: { path: { id: this.job.id } } }))
     },
-    send(kind: string, data: EventData = {}): string {
+    send(kind: Event['kind'], data: EventData = {}): string {
       return useOutbox().send(this.job!.id, kind, data)
     },
     undo(of: string) {
@@ -96,9 +97,18 @@ export const useJob = defineStore('job', {
       else await this.saveChoices(c.mine as Choices)
     },
     async release() {
+      const params = { path: { id: this.job!.id } }
+      return this.command(() => ask(api.POST('/api/jobs/{id}/release', { params })))
+    },
+    /** Takes a release back; the reason stays on every later sheet. */
+    async reopen(reason: string) {
+      const params = { path: { id: this.job!.id } }
+      return this.command(() => ask(api.POST('/api/jobs/{id}/reopen', { params, body: { reason } })))
+    },
+    async command(call: () => Promise<JobView>) {
       this.problem = null
       try {
-        this.take(await ask(api.POST('/api/jobs/{id}/release', { params: { path: { id: this.job!.id } } })))
+        this.take(await call())
       } catch (e) {
         if (!(e instanceof Refused)) throw e
         this.problem = e.problem

@@ -2,8 +2,10 @@ import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
 import { newId } from '@/lib/id'
 
-export type Event = Schemas['ServerEventIn']
-export type EventData = Partial<Schemas['JobData']>
+type AllOf<U> = (U extends unknown ? (x: U) => void : never) extends (x: infer I) => void ? I : never
+/** What an event may carry; which fields belong to a kind is the core's to say. */
+export type EventData = Partial<AllOf<Schemas['ServerEventData']>>
+export type Event = Omit<Schemas['ServerEventIn'], 'data'> & { data: EventData }
 
 interface Waiting {
   job: string
@@ -42,7 +44,7 @@ export const useOutbox = defineStore('outbox', {
     keep() {
       localStorage.setItem(key, JSON.stringify(this.waiting))
     },
-    send(job: string, kind: string, data: EventData): string {
+    send(job: string, kind: Event['kind'], data: EventData): string {
       const event = { id: newId(), kind, at: new Date().toISOString(), data } as Event
       this.waiting.push({ job, event })
       this.keep()
@@ -67,7 +69,7 @@ export const useOutbox = defineStore('outbox', {
     async post(job: string, batch: Waiting[]): Promise<boolean> {
       const path = { params: { path: { id: job } } }
       try {
-        const body = { events: batch.map((w) => w.event) }
+        const body = { events: batch.map((w) => w.event as Schemas['ServerEventIn']) }
         const view = await ask(api.POST('/api/jobs/{id}/events', { ...path, body }))
         this.drop(batch)
         this.offline = false

@@ -13,6 +13,8 @@ export const useSession = defineStore('session', {
   }),
   getters: {
     pref: (s): Pref => (s.user?.units as Pref) ?? 'metric',
+    /** Whether this person may do something: asked of what the core's table of roles gave them. */
+    may: (s) => (command: Schemas['ServerUserView']['rights'][number]) => !!s.user?.rights.includes(command),
     night: (s) => s.user?.theme === 'night',
   },
   actions: {

@@ -1,28 +1,25 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { NInput } from 'naive-ui'
+import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
+import { api, ask, Refused } from '@/api/client'
+import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import NewJob from '@/components/NewJob.vue'
 import Schematic from '@/components/Schematic.vue'
 import TopBar from '@/components/TopBar.vue'
+import { useBay } from '@/lib/bay'
 import { t, waitsFor } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 const router = useRouter()
-const jobs = ref<Schemas['ServerJobLine'][] | null>(null)
-const problem = ref<Problem | null>(null)
+const session = useSession()
 const adding = ref(false)
 const file = ref<HTMLInputElement>()
-async function load() {
-  try {
-    jobs.value = (await ask(api.GET('/api/jobs'))).jobs
-  } catch (e) {
-    if (e instanceof Refused && !jobs.value) problem.value = e.problem
-  }
-}
-const timer = setInterval(load, 8000)
-onMounted(load)
-onBeforeUnmount(() => clearInterval(timer))
+const { jobs, counts, next, query, problem, onward } = useBay()
+const standings = ['open', 'released', 'history'] as const
+const many = (standing: string) => counts.value.filter((c) => c.standing === standing).reduce((n, c) => n + c.n, 0)
+const stations = computed(() => counts.value.filter((c) => c.standing === 'open').map((c) => ({ ...c })))
 async function bring(e: globalThis.Event) {
   const chosen = (e.target as HTMLInputElement).files?.[0]
   if (!chosen) return
@@ -47,7 +44,7 @@ async function bring(e: globalThis.Event) {
         <p class="small">{{ t('ui.bay_note') }}</p>
       </div>
       <div class="row">
-        <button class="tap" @click="file?.click()">{{ t('ui.import') }}</button>
+        <button v-if="session.may('bring_job_in')" class="tap" @click="file?.click()">{{ t('ui.import') }}</button>
         <input
           ref="file"
           type="file"
@@ -63,7 +60,36 @@ async function bring(e: globalThis.Event) {
     </div>
     <Faults v-if="problem" :problem="problem" />
     <NewJob v-if="adding" @close="adding = false" />
-    <p v-if="jobs?.length === 0" class="field">{{ t('ui.bay_empty') }}</p>
+    <div class="row find">
+      <NInput
+        v-model:value="query.text"
+        clearable
+        size="large"
+        :placeholder="t('ui.find_job')"
+        :input-props="{ 'aria-label': t('ui.find_job'), type: 'search' }"
+        data-testid="find"
+      />
+      <Choice
+        :value="query.standing"
+        :label="t('ui.standing')"
+        :options="standings.map((id) => ({ id, label: `${t('standing.' + id)} ${many(id)}` }))"
+        clearable
+        testid="standing"
+        @pick="(v) => (query.standing = v ?? '')"
+      />
+      <Choice
+        v-if="query.standing === 'open' && stations.length > 1"
+        :value="query.station"
+        :label="t('ui.waits_at')"
+        :options="stations.map((c) => ({ id: c.station, label: `${t('station.' + c.station)} ${c.n}` }))"
+        clearable
+        testid="at-station"
+        @pick="(v) => (query.station = v ?? '')"
+      />
+    </div>
+    <p v-if="jobs?.length === 0" class="field" role="status">
+      {{ t(query.text || query.standing ? 'ui.none_found' : 'ui.bay_empty') }}
+    </p>
     <ul class="jobs">
       <li v-for="j in jobs ?? []" :key="j.id">
         <RouterLink :to="`/jobs/${j.id}/${j.status.at || 'intake'}`" class="job field" data-testid="job">
@@ -86,6 +112,7 @@ async function bring(e: globalThis.Event) {
         </RouterLink>
       </li>
     </ul>
+    <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">{{ t('ui.more') }}</button>
   </main>
 </template>
 
@@ -97,6 +124,14 @@ async function bring(e: globalThis.Event) {
 }
 .head {
   margin-bottom: 14px;
+}
+.find > :first-child {
+  flex: 1;
+  min-width: 260px;
+  max-width: 520px;
+}
+.more {
+  margin-top: 16px;
 }
 .jobs {
   list-style: none;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterView, useRoute, useRouter } from 'vue-router'
 import { Refused, type Problem } from '@/api/client'
 import Conflict from '@/components/Conflict.vue'
@@ -9,6 +9,8 @@ import TitleBlock from '@/components/TitleBlock.vue'
 import TopBar from '@/components/TopBar.vue'
 import TwinSide from '@/components/TwinSide.vue'
 import { useKeys } from '@/lib/keys'
+import { useLive } from '@/lib/live'
+import { t } from '@/lib/words'
 import { stationIds } from '@/router'
 import { useJob } from '@/stores/job'
 
@@ -30,11 +32,14 @@ watch(
   (id) => id && load(String(id)),
   { immediate: true },
 )
-// Someone else may be at the same job: look now and then.
-const timer = setInterval(() => {
-  if (document.visibilityState === 'visible') store.look().catch(() => {})
-}, 4000)
-onBeforeUnmount(() => clearInterval(timer))
+const { here } = useLive(
+  computed(() => store.job?.id ?? ''),
+  () => store.job?.head ?? 0,
+  () => void store.look().catch(() => {}),
+)
+const others = computed(() => [...new Set(here.value.map((h) => h.name))].join(', '))
+const claim = computed(() => store.job?.state.history)
+const when = (at: string) => new Date(at).toLocaleString()
 useKeys(
   Object.fromEntries(
     stationIds.map((id, i) => [String(i + 1), () => void router.push({ name: id, params: route.params })]),
@@ -48,6 +53,16 @@ const ready = computed(() => !!store.job)
   <PairRail v-if="ready" />
   <main class="frame">
     <section class="work">
+      <p v-if="others" class="small others" role="status" data-testid="here">
+        {{ t('ui.also_here', { names: others }) }}
+      </p>
+      <p v-if="claim" class="claim" data-testid="claim">
+        <strong>{{ t('sheet.from_elsewhere') }}.</strong>
+        {{ t('sheet.history', { at: when(claim.at), by: claim.by }) }}
+        <template v-if="claim.released_at">
+          {{ t('sheet.history_released', { at: when(claim.released_at), by: claim.released_by }) }}
+        </template>
+      </p>
       <Faults v-if="problem" :problem="problem" />
       <Faults v-if="store.problem" :problem="store.problem" class="gap" />
       <RouterView v-if="ready" />
@@ -70,6 +85,15 @@ const ready = computed(() => !!store.job)
 .side {
   position: sticky;
   top: 8px;
+}
+.others {
+  margin-bottom: 8px;
+}
+.claim {
+  border: 4px double var(--warn);
+  background: var(--warn-bg);
+  padding: 10px 14px;
+  margin-bottom: 12px;
 }
 .gap {
   margin-bottom: 12px;

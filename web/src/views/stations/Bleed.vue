@@ -34,13 +34,13 @@ const counts = computed(() => {
 const onWay = computed(() => waiting.value.reduce((sum, e) => sum + (e.data.strokes ?? 1), 0))
 const refillIn = computed(() => (view.value ? view.value.refill_in_strokes - onWay.value : -1))
 const mustRefill = computed(() => !!view.value?.refill_now || (wheel.value?.strokes ? refillIn.value <= 0 : false))
-const enough = computed(
-  () =>
-    !!wheel.value &&
-    (wheel.value.strokes
-      ? (counts.value[at.value] ?? 0) >= wheel.value.strokes
-      : (view.value?.wheels[at.value]?.cm3 ?? 0) >= wheel.value.volume_cm3 * 0.999),
+const underWay = computed(() =>
+  waiting.value.filter((e) => e.data.wheel === at.value).reduce((sum, e) => sum + (e.data.strokes ?? 1), 0),
 )
+const enough = computed(() => {
+  const through = (view.value?.wheels[at.value]?.cm3 ?? 0) + underWay.value * (wheel.value?.stroke_cm3 ?? 0)
+  return !!wheel.value && through >= wheel.value.volume_cm3 * 0.999
+})
 watchEffect(() => {
   shown.current = at.value
   shown.done = view.value?.plan?.order.filter((id) => view.value!.wheels[id]?.done) ?? []

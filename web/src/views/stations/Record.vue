@@ -34,6 +34,11 @@ const at = (s: string | null | undefined) => (s ? new Date(s).toLocaleString() :
             : t('sheet.not_released')
         }}</strong>
       </header>
+      <ul v-if="job.state.reopenings.length" class="reopened" data-testid="reopenings">
+        <li v-for="r in job.state.reopenings" :key="r.at">
+          <strong>{{ t('sheet.reopened', { at: at(r.at), by: r.by }) }}.</strong> {{ r.reason }}
+        </li>
+      </ul>
       <table>
         <tbody>
           <tr>
@@ -86,7 +91,7 @@ const at = (s: string | null | undefined) => (s ? new Date(s).toLocaleString() :
             <td v-if="!view.bleed.applies">{{ t('sheet.not_bled') }}</td>
             <td v-else>
               <div v-for="w in view.bleed.plan?.wheels ?? []" :key="w.id" class="fig">
-                {{ w.id }}: {{ view.bleed.wheels[w.id].strokes }} × <Fig name="cm3" :value="w.stroke_cm3" />,
+                {{ w.id }}: {{ t('ui.strokes_made', { count: view.bleed.wheels[w.id].strokes }) }},
                 <Fig name="cm3" :value="view.bleed.wheels[w.id].cm3" />
               </div>
             </td>

@@ -7,6 +7,7 @@ import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import HoldTest from '@/components/HoldTest.vue'
 import PedalPlot from '@/components/PedalPlot.vue'
+import Reopen from '@/components/Reopen.vue'
 import Readings from '@/components/Readings.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
 import StateMark from '@/components/StateMark.vue'
@@ -60,17 +61,15 @@ const open = computed(() => (view.value ? view.value.gate.missing + view.value.g
           v-if="!view.released"
           type="button"
           class="tap main"
-          :disabled="!view.gate.passable || session.user?.role === 'trainee'"
+          :disabled="!view.gate.passable || !session.may('release_job')"
           data-testid="release"
           @click="store.release()"
         >
           {{ t('ui.release') }}
         </button>
-        <button v-else type="button" class="tap" data-testid="reopen" @click="store.send('reopened')">
-          {{ t('ui.reopen') }}
-        </button>
+        <Reopen v-else-if="session.may('reopen_job')" />
         <span v-if="!view.released && open" class="small">{{ t('caution.no_driving') }}</span>
-        <span v-if="session.user?.role === 'trainee'" class="small">{{ t('problem.trainee_release') }}</span>
+        <span v-if="!session.may('release_job')" class="small">{{ t('problem.trainee_release') }}</span>
       </div>
     </section>
 

@@ -1,0 +1,417 @@
+package job
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"geminate/brake/system"
+)
+
+// The commands: each takes who asks, in which role, and the job as it stands, and gives the events it comes
+// to. The job has them folded in already; whoever keeps the log appends them, all or none.
+
+// Log is the job's stored past, asked for only where a command needs more than the fold.
+type Log interface {
+	// Find gives the stored events of these ids, by id.
+	Find(ids []string) (map[string]Event, error)
+	// Since gives the events of a kind after seq, in order.
+	Since(seq int64, kind Kind) ([]Event, error)
+	// All gives the whole log in order.
+	All() ([]Event, error)
+}
+
+// Errors of commands.
+var (
+	ErrReleased    = errors.New("job: released: reopen it first")
+	ErrNotReleased = errors.New("job: not released")
+	ErrIDTaken     = errors.New("job: this event id was used for something else")
+	ErrNothing     = errors.New("job: nothing changed")
+)
+
+// ErrStale is an edit of something that someone else has changed since it was begun.
+type ErrStale struct{ Paths []string }
+
+func (e ErrStale) Error() string {
+	return "job: changed by someone else: " + strings.Join(e.Paths, ", ")
+}
+
+// In is an event as a client tells it.
+type In struct {
+	ID   string
+	Kind Kind
+	At   time.Time
+	Data []byte
+}
+
+// mostEvents is how long one job's log may grow: some thirty times the longest job's.
+const mostEvents = 200_000
+
+// Opening is what a job begins with.
+type Opening struct {
+	ID, EventID string
+	Intake      Intake
+	Choices     *Choices // nil takes the defaults
+}
+
+// Open begins a job.
+func Open(by Actor, now time.Time, o Opening) (*Job, []Event, error) {
+	if err := by.must(OpenJob); err != nil {
+		return nil, nil, err
+	}
+	if err := CheckIntake(&o.Intake); err != nil {
+		return nil, nil, err
+	}
+	c := DefaultChoices(o.Intake.System)
+	if o.Choices != nil {
+		c = *o.Choices
+	}
+	if err := CheckChoices(o.Intake.System, &c); err != nil {
+		return nil, nil, err
+	}
+	j := &Job{ID: o.ID, CreatedAt: now, State: newState()}
+	e := j.fact(by, now, o.EventID, &Opened{Intake: o.Intake, Choices: c})
+	j.freshen()
+	return j, []Event{e}, nil
+}
+
+// fact makes the next event of a command, settles it and folds it in.
+func (j *Job) fact(by Actor, now time.Time, id string, b Body) Event {
+	return j.factAt(by, now, now, id, b)
+}
+
+func (j *Job) factAt(by Actor, at, now time.Time, id string, b Body) Event {
+	if s, ok := b.(settler); ok {
+		s.Settle(j)
+	}
+	e := Event{ID: id, Seq: j.Head + 1, Kind: kindOf(b), At: at, StoredAt: now, By: by, Body: b}
+	j.apply(&e)
+	return e
+}
+
+func kindOf(b Body) Kind {
+	want := fmt.Sprintf("%T", b)
+	for _, k := range kinds {
+		if fmt.Sprintf("%T", k.body()) == want {
+			return k.kind
+		}
+	}
+	return ""
+}
+
+// Append takes what a person's screen tells, in order. What is stored already under the same id, told by the
+// same person, counts once. One refused event refuses them all.
+func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error) {
+	if j.Head+int64(len(in)) > mostEvents {
+		return nil, fault("$.events", "fault.count", map[string]any{"value": j.Head + int64(len(in)), "min": 0, "max": mostEvents})
+	}
+	ids := make([]string, 0, len(in))
+	for i, e := range in {
+		if err := validID(e.ID); err != nil {
+			return nil, underEvent(i, len(in), err)
+		}
+		ids = append(ids, e.ID)
+		if u, ok := peekUndone(e); ok {
+			ids = append(ids, u)
+		}
+	}
+	stored, err := log.Find(ids)
+	if err != nil {
+		return nil, err
+	}
+	var out []Event
+	replay := false
+	for i, e := range in {
+		b, err := j.tell(by, e, stored)
+		if err != nil {
+			return nil, underEvent(i, len(in), err)
+		}
+		if b == nil {
+			continue
+		}
+		f := j.factAt(by, j.within(e.At, now), now, e.ID, b)
+		stored[f.ID] = f
+		out = append(out, f)
+		_, undo := b.(*Undone)
+		replay = replay || undo
+	}
+	if replay {
+		all, err := log.All()
+		if err != nil {
+			return nil, err
+		}
+		*j = *Replay(j.ID, j.CreatedAt, append(all, out...))
+	}
+	j.freshen()
+	return out, nil
+}
+
+// tell judges one event; nil is one that is stored already.
+func (j *Job) tell(by Actor, e In, stored map[string]Event) (Body, error) {
+	k := findKind(e.Kind)
+	if k < 0 || !kinds[k].client {
+		return nil, fault("$.kind", "fault.unknown_kind", map[string]any{"value": clip(string(e.Kind))})
+	}
+	b, err := decodeBody(e.Kind, e.Data)
+	if err != nil {
+		return nil, err
+	}
+	if have, there := stored[e.ID]; there {
+		if !have.same(by, e.Kind, b) {
+			return nil, ErrIDTaken
+		}
+		return nil, nil
+	}
+	if err := by.must(kinds[k].command); err != nil {
+		return nil, err
+	}
+	if j.State.ReleasedAt != nil && !kinds[k].released {
+		return nil, ErrReleased
+	}
+	if j.Intake.System == nil {
+		return nil, fault("$", "fault.no_system", nil)
+	}
+	if t, ok := b.(*Ticked); ok && highVoltageSteps[t.Step] {
+		if err := by.must(TickHighVoltage); err != nil {
+			return nil, err
+		}
+	}
+	if u, ok := b.(*Undone); ok {
+		if err := j.mayUndo(by, u, stored); err != nil {
+			return nil, err
+		}
+	}
+	return b, b.Check(j)
+}
+
+// highVoltageSteps are done by trained people: never a trainee's tick.
+var highVoltageSteps = map[string]bool{"safe.scan_tool_release": true, "safe.isolate_high_voltage": true}
+
+func (j *Job) mayUndo(by Actor, u *Undone, stored map[string]Event) error {
+	of, there := stored[u.Of]
+	if !there {
+		return fault("$.data.of", "fault.no_such_event", map[string]any{"value": clip(u.Of)})
+	}
+	k := findKind(of.Kind)
+	switch {
+	// Undoing a reopening would release a vehicle past its gate.
+	case of.Kind == KindReleased || of.Kind == KindReopened:
+		return fault("$.data.of", "fault.release_not_undone", nil)
+	case !kinds[k].undoable || of.By.Elsewhere:
+		return fault("$.data.of", "fault.not_undone", nil)
+	case of.By.ID != by.ID:
+		return by.must(UndoOthers)
+	}
+	return nil
+}
+
+func peekUndone(e In) (string, bool) {
+	if e.Kind != KindUndo {
+		return "", false
+	}
+	b, err := decodeBody(e.Kind, e.Data)
+	if err != nil {
+		return "", false
+	}
+	u := b.(*Undone)
+	return u.Of, true
+}
+
+// underEvent names which of several events a fault is about.
+func underEvent(i, n int, err error) error {
+	var f system.Faults
+	if n < 2 || !errors.As(err, &f) {
+		return err
+	}
+	out := make(system.Faults, len(f))
+	for k, x := range f {
+		x.Path = fmt.Sprintf("$.events[%d]", i) + strings.TrimPrefix(x.Path, "$")
+		out[k] = x
+	}
+	return out
+}
+
+// within keeps a time inside the job's life: a tablet's clock may be wrong, the server's bounds it. When it was
+// stored is kept beside it.
+func (j *Job) within(at, now time.Time) time.Time {
+	at = at.UTC().Truncate(time.Millisecond)
+	if at.IsZero() || at.After(now) {
+		return now
+	}
+	if at.Before(j.CreatedAt) {
+		return j.CreatedAt
+	}
+	return at
+}
+
+// ChangeIntake takes an edited intake that was begun when the intake stood at version. What others changed in
+// the meantime is kept where the edit does not touch it; where it does, ErrStale names the fields.
+func (j *Job) ChangeIntake(log Log, by Actor, now time.Time, eventID string, version int64, in Intake) ([]Event, error) {
+	if err := j.editable(by, EditIntake); err != nil {
+		return nil, err
+	}
+	mine, err := merge(log, j.Intake, in, version, j.IntakeSeq, KindIntake)
+	if err != nil {
+		return nil, err
+	}
+	next, err := patched(j.Intake, mine)
+	if err != nil {
+		return nil, err
+	}
+	if err := CheckIntake(&next); err != nil {
+		return nil, err
+	}
+	for _, c := range mine {
+		if c.Path == "/pattern" || strings.HasPrefix(c.Path, "/system") {
+			if err := by.must(ChangeSystem); err != nil {
+				return nil, err
+			}
+			break
+		}
+	}
+	out := []Event{j.fact(by, now, eventID, &IntakeChanged{Changes: mine})}
+	if kept := adapted(j.Intake.System, j.Choices); CheckChoices(j.Intake.System, &j.Choices) != nil {
+		// A different system may not allow the old choices: a trailer has no booster to replace.
+		if dropped, err := differences(j.Choices, kept); err == nil && len(dropped) > 0 {
+			out = append(out, j.fact(by, now, eventID+".c", &ChoicesChanged{Changes: dropped, Because: BecauseSystem}))
+		}
+	}
+	j.freshen()
+	return out, nil
+}
+
+// ChangeChoices takes edited choices in the same way.
+func (j *Job) ChangeChoices(log Log, by Actor, now time.Time, eventID string, version int64, in Choices) ([]Event, error) {
+	if err := j.editable(by, SetUp); err != nil {
+		return nil, err
+	}
+	mine, err := merge(log, j.Choices, in, version, j.ChoicesSeq, KindChoices)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range mine {
+		if err := by.must(choiceCommand(c.Path)); err != nil {
+			return nil, err
+		}
+	}
+	next, err := patched(j.Choices, mine)
+	if err != nil {
+		return nil, err
+	}
+	if err := CheckChoices(j.Intake.System, &next); err != nil {
+		return nil, err
+	}
+	out := []Event{j.fact(by, now, eventID, &ChoicesChanged{Changes: mine})}
+	j.freshen()
+	return out, nil
+}
+
+// choiceCommand is what it takes to change a part of the choices.
+func choiceCommand(path string) Command {
+	part := strings.SplitN(strings.TrimPrefix(path, "/"), "/", 2)[0]
+	switch part {
+	case "costs":
+		return SetCosts
+	case "scope", "unit", "booster", "bench_on_vehicle", "lines_loose":
+		return Decide
+	}
+	return SetUp
+}
+
+func (j *Job) editable(by Actor, c Command) error {
+	if err := by.must(c); err != nil {
+		return err
+	}
+	if j.State.ReleasedAt != nil {
+		return ErrReleased
+	}
+	if j.Head >= mostEvents {
+		return fault("$.events", "fault.count", map[string]any{"value": j.Head, "min": 0, "max": mostEvents})
+	}
+	return nil
+}
+
+// merge gives the changes of an edit that was begun at a version, against the document as it stands.
+func merge[T any](log Log, now, edited T, version, current int64, kind Kind) ([]Change, error) {
+	base := now
+	var theirs []Change
+	if version < current {
+		since, err := log.Since(version, kind)
+		if err != nil {
+			return nil, err
+		}
+		for _, e := range since {
+			switch b := e.Body.(type) {
+			case *IntakeChanged:
+				theirs = append(theirs, b.Changes...)
+			case *ChoicesChanged:
+				theirs = append(theirs, b.Changes...)
+			}
+		}
+		if base, err = patched(now, reversed(theirs)); err != nil {
+			return nil, err
+		}
+	} else if version > current {
+		return nil, ErrStale{}
+	}
+	mine, err := differences(base, edited)
+	if err != nil {
+		return nil, err
+	}
+	if bad := clashes(mine, theirs); len(bad) > 0 {
+		return nil, ErrStale{bad}
+	}
+	if len(mine) == 0 {
+		return nil, ErrNothing
+	}
+	return mine, nil
+}
+
+// Release hands the vehicle over, if the gate passes.
+func (j *Job) Release(by Actor, now time.Time, eventID string) ([]Event, error) {
+	if err := by.must(ReleaseJob); err != nil {
+		return nil, err
+	}
+	if j.State.ReleasedAt != nil {
+		return nil, ErrReleased
+	}
+	r := &Released{}
+	if err := r.Check(j); err != nil {
+		return nil, err
+	}
+	return []Event{j.fact(by, now, eventID, r)}, nil
+}
+
+// Reopen takes a release back, with a reason that stays on the record.
+func (j *Job) Reopen(by Actor, now time.Time, eventID, reason string) ([]Event, error) {
+	if err := by.must(ReopenJob); err != nil {
+		return nil, err
+	}
+	if j.State.ReleasedAt == nil {
+		return nil, ErrNotReleased
+	}
+	r := &Reopened{Reason: strings.TrimSpace(reason)}
+	if err := errors.Join(r.Valid(), r.Check(j)); err != nil {
+		return nil, err
+	}
+	return []Event{j.fact(by, now, eventID, r)}, nil
+}
+
+// BringIn makes a file's job one of this shop's: its events are history from elsewhere, and the gate here
+// starts open.
+func BringIn(by Actor, now time.Time, f *File, id, eventID string) (*Job, []Event, error) {
+	if err := by.must(BringJobIn); err != nil {
+		return nil, nil, err
+	}
+	events := slices.Clone(f.Events)
+	for i := range events {
+		events[i].Seq, events[i].StoredAt = int64(i+1), now
+		events[i].By.Elsewhere, events[i].By.ID, events[i].By.Role = true, "", ""
+	}
+	j := Replay(id, f.CreatedAt, events)
+	e := j.fact(by, now, eventID, &BroughtIn{Format: f.Format, FileID: f.ID})
+	j.freshen()
+	return j, append(events, e), nil
+}

@@ -1,0 +1,225 @@
+package job
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"geminate/brake/system"
+)
+
+// Kind names what an event tells.
+type Kind string
+
+// Event is one fact of a job's log. Seq counts from 1 within the job. At is when it happened by the clock of
+// whoever tells it, StoredAt when the server took it; both UTC.
+type Event struct {
+	ID       string
+	Seq      int64
+	Kind     Kind
+	At       time.Time
+	StoredAt time.Time
+	By       Actor
+	Body     Body
+}
+
+// Body is what one kind of event carries. Three questions are kept apart: whether it can be at all (Valid:
+// shape and bounds, asked of anything that comes in, from whichever source), whether it makes sense for the
+// job as it stands (Check), and what it changes (Apply, which never fails: it also replays the past).
+type Body interface {
+	Valid() error
+	Check(j *Job) error
+	Apply(j *Job, e *Event)
+}
+
+// settler is a body that takes down figures of the moment before it is stored: what a stroke moved is worked
+// out once, with the method and stroke of that time, and kept.
+type settler interface{ Settle(j *Job) }
+
+// kinds lists every kind of event once: how its body is made, which command it takes to tell it, whether a
+// client tells it directly, whether it can be taken back, and whether a released record takes it.
+var kinds = []struct {
+	kind     Kind
+	body     func() Body
+	command  Command
+	client   bool
+	undoable bool
+	released bool
+}{
+	{KindOpened, func() Body { return &Opened{} }, OpenJob, false, false, false},
+	{KindIntake, func() Body { return &IntakeChanged{} }, EditIntake, false, false, false},
+	{KindChoices, func() Body { return &ChoicesChanged{} }, SetUp, false, false, false},
+	{KindFinding, func() Body { return &FindingMade{} }, TakeReading, true, true, false},
+	{KindTick, func() Body { return &Ticked{} }, TickStep, true, true, false},
+	{KindBenchStroke, func() Body { return &BenchStroked{} }, CountStroke, true, true, false},
+	{KindBleedStroke, func() Body { return &BleedStroked{} }, CountStroke, true, true, false},
+	{KindBleedVolume, func() Body { return &VolumeMoved{} }, CountStroke, true, true, false},
+	{KindRefill, func() Body { return &Filled{} }, CountStroke, true, true, false},
+	{KindWheelClear, func() Body { return &WheelSeen{} }, CountStroke, true, true, false},
+	{KindNote, func() Body { return &Noted{} }, WriteNote, true, true, true},
+	{KindUndo, func() Body { return &Undone{} }, UndoOwn, true, true, false},
+	{KindReleased, func() Body { return &Released{} }, ReleaseJob, false, false, false},
+	{KindReopened, func() Body { return &Reopened{} }, ReopenJob, false, false, true},
+	{KindBroughtIn, func() Body { return &BroughtIn{} }, BringJobIn, false, false, false},
+}
+
+// Event kinds.
+const (
+	KindOpened      Kind = "opened"
+	KindIntake      Kind = "intake_changed"
+	KindChoices     Kind = "choices_changed"
+	KindFinding     Kind = "finding"
+	KindTick        Kind = "tick"
+	KindBenchStroke Kind = "bench_stroke"
+	KindBleedStroke Kind = "bleed_stroke"
+	KindBleedVolume Kind = "bleed_volume"
+	KindRefill      Kind = "refill"
+	KindWheelClear  Kind = "wheel_clear"
+	KindNote        Kind = "note"
+	KindUndo        Kind = "undo"
+	KindReleased    Kind = "released"
+	KindReopened    Kind = "reopened"
+	KindBroughtIn   Kind = "brought_in"
+)
+
+// ClientKinds are the events a person's screen may tell; the others come of commands.
+func ClientKinds() []Kind {
+	var out []Kind
+	for _, k := range kinds {
+		if k.client {
+			out = append(out, k.kind)
+		}
+	}
+	return out
+}
+
+// ClientBodies are empty bodies of the kinds a screen may tell, for the API's description.
+func ClientBodies() []any {
+	var out []any
+	for _, k := range kinds {
+		if k.client {
+			out = append(out, k.body())
+		}
+	}
+	return out
+}
+
+func findKind(k Kind) int {
+	for i := range kinds {
+		if kinds[i].kind == k {
+			return i
+		}
+	}
+	return -1
+}
+
+// eventMost is how many bytes one event may carry.
+const eventMost = 64 << 10
+
+// decodeBody reads what an event of a kind carries: known fields alone, within bounds.
+func decodeBody(k Kind, data []byte) (Body, error) {
+	i := findKind(k)
+	if i < 0 {
+		return nil, system.Faults{{Path: "$.kind", Code: "fault.unknown_kind", With: map[string]any{"value": clip(string(k))}}}
+	}
+	if len(data) > eventMost && kinds[i].client {
+		return nil, system.Faults{{Path: "$.data", Code: "fault.too_large", With: map[string]any{"max_bytes": eventMost}}}
+	}
+	b := kinds[i].body()
+	if len(bytes.TrimSpace(data)) > 0 {
+		d := json.NewDecoder(bytes.NewReader(data))
+		d.DisallowUnknownFields()
+		if err := d.Decode(b); err != nil {
+			return nil, system.Faults{{Path: "$.data", Code: "fault.syntax", With: map[string]any{"line": 1, "detail": clip(err.Error())}}}
+		}
+	}
+	if err := b.Valid(); err != nil {
+		return nil, err
+	}
+	return b, nil
+}
+
+// clip keeps what strangers send out of messages at length.
+func clip(s string) string {
+	r := []rune(s)
+	return string(r[:min(len(r), 80)])
+}
+
+type eventJSON struct {
+	ID       string          `json:"id"`
+	Seq      int64           `json:"seq"`
+	Kind     Kind            `json:"kind"`
+	At       time.Time       `json:"at"`
+	StoredAt time.Time       `json:"stored_at"`
+	By       Actor           `json:"by"`
+	Data     json.RawMessage `json:"data"`
+}
+
+// MarshalJSON writes an event as files and the API have it.
+func (e Event) MarshalJSON() ([]byte, error) {
+	data, err := json.Marshal(e.Body)
+	if err != nil {
+		return nil, fmt.Errorf("job: event %s: %w", e.ID, err)
+	}
+	return json.Marshal(eventJSON{e.ID, e.Seq, e.Kind, e.At, e.StoredAt, e.By, data})
+}
+
+// UnmarshalJSON reads one back.
+func (e *Event) UnmarshalJSON(raw []byte) error {
+	var x eventJSON
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&x); err != nil {
+		return err
+	}
+	b, err := decodeBody(x.Kind, x.Data)
+	if err != nil {
+		return err
+	}
+	*e = Event{x.ID, x.Seq, x.Kind, x.At, x.StoredAt, x.By, b}
+	return nil
+}
+
+// DecodeEvent puts an event together from how it is kept: its envelope and its body as JSON.
+func DecodeEvent(e Event, data []byte) (Event, error) {
+	b, err := decodeBody(e.Kind, data)
+	e.Body = b
+	return e, err
+}
+
+// validID says whether an event's id may be kept: 1 to 64 letters, digits, dots, dashes, underscores, colons.
+// Made by clients, it is compared to the letter everywhere.
+func validID(id string) error {
+	ok := id != "" && len(id) <= 64
+	for _, c := range []byte(id) {
+		ok = ok && (c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '-' || c == '_' || c == '.' || c == ':')
+	}
+	if !ok {
+		return system.Faults{{Path: "$.id", Code: "fault.event_id"}}
+	}
+	return nil
+}
+
+// same says whether an event sent again is the one stored: the same person telling the same. What was settled
+// when it was stored is not compared.
+func (e *Event) same(by Actor, kind Kind, sent Body) bool {
+	if e.By.ID != by.ID || e.Kind != kind {
+		return false
+	}
+	tree := func(b Body) map[string]any {
+		raw, _ := json.Marshal(b)
+		var out map[string]any
+		_ = json.Unmarshal(raw, &out)
+		return out
+	}
+	have, want := tree(e.Body), tree(sent)
+	for k, v := range want {
+		a, _ := json.Marshal(v)
+		b, _ := json.Marshal(have[k])
+		if !bytes.Equal(a, b) {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,124 @@
+package job
+
+import (
+	"encoding/json"
+	"time"
+
+	"geminate/brake/diagnose"
+	"geminate/brake/pedal"
+	"geminate/brake/twin"
+	"geminate/brake/units"
+)
+
+// State is what a job's events come to.
+type State struct {
+	Findings     map[string]map[string]Found `json:"findings"` // by phase, by id
+	Ticks        map[string]Tick             `json:"ticks"`
+	BenchStrokes int                         `json:"bench_strokes"`
+	BleedStrokes map[string]int              `json:"bleed_strokes"`
+	BleedCM3     map[string]float64          `json:"bleed_cm3"` // through each wheel, by any method
+	Clear        map[string]bool             `json:"clear"`
+	Refills      int                         `json:"refills"`
+	// DrawnCM3 is how far the reservoir stands below its mark.
+	DrawnCM3 float64 `json:"drawn_cm3"`
+	// Dry are the circuits that ran dry, until their wheels are done again.
+	Dry          map[string]bool `json:"dry"`
+	Notes        []string        `json:"notes"`
+	ReleasedAt   *time.Time      `json:"released_at"`
+	ReleasedBy   string          `json:"released_by"`
+	ReleasedRole Role            `json:"released_role,omitempty"`
+	Reopenings   []Reopening     `json:"reopenings"`
+	// History is what a file claimed where the job was brought in, nil for a job of this shop.
+	History *Claim `json:"history"`
+	// Dropped are the choices the last change of the system took with it, as JSON Pointers.
+	Dropped []string `json:"dropped,omitempty"`
+	// LastStroke is what undo would take back at the counting stations, by kind an event's id.
+	LastStroke map[string]string `json:"last_stroke"`
+	// WorkSeq is the last event that did something to the vehicle.
+	WorkSeq int64 `json:"work_seq"`
+	// Air is what Verify's readings say of the air left: worked out when they are read, since the fit takes
+	// a good part of a second. nil while none can be used.
+	Air *pedal.Result `json:"air"`
+}
+
+// Found is a finding as it stands, with the event that told it.
+type Found struct {
+	ID    string          `json:"id"`
+	Value json.RawMessage `json:"value"`
+	Sure  *bool           `json:"sure,omitempty"`
+	Seq   int64           `json:"seq"`
+}
+
+// Tick is a plan step done.
+type Tick struct {
+	At       time.Time           `json:"at"`
+	By       string              `json:"by"`
+	TorqueNM *float64            `json:"torque_nm,omitempty"`
+	Verdict  units.TorqueVerdict `json:"verdict,omitempty"`
+	Rod      *Rod                `json:"rod,omitempty"`
+	Gap      *twin.Pushrod       `json:"gap,omitempty"`
+	EventID  string              `json:"event_id"`
+}
+
+func newState() State {
+	return State{Findings: map[string]map[string]Found{PhaseDiagnose: {}, PhaseVerify: {}}, Ticks: map[string]Tick{},
+		BleedStrokes: map[string]int{}, BleedCM3: map[string]float64{}, Clear: map[string]bool{}, Dry: map[string]bool{},
+		Notes: []string{}, Reopenings: []Reopening{}, LastStroke: map[string]string{}}
+}
+
+// Done is the set of ticked steps.
+func (s *State) Done() map[string]bool {
+	out := make(map[string]bool, len(s.Ticks))
+	for id := range s.Ticks {
+		out[id] = true
+	}
+	return out
+}
+
+// findings gives the findings of a phase as the diagnosis takes them.
+func (s *State) findings(phase string) map[string]diagnose.Finding {
+	out := make(map[string]diagnose.Finding, len(s.Findings[phase]))
+	for id, f := range s.Findings[phase] {
+		out[id] = diagnose.Finding{ID: f.ID, Value: f.Value, Sure: f.Sure}
+	}
+	return out
+}
+
+// apply makes one event's change and moves the head of the log.
+func (j *Job) apply(e *Event) {
+	e.Body.Apply(j, e)
+	j.Head = e.Seq
+	j.UpdatedAt = e.StoredAt
+}
+
+// Replay folds a whole log. Undone events are passed over; an undo can itself be undone.
+func Replay(id string, createdAt time.Time, events []Event) *Job {
+	j := &Job{ID: id, CreatedAt: createdAt, State: newState()}
+	undone := map[string]bool{}
+	for i := len(events) - 1; i >= 0; i-- {
+		if u, ok := events[i].Body.(*Undone); ok && !undone[events[i].ID] {
+			undone[u.Of] = true
+		}
+	}
+	for i := range events {
+		if !undone[events[i].ID] {
+			events[i].Body.Apply(j, &events[i])
+		}
+		j.Head, j.UpdatedAt = events[i].Seq, events[i].StoredAt
+	}
+	j.freshen()
+	return j
+}
+
+// freshen works out what is kept because it is dear.
+func (j *Job) freshen() {
+	if !j.airStale {
+		return
+	}
+	j.airStale = false
+	j.State.Air = nil
+	if j.Intake.System != nil {
+		in := j.verifyInput()
+		j.State.Air = in.Air()
+	}
+}

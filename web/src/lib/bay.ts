@@ -1,0 +1,63 @@
+import { useDebounceFn, useIntervalFn } from '@vueuse/core'
+import { onMounted, reactive, ref, watch } from 'vue'
+import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
+
+const every = 8000
+
+/** The jobs in the bay: a page of them, what narrows it, and how many there are of each kind. */
+export function useBay() {
+  const jobs = ref<Schemas['JobCard'][] | null>(null)
+  const counts = ref<Schemas['StoreBayCount'][]>([])
+  const next = ref('')
+  const query = reactive({ text: '', standing: '', station: '' })
+  const problem = ref<Problem | null>(null)
+  let pages = 1
+  let asked = 0
+
+  async function page(after: string) {
+    const standing = (query.standing || undefined) as 'open' | undefined
+    const q = {
+      text: query.text || undefined,
+      standing,
+      station: query.station || undefined,
+      after: after || undefined,
+    }
+    return ask(api.GET('/api/jobs', { params: { query: q } }))
+  }
+  /** Asks for as many pages as are shown; an answer that was overtaken is dropped. */
+  async function load() {
+    const mine = ++asked
+    try {
+      const all: Schemas['JobCard'][] = []
+      let after = ''
+      for (let i = 0; i < pages; i++) {
+        const v = await page(after)
+        if (mine !== asked) return
+        all.push(...v.jobs)
+        counts.value = v.counts
+        after = next.value = v.next
+        if (!after) break
+      }
+      jobs.value = all
+      problem.value = null
+    } catch (e) {
+      if (!(e instanceof Refused)) throw e
+      if (mine === asked && !jobs.value) problem.value = e.problem
+    }
+  }
+  async function onward() {
+    pages++
+    await load()
+  }
+  function anew() {
+    pages = 1
+    if (query.standing !== 'open') query.station = ''
+    void load()
+  }
+  watch(query, useDebounceFn(anew, 200))
+  useIntervalFn(() => {
+    if (document.visibilityState === 'visible') void load()
+  }, every)
+  onMounted(load)
+  return { jobs, counts, next, query, problem, load, onward }
+}

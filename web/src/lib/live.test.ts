@@ -1,0 +1,78 @@
+import { mount } from '@vue/test-utils'
+import { defineComponent, ref } from 'vue'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { useLive } from './live'
+
+class Source {
+  static made: Source[] = []
+  static CLOSED = 2
+  readyState = 1
+  onerror: () => void = () => {}
+  heard: Record<string, (e: unknown) => void> = {}
+  closed = false
+  constructor(readonly url: string) {
+    Source.made.push(this)
+  }
+  addEventListener(kind: string, fn: (e: unknown) => void) {
+    this.heard[kind] = fn
+  }
+  close() {
+    this.closed = true
+  }
+}
+
+describe('the live log', () => {
+  beforeEach(() => {
+    Source.made = []
+    vi.stubGlobal('EventSource', Source)
+    vi.useFakeTimers()
+  })
+  afterEach(() => vi.unstubAllGlobals())
+
+  const on = () => {
+    const id = ref('j')
+    const changed = vi.fn()
+    const w = mount(
+      defineComponent({
+        setup: () => useLive(id, () => 7, changed),
+        render: () => null,
+      }),
+    )
+    return { id, changed, w, here: () => w.vm.here, last: () => Source.made.at(-1)! }
+  }
+
+  it('asks from the head on and tells only what is newer', () => {
+    const t = on()
+    expect(t.last().url).toContain('/api/jobs/j/live')
+    expect(t.last().url).toContain('since=7')
+    t.last().heard.log({ lastEventId: '7' })
+    expect(t.changed).not.toHaveBeenCalled()
+    t.last().heard.log({ lastEventId: '8' })
+    expect(t.changed).toHaveBeenCalledTimes(1)
+  })
+
+  it('names the others, not this screen itself', () => {
+    const t = on()
+    const mine = new URL(t.last().url, 'http://x').searchParams.get('tab')
+    t.last().heard.here({
+      data: JSON.stringify([
+        { tab: mine, name: 'Me' },
+        { tab: 'other', name: 'Piet' },
+      ]),
+    })
+    expect(t.here()).toEqual([{ tab: 'other', name: 'Piet' }])
+  })
+
+  it('asks again when the browser has given up, and lets go when it is left', async () => {
+    const t = on()
+    t.last().readyState = Source.CLOSED
+    t.last().onerror()
+    await vi.advanceTimersByTimeAsync(5000)
+    expect(Source.made).toHaveLength(2)
+    t.id.value = 'k'
+    await vi.advanceTimersByTimeAsync(1)
+    expect(t.last().url).toContain('/api/jobs/k/live')
+    t.w.unmount()
+    expect(t.last().closed).toBe(true)
+  })
+})
