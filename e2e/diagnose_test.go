@@ -14,7 +14,7 @@ import (
 func TestDiagnoseGuidesAndExplains(t *testing.T) {
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
-	openPickup(p)
+	openPickupAs(p, "piet") // what only the lead may: costs, the catalogue
 	p.goTo("diagnose")
 	p.click("pedal.sinks-slow")
 	p.has("judgement", "Keep testing")

@@ -9,10 +9,12 @@ import (
 )
 
 // openPickup signs the technician in and opens the demo pickup.
-func openPickup(p *page) {
+func openPickup(p *page) { openPickupAs(p, "mara") }
+
+func openPickupAs(p *page, who string) {
 	p.t.Helper()
 	p.shot("sign-in")
-	p.click("demo-mara")
+	p.click("demo-" + who)
 	p.until("the bay", `document.querySelectorAll('[data-testid=job]').length === 3`)
 	p.shot("bay")
 	p.do(chromedp.Click(chromedp.CSS(`li:first-child [data-testid=job]`)))

@@ -34,15 +34,15 @@ func TestServeOnASharedDatabase(t *testing.T) {
 		out, err := cmd.CombinedOutput()
 		return string(out), err
 	}
-	out, err := account("correct horse\n", "Ana", "--role", "lead")
+	out, err := account("correct horse lamp\n", "Ana", "--role", "lead")
 	require.NoError(t, err, out)
-	out, err = account("correct horse\n", "ana")
+	out, err = account("correct horse lamp\n", "ana")
 	require.Error(t, err)
 	assert.Contains(t, out, "already")
 	out, err = account("short\n", "ben")
 	require.Error(t, err)
-	assert.Contains(t, out, "8 characters")
-	_, err = account("correct horse\n", "ben", "--role", "king")
+	assert.Contains(t, out, "10 characters")
+	_, err = account("correct horse lamp\n", "ben", "--role", "king")
 	require.Error(t, err)
 
 	// Two servers share one database; a session of the one is good at the other.
@@ -67,7 +67,7 @@ func TestServeOnASharedDatabase(t *testing.T) {
 	p.fill("password", "wrong horse")
 	p.click("sign-in")
 	p.until("the refusal", `document.body.innerText.includes("Name or password is wrong")`)
-	p.fill("password", "correct horse")
+	p.fill("password", "correct horse lamp")
 	p.key("\r")
 	p.see("new-job")
 	p.do(chromedp.Navigate(url(1)))

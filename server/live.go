@@ -23,8 +23,8 @@ import (
 
 const (
 	lookEvery  = 250 * time.Millisecond // at what other servers wrote
-	tellEvery  = 15 * time.Second       // a sign of life, and the session's
-	hereEvery  = 8 * time.Second
+	tellEvery  = 15 * time.Second       // the session is looked at again
+	hereEvery  = 3 * time.Second        // a sign of life both ways: a screen that is gone is noticed in writing to it
 	liveAtOnce = 500 // events told in one go
 	liveMost   = 400 // streams of one server
 )
@@ -198,12 +198,12 @@ func (t *stream) run(life context.Context, w *bufio.Writer) {
 		case <-t.wake:
 		case <-here.C:
 			t.announce(life)
+			if _, err := w.WriteString(": here\n\n"); err != nil {
+				return
+			}
 		case <-alive.C:
 			if !t.s.knownSession(t.session) {
 				return // signed out: the screen asks again and is told so
-			}
-			if _, err := w.WriteString(": here\n\n"); err != nil {
-				return
 			}
 		}
 	}

@@ -19,7 +19,7 @@ func IsAway(err error) bool {
 	switch {
 	case err == nil:
 		return false
-	case errors.Is(err, driver.ErrBadConn), errors.Is(err, mysql.ErrInvalidConn), errors.Is(err, syscall.ECONNREFUSED), errors.Is(err, syscall.ECONNRESET),
+	case errors.Is(err, driver.ErrBadConn), strings.Contains(err.Error(), "sql: database is closed"), errors.Is(err, mysql.ErrInvalidConn), errors.Is(err, syscall.ECONNREFUSED), errors.Is(err, syscall.ECONNRESET),
 		errors.Is(err, io.ErrUnexpectedEOF), errors.As(err, &op):
 		return true
 	case errors.As(err, &my): // shutting down; too many connections; not allowed in yet

@@ -259,6 +259,9 @@ func (o *outlook) answers(x *outcome) []Answer {
 				by[h.b] += row[k]
 			}
 		}
+		if !(pv > 0) {
+			continue // no hypothesis allows this answer: nothing can be said of what would follow
+		}
 		lead := -1
 		for f, y := range by {
 			if y > by[lead] || (y == by[lead] && f < lead) {

@@ -99,7 +99,7 @@ func CheckChoices(s *system.System, c *Choices) error {
 	}
 	if b := c.Bench; !(b.TiltDeg >= -45 && b.TiltDeg <= 45) {
 		add("$.bench.tilt_deg", "fault.range", map[string]any{"value": b.TiltDeg, "min": -45, "max": 45})
-	} else if !(b.StrokeMM > 0 && b.StrokeMM <= 100) {
+	} else if !(b.StrokeMM >= 1 && b.StrokeMM <= 100) {
 		add("$.bench.stroke_mm", "fault.range", map[string]any{"value": b.StrokeMM, "min": 1, "max": 100})
 	}
 	if c.Scope.OpensHydraulics() {

@@ -4,10 +4,12 @@ import type { Schemas } from '@/api/client'
 import NumField from './NumField.vue'
 import { useChoices } from '@/lib/choices'
 import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** The shop's own costs: what the choice between testing on and acting is weighed with. */
 const props = defineProps<{ costs: Schemas['DiagnoseCosts']; alternatives: Schemas['DiagnoseActionCost'][] }>()
 const { set } = useChoices()
+const session = useSession()
 const own = reactive({ per_minute: 0, comeback: 0, unsafe: 0 } as Record<string, number | null>)
 const parts = reactive<Record<string, number | null>>({})
 watch(
@@ -89,7 +91,10 @@ function keep() {
         :max="20000"
       />
     </div>
-    <button type="button" class="tap" data-testid="costs-store" @click="keep">{{ t('ui.costs_store') }}</button>
+    <button v-if="session.may('set_costs')" type="button" class="tap" data-testid="costs-store" @click="keep">
+      {{ t('ui.costs_store') }}
+    </button>
+    <p v-else class="small">{{ t('ui.costs_lead') }}</p>
   </details>
 </template>
 

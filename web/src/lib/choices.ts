@@ -26,23 +26,29 @@ function makeEditor() {
   const kept = localStorage.getItem(key)
   const mine = ref<Choices | null>(kept ? JSON.parse(kept) : null)
   const choices = computed<Choices>(() => mine.value ?? store.job!.choices)
+  // The version the edit began from: one that comes in meanwhile must not make it look fresh.
+  let base = kept ? Number(localStorage.getItem(key + '.base') ?? store.job!.choices_version) : 0
   let saving = false
   // One at a time: a second save under the first one's version would look like someone else's edit.
   async function saveLatest() {
     const now = mine.value
     if (!now || saving) return
     saving = true
-    await store.saveChoices(now).catch(() => false)
+    const stored = await store.saveChoices(now, base || undefined).catch(() => false)
     saving = false
+    if (stored) base = store.job?.choices_version ?? 0
     const offline = store.problem?.code === 'problem.network'
     if (mine.value !== now) return void saveLatest()
     if (offline) return void setTimeout(saveLatest, 2000)
     mine.value = null // stored, or refused and said so, or put to the person as a conflict
     localStorage.removeItem(key)
+    localStorage.removeItem(key + '.base')
   }
   const push = useDebounceFn(saveLatest, 200)
   function set(change: Partial<Choices>) {
+    if (!mine.value) base = store.job!.choices_version
     mine.value = { ...choices.value, ...change }
+    localStorage.setItem(key + '.base', String(base))
     localStorage.setItem(key, JSON.stringify(mine.value))
     return push()
   }

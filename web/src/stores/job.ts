@@ -57,16 +57,17 @@ export const useJob = defineStore('job', {
     undo(of: string) {
       return this.send('undo', { of })
     },
-    async saveChoices(choices: Choices): Promise<boolean> {
+    /** `from` is the version the edit started from: what others changed since is kept where it does not touch. */
+    async saveChoices(choices: Choices, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }
-      const version = this.job!.choices_version
+      const version = from ?? this.job!.choices_version
       return this.save('choices', choices, () =>
         ask(api.PUT('/api/jobs/{id}/choices', { params: { path }, body: { version, choices } })),
       )
     },
-    async saveIntake(intake: Intake): Promise<boolean> {
+    async saveIntake(intake: Intake, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }
-      const version = this.job!.intake_version
+      const version = from ?? this.job!.intake_version
       return this.save('intake', intake, () =>
         ask(api.PUT('/api/jobs/{id}/intake', { params: { path }, body: { version, intake } })),
       )

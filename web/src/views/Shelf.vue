@@ -9,8 +9,10 @@ import ImportState from '@/components/ImportState.vue'
 import NumField from '@/components/NumField.vue'
 import TopBar from '@/components/TopBar.vue'
 import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** The catalogue: search by what was measured, bring units in, take them onto the shelf. */
+const session = useSession()
 const kinds = ['master_cylinder', 'vacuum_booster', 'hydraulic_booster']
 const q = reactive({
   kind: 'master_cylinder',
@@ -93,8 +95,11 @@ async function follow() {
         <p class="small">{{ t('ui.catalogue_note', { all }) }}</p>
       </div>
       <div class="row">
-        <button type="button" class="tap" @click="file?.click()">{{ t('ui.catalogue_import') }}</button>
+        <button v-if="session.may('import_catalogue')" type="button" class="tap" @click="file?.click()">
+          {{ t('ui.catalogue_import') }}
+        </button>
         <input
+          v-if="session.may('import_catalogue')"
           ref="file"
           type="file"
           accept=".csv,.json,text/csv,application/json"
@@ -176,6 +181,7 @@ async function follow() {
           </span>
         </div>
         <button
+          v-if="session.may('set_shelf')"
           type="button"
           class="tap"
           :aria-pressed="!!shelved[u.id]"

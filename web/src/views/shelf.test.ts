@@ -2,6 +2,7 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 import { i18n } from '@/lib/words'
+import { useSession } from '@/stores/session'
 import Shelf from './Shelf.vue'
 
 const global = { plugins: [i18n], stubs: { TopBar: true, RouterLink: true } }
@@ -19,6 +20,7 @@ let answers: Record<string, unknown> = {}
 
 beforeEach(() => {
   setActivePinia(createPinia())
+  useSession().user = { rights: ['set_shelf', 'import_catalogue'] } as never
   asked = []
   answers = { '/api/catalogue/search': { units: [unit('a', 25.4), unit('b', 25.4)], all: 9, shelved: ['b'] } }
   vi.stubGlobal('fetch', async (r: Request) => {

@@ -38,7 +38,9 @@ const underWay = computed(() =>
   waiting.value.filter((e) => e.data.wheel === at.value).reduce((sum, e) => sum + (e.data.strokes ?? 1), 0),
 )
 const enough = computed(() => {
-  const through = (view.value?.wheels[at.value]?.cm3 ?? 0) + underWay.value * (wheel.value?.stroke_cm3 ?? 0)
+  const through =
+    ((store.job!.state.bleed_cm3 as Record<string, number>)[at.value] ?? 0) +
+    underWay.value * (wheel.value?.stroke_cm3 ?? 0)
   return !!wheel.value && through >= wheel.value.volume_cm3 * 0.999
 })
 watchEffect(() => {

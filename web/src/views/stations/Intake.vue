@@ -21,11 +21,35 @@ const copy = <T,>(v: T): T => JSON.parse(JSON.stringify(v))
 const key = 'geminate.intake.' + store.job!.id
 const kept = localStorage.getItem(key)
 const draft = ref<Intake>(kept ? JSON.parse(kept) : copy(store.job!.intake))
+// The version the draft began from goes with it: an edit that comes in meanwhile must not make it look fresh.
+const base = ref(
+  kept ? Number(localStorage.getItem(key + '.base') ?? store.job!.intake_version) : store.job!.intake_version,
+)
+function forget() {
+  localStorage.removeItem(key)
+  localStorage.removeItem(key + '.base')
+}
+function keep() {
+  localStorage.setItem(key, JSON.stringify(draft.value))
+  localStorage.setItem(key + '.base', String(base.value))
+}
+function takeStored() {
+  draft.value = copy(store.job!.intake)
+  base.value = store.job!.intake_version
+}
 const dirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(store.job!.intake))
 watch(
   () => store.job!.intake_version,
   () => {
-    if (!localStorage.getItem(key)) draft.value = copy(store.job!.intake)
+    if (!localStorage.getItem(key)) takeStored()
+  },
+)
+
+// A clash was settled: what stands on the screen is what was chosen, not the draft that came too late.
+watch(
+  () => store.conflict,
+  (now, was) => {
+    if (!now && was?.part === 'intake') takeStored()
   },
 )
 
@@ -42,8 +66,8 @@ const check = useDebounceFn(async () => {
 watch(
   draft,
   () => {
-    if (dirty.value) localStorage.setItem(key, JSON.stringify(draft.value))
-    else localStorage.removeItem(key)
+    if (dirty.value) keep()
+    else forget()
     void check()
   },
   { deep: true },
@@ -53,14 +77,14 @@ function choosePattern(id: string | null) {
   if (p?.system) Object.assign(draft.value, { pattern: p.id, system: copy(p.system) })
 }
 async function save(next: boolean) {
-  localStorage.removeItem(key)
-  if (await store.saveIntake(draft.value)) {
-    draft.value = copy(store.job!.intake)
+  forget()
+  if (await store.saveIntake(draft.value, base.value)) {
+    takeStored()
     if (next) await router.push({ name: 'diagnose' })
-  } else if (!store.conflict) localStorage.setItem(key, JSON.stringify(draft.value))
+  } else if (!store.conflict) keep()
 }
 function back() {
-  draft.value = copy(store.job!.intake)
+  takeStored()
   void store.loadNormal()
 }
 const tools = computed(() => draft.value.tools ?? session.vocabulary?.tools ?? [])

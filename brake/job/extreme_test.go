@@ -1,0 +1,169 @@
+package job
+
+import (
+	"encoding/json"
+	"math"
+	"math/rand/v2"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/bleed"
+	"geminate/brake/match"
+	"geminate/brake/system"
+)
+
+// shaken bends the numbers of a system file at random, some by a hair, some to a hundredth or a hundredfold.
+func shaken(v any, r *rand.Rand) any {
+	switch x := v.(type) {
+	case map[string]any:
+		for k := range x {
+			x[k] = shaken(x[k], r)
+		}
+	case []any:
+		for i := range x {
+			x[i] = shaken(x[i], r)
+		}
+	case float64:
+		switch r.IntN(70) {
+		case 0:
+			return x * math.Pow(10, r.Float64()*4-2)
+		case 1:
+			return 0.0
+		}
+	}
+	return v
+}
+
+// viewBudget is what a request may compute (server, computeMost). It is no measure of speed, which the benchmarks
+// give: a view that never ends is what is looked for.
+const viewBudget = 2 * time.Second
+
+// Whatever the reader lets in, every view answers, in time and with figures that are figures.
+func TestEveryViewOfAnyValidSystemAnswers(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 26))
+	valid := 0
+	for range 700 {
+		p := system.Patterns[r.IntN(len(system.Patterns))]
+		s := p.Build()
+		raw, err := json.Marshal(s)
+		require.NoError(t, err)
+		var doc any
+		require.NoError(t, json.Unmarshal(raw, &doc))
+		raw, err = json.Marshal(shaken(doc, r))
+		require.NoError(t, err)
+		bent, err := system.Parse(raw)
+		if err != nil {
+			continue
+		}
+		valid++
+		j := &Job{Intake: Intake{Vehicle: "V", Complaint: "c", Pattern: p.ID, System: bent}, Choices: extremeChoices(bent, r), State: newState()}
+		if CheckChoices(bent, &j.Choices) != nil {
+			j.Choices = DefaultChoices(bent)
+			if CheckChoices(bent, &j.Choices) != nil {
+				j.Choices = adapted(bent, j.Choices)
+			}
+		}
+		if CheckChoices(bent, &j.Choices) != nil {
+			continue // refused at the door, by name: nothing of it is stored
+		}
+		read := func(id, value string) {
+			f := FindingMade{Phase: PhaseVerify, Finding: id, Value: json.RawMessage(value)}
+			if f.Check(j) == nil {
+				f.Apply(j, &Event{Seq: 1})
+			}
+		}
+		read("pedal.readings", `[{"pedal_force_n":200,"travel_mm":40},{"pedal_force_n":350,"travel_mm":60}]`)
+		for name, view := range map[string]func() (any, error){
+			"status":   func() (any, error) { j.freshen(); return j.View(), nil },
+			"diagnose": func() (any, error) { return j.Diagnose(t.Context()) },
+			"match":    func() (any, error) { return j.Match(t.Context(), nil, began) },
+			"replace":  func() (any, error) { return j.Replace() },
+			"bench":    func() (any, error) { return j.Bench() },
+			"bleed":    func() (any, error) { return j.Bleed() },
+			"verify":   func() (any, error) { return j.Verify() },
+			"normal":   func() (any, error) { return NormalOf(bent), nil },
+			"play":     func() (any, error) { return j.Play(t.Context(), PlayIn{Assist: true}) },
+		} {
+			if (name == "diagnose" || name == "match" || name == "play") && valid%12 != 0 {
+				continue // dear: every twelfth
+			}
+			began := time.Now()
+			v, err := view()
+			took := time.Since(began)
+			if err != nil {
+				continue // told, and nothing is shown
+			}
+			_, err = json.Marshal(v)
+			assert.NoError(t, err, "%s of %s: a figure that is none", name, raw)
+			assert.Less(t, took, viewBudget, "%s of %s", name, raw)
+		}
+		if t.Failed() {
+			return
+		}
+	}
+	assert.Greater(t, valid, 100, "enough of them were let in to mean something")
+}
+
+func extremeChoices(s *system.System, r *rand.Rand) Choices {
+	c := DefaultChoices(s)
+	scopes := match.Scopes(s)
+	c.Scope = scopes[r.IntN(len(scopes))]
+	c.Bleed.Method = bleed.Methods[r.IntN(len(bleed.Methods))]
+	pick := func(v ...float64) float64 { return v[r.IntN(len(v))] }
+	c.Bleed.OldFraction = pick(1e-15, 0.02, 0.5, 0.1, 0.999)
+	c.Bleed.DriveKPA = pick(5e-324, 1, 70, 250, 450, 1e308)
+	c.Bleed.HeadMM = pick(1e-300, 10, 3000, 1e9)
+	c.Bleed.StrokeMM = pick(1e-7, 1, 15, 100, 1e300)
+	c.Bleed.TemperatureC = pick(-40, 20, 80, 1e5)
+	c.Bench.TiltDeg = pick(-45, 0, 45, 90)
+	c.Bench.StrokeMM = pick(1e-9, 1, 25, 100)
+	return c
+}
+
+// What hung a core, filled the memory or was stored and broke the bay for everyone: each is refused by name.
+func TestFiguresThatHungACoreAreRefused(t *testing.T) {
+	s, err := system.FromPattern("pickup-front-rear-vacuum")
+	require.NoError(t, err)
+	for name, change := range map[string]func(*Choices){
+		"old fraction":   func(c *Choices) { c.Bleed.OldFraction = 1e-15 },
+		"no drive":       func(c *Choices) { c.Bleed.Method, c.Bleed.DriveKPA = bleed.Pressure, 5e-324 },
+		"450 kPa":        func(c *Choices) { c.Bleed.Method, c.Bleed.DriveKPA = bleed.Pressure, 450 },
+		"hardly past":    func(c *Choices) { c.Bleed.StrokeMM = s.MasterCylinder.Primary.CutoffMM + 1e-7 },
+		"not a number":   func(c *Choices) { c.Bleed.OldFraction = math.NaN() },
+		"endless tilt":   func(c *Choices) { c.Bench.TiltDeg = math.Inf(1) },
+		"tiny stroke":    func(c *Choices) { c.Bench.StrokeMM = 1e-9 },
+		"no temperature": func(c *Choices) { c.Bleed.TemperatureC = math.NaN() },
+	} {
+		c := DefaultChoices(s)
+		change(&c)
+		assert.Error(t, CheckChoices(s, &c), name)
+	}
+	for _, bent := range []string{"cavity_cm3", "stroke_mm"} {
+		raw, _ := json.Marshal(s)
+		var doc any
+		_ = json.Unmarshal(raw, &doc)
+		zero(doc, bent)
+		raw, _ = json.Marshal(doc)
+		_, err := system.Parse(raw)
+		assert.Error(t, err, bent)
+	}
+}
+
+func zero(v any, key string) {
+	switch x := v.(type) {
+	case map[string]any:
+		for k := range x {
+			if k == key {
+				x[k] = 0.0
+			}
+			zero(x[k], key)
+		}
+	case []any:
+		for _, y := range x {
+			zero(y, key)
+		}
+	}
+}
