@@ -25,8 +25,8 @@ const (
 	lookEvery  = 250 * time.Millisecond // at what other servers wrote
 	tellEvery  = 15 * time.Second       // the session is looked at again
 	hereEvery  = 3 * time.Second        // a sign of life both ways: a screen that is gone is noticed in writing to it
-	liveAtOnce = 500 // events told in one go
-	liveMost   = 400 // streams of one server
+	liveAtOnce = 500                    // events told in one go
+	liveMost   = 400                    // streams of one server
 )
 
 // hub looks at the heads of all watched jobs in one query, however many screens watch.

@@ -183,7 +183,7 @@ func readCSV(data []byte) ([]match.Unit, error) {
 		u := match.Unit{}
 		bad := false
 		for i, k := range columns {
-			cell := strings.TrimSpace(row[i])
+			cell := unharmed(strings.TrimSpace(row[i]))
 			if cell == "" {
 				continue
 			}
@@ -210,7 +210,7 @@ func WriteCSV(w io.Writer, units []match.Unit) error {
 	}
 	for i := range units {
 		for k, c := range columns {
-			row[k] = c.get(&units[i])
+			row[k] = harmless(c.get(&units[i]))
 		}
 		if err := out.Write(row); err != nil {
 			return fmt.Errorf("catalogue: writing: %w", err)
@@ -219,6 +219,25 @@ func WriteCSV(w io.Writer, units []match.Unit) error {
 	out.Flush()
 	return out.Error()
 }
+
+// harmless keeps a table program from taking a cell for a formula (a maker may be named "=cmd…"): such a cell
+// begins with an apostrophe, which reading takes off again. A plain number is none.
+func harmless(cell string) string {
+	if _, err := strconv.ParseFloat(cell, 64); err == nil || !strings.ContainsAny(first(cell), "=+-@\t\r'") {
+		return cell
+	}
+	return "'" + cell
+}
+
+// unharmed is the cell as it was meant.
+func unharmed(cell string) string {
+	if strings.HasPrefix(cell, "'") && strings.ContainsAny(first(cell[1:]), "=+-@\t\r'") {
+		return cell[1:]
+	}
+	return cell
+}
+
+func first(s string) string { return s[:min(len(s), 1)] }
 
 // WriteJSON writes units as a geminate.units/1 document.
 func WriteJSON(w io.Writer, units []match.Unit) error {
