@@ -54,14 +54,14 @@ func (s *server) job(c *call, _ none) (json.RawMessage, error) {
 }
 
 // do runs a command on the request's job and wakes who watches it.
-func (s *server) do(c *call, audit *store.Audit, command func(*job.Job, job.Log) ([]job.Event, error)) (*job.View, error) {
+func (s *server) do(c *call, audit *store.Audit, command func(*job.Job, job.Log) ([]job.Event, error)) (json.RawMessage, error) {
 	id := c.jobID()
-	j, err := s.Store.Do(c.Context(), id, audit, command)
+	_, view, err := s.Store.DoView(c.Context(), id, audit, command)
 	if err != nil {
 		return nil, err
 	}
 	s.hub.poke(id)
-	return j.View(), nil
+	return view, nil
 }
 
 // precheck runs the system inside an intake through its own strict reader and holds the rest against
@@ -96,20 +96,20 @@ func (IntakeEdit) precheck(body []byte) error {
 	return faults.Err()
 }
 
-func (s *server) saveIntake(c *call, in IntakeEdit) (*job.View, error) {
+func (s *server) saveIntake(c *call, in IntakeEdit) (json.RawMessage, error) {
 	return s.edited(c, "edit_intake", func(j *job.Job, log job.Log) ([]job.Event, error) {
 		return j.ChangeIntake(log, c.actor(), now(), uuid.NewString(), in.Version, in.Intake)
 	})
 }
 
-func (s *server) saveChoices(c *call, in ChoicesEdit) (*job.View, error) {
+func (s *server) saveChoices(c *call, in ChoicesEdit) (json.RawMessage, error) {
 	return s.edited(c, "edit_choices", func(j *job.Job, log job.Log) ([]job.Event, error) {
 		return j.ChangeChoices(log, c.actor(), now(), uuid.NewString(), in.Version, in.Choices)
 	})
 }
 
 // edited answers an edit, with what is stored now where it came too late. One that changes nothing is well.
-func (s *server) edited(c *call, action string, command func(*job.Job, job.Log) ([]job.Event, error)) (*job.View, error) {
+func (s *server) edited(c *call, action string, command func(*job.Job, job.Log) ([]job.Event, error)) (json.RawMessage, error) {
 	var as *job.View
 	v, err := s.do(c, s.auditLine(c, action, c.jobID(), nil), func(j *job.Job, log job.Log) ([]job.Event, error) {
 		before := j.View()
@@ -129,7 +129,7 @@ func (s *server) edited(c *call, action string, command func(*job.Job, job.Log) 
 	return v, err
 }
 
-func (s *server) append(c *call, in EventsIn) (*job.View, error) {
+func (s *server) append(c *call, in EventsIn) (json.RawMessage, error) {
 	const most = 500
 	if len(in.Events) == 0 || len(in.Events) > most {
 		return nil, system.Faults{{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(in.Events), "min": 1, "max": most}}}
@@ -143,13 +143,13 @@ func (s *server) append(c *call, in EventsIn) (*job.View, error) {
 	})
 }
 
-func (s *server) release(c *call, _ none) (*job.View, error) {
+func (s *server) release(c *call, _ none) (json.RawMessage, error) {
 	return s.do(c, s.auditLine(c, "release", c.jobID(), nil), func(j *job.Job, _ job.Log) ([]job.Event, error) {
 		return j.Release(c.actor(), now(), uuid.NewString())
 	})
 }
 
-func (s *server) reopen(c *call, in ReopenIn) (*job.View, error) {
+func (s *server) reopen(c *call, in ReopenIn) (json.RawMessage, error) {
 	return s.do(c, s.auditLine(c, "reopen", c.jobID(), in), func(j *job.Job, _ job.Log) ([]job.Event, error) {
 		return j.Reopen(c.actor(), now(), uuid.NewString(), in.Reason)
 	})

@@ -88,7 +88,7 @@ func New(life context.Context, cfg Config) *fiber.App {
 	app.Server().Logger = quiet{}
 	fiberlog.SetLevel(fiberlog.LevelFatal) // its lines of refused requests: ours say more
 	live := func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/live") }
-	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: live}))
+	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: live, Level: compress.LevelBestSpeed}))
 	s.sessions = session.NewStore(session.Config{
 		Storage: cfg.Store.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true, CookiePath: "/",
 		CookieSameSite: fiber.CookieSameSiteStrictMode, CookieSecure: cfg.Secure, IdleTimeout: 16 * time.Hour, AbsoluteTimeout: 7 * 24 * time.Hour,

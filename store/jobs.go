@@ -93,28 +93,33 @@ func insertLog(tx *gorm.DB, jobID string, events []job.Event) error {
 
 // keep writes the fold of a job and everything that hangs on it. was is the row as it stood.
 func keep(tx *gorm.DB, j *job.Job, was *jobRow) error {
+	_, err := keepView(tx, j, was)
+	return err
+}
+
+// keepView is keep that gives the view as it was kept: it is the answer too, and need not be made twice.
+func keepView(tx *gorm.DB, j *job.Job, was *jobRow) (view string, err error) {
 	v := j.View()
-	view, err := encode(v)
-	if err != nil {
-		return fmt.Errorf("store: job %s: %w", j.ID, err)
+	if view, err = encode(v); err != nil {
+		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
 	card, err := encode(v.Card())
 	if err != nil {
-		return fmt.Errorf("store: job %s: %w", j.ID, err)
+		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
 	row := jobRow{ID: j.ID, Head: j.Head, Fold: v.Fold, View: view, Card: card, SearchText: searchText(&v.Intake),
 		Standing: string(v.Status.Standing), Station: v.Status.At, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC()}
 	set := map[string]any{"head": row.Head, "fold": row.Fold, "view": row.View, "card": row.Card, "search_text": row.SearchText,
 		"standing": row.Standing, "station": row.Station, "updated_at": row.UpdatedAt}
 	if err := tx.Model(&jobRow{}).Where("id = ?", j.ID).Updates(set).Error; err != nil {
-		return fmt.Errorf("store: job %s: %w", j.ID, err)
+		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
 	if row.SearchText != was.SearchText {
 		if err := keepWords(tx, j.ID, row.SearchText); err != nil {
-			return err
+			return "", err
 		}
 	}
-	return keepCounts(tx, was.Standing, was.Station, row.Standing, row.Station)
+	return view, keepCounts(tx, was.Standing, was.Station, row.Standing, row.Station)
 }
 
 // AddJob stores a new job with its log.
@@ -183,8 +188,13 @@ func (s *Store) refold(ctx context.Context, id string) (*job.Job, error) {
 // Do runs a command on a job under its lock: fn gives the events it comes to, which are stored with the fold
 // and all that hangs on it, or nothing is.
 func (s *Store) Do(ctx context.Context, id string, audit *Audit, fn func(*job.Job, job.Log) ([]job.Event, error)) (*job.Job, error) {
-	var out *job.Job
-	err := s.inTransaction(ctx, func(tx *gorm.DB) error {
+	j, _, err := s.DoView(ctx, id, audit, fn)
+	return j, err
+}
+
+// DoView is Do that gives the job's view besides, as JSON, just as it is kept.
+func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*job.Job, job.Log) ([]job.Event, error)) (out *job.Job, view []byte, err error) {
+	err = s.inTransaction(ctx, func(tx *gorm.DB) error {
 		var row jobRow
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Omit("card").Where("id = ?", id).Take(&row).Error; err != nil {
 			return notFound(err)
@@ -205,19 +215,21 @@ func (s *Store) Do(ctx context.Context, id string, audit *Audit, fn func(*job.Jo
 		if err != nil {
 			return err
 		}
-		out = j
+		out, view = j, []byte(row.View)
 		if len(events) == 0 && !stale {
 			return nil
 		}
 		if err := insertLog(tx, id, events); err != nil {
 			return err
 		}
-		if err := keep(tx, j, &row); err != nil {
+		kept, err := keepView(tx, j, &row)
+		if err != nil {
 			return err
 		}
+		view = []byte(kept)
 		return addAudit(tx, audit)
 	})
-	return out, err
+	return out, view, err
 }
 
 // jobLog is a job's stored past, inside a transaction.
