@@ -35,7 +35,7 @@ func plainBodies(c fiber.Ctx) error {
 // strangers.
 func (s *server) bodyBudget(h *fasthttp.RequestHeader) fasthttp.RequestConfig {
 	cfg := fasthttp.RequestConfig{MaxRequestBodySize: anonymousMost}
-	if n := h.ContentLength(); n >= 0 && n <= anonymousMost {
+	if n := h.ContentLength(); h.IsGet() || h.IsHead() || n >= 0 && n <= anonymousMost {
 		return cfg // enough for everyone, and no one needs to be looked up
 	}
 	if s.knownSession(string(h.Cookie(sessionCookie))) {

@@ -12,7 +12,9 @@ import (
 
 	"geminate/brake/bleed"
 	"geminate/brake/match"
+	"geminate/brake/pedal"
 	"geminate/brake/system"
+	"geminate/brake/twin"
 )
 
 // shaken bends the numbers of a system file at random, some by a hair, some to a hundredth or a hundredfold.
@@ -76,6 +78,7 @@ func TestEveryViewOfAnyValidSystemAnswers(t *testing.T) {
 			}
 		}
 		read("pedal.readings", `[{"pedal_force_n":200,"travel_mm":40},{"pedal_force_n":350,"travel_mm":60}]`)
+		m, force := twin.New(bent), 5*math.Pow(10, r.Float64()*3)
 		for name, view := range map[string]func() (any, error){
 			"status":   func() (any, error) { j.freshen(); return j.View(), nil },
 			"diagnose": func() (any, error) { return j.Diagnose(t.Context()) },
@@ -85,9 +88,16 @@ func TestEveryViewOfAnyValidSystemAnswers(t *testing.T) {
 			"bleed":    func() (any, error) { return j.Bleed() },
 			"verify":   func() (any, error) { return j.Verify() },
 			"normal":   func() (any, error) { return NormalOf(bent), nil },
-			"play":     func() (any, error) { return j.Play(t.Context(), PlayIn{Assist: true}) },
+			// What the command line prints of a system alone.
+			"apply":   func() (any, error) { return m.Apply(force, true), nil },
+			"hold":    func() (any, error) { return m.Hold(force, 60, 6, r.IntN(2) == 0) },
+			"reserve": func() (any, error) { return m.Reserve(), nil },
+			"pedal": func() (any, error) {
+				return pedal.Estimate(bent, pedal.Readings{Readings: []pedal.Reading{{PedalForceN: force, TravelMM: 50}}})
+			},
+			"play": func() (any, error) { return j.Play(t.Context(), PlayIn{Assist: true}) },
 		} {
-			if (name == "diagnose" || name == "match" || name == "play") && valid%12 != 0 {
+			if (name == "diagnose" || name == "match" || name == "play" || name == "pedal") && valid%12 != 0 {
 				continue // dear: every twelfth
 			}
 			began := time.Now()
