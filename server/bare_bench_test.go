@@ -32,7 +32,7 @@ func BenchmarkBesideABareProgram(b *testing.B) {
 	require.NoError(b, err)
 	b.Cleanup(func() { _ = st.Close() })
 	require.NoError(b, demo.LoadWith(context.Background(), st, time.Now(), 10))
-	db, err := gorm.Open(mysql.Open(dsn+"?parseTime=true"), &gorm.Config{Logger: logger.Default.LogMode(logger.Silent)})
+	db, err := gorm.Open(mysql.Open(dsn+"?parseTime=true&interpolateParams=true"), &gorm.Config{Logger: logger.Default.LogMode(logger.Silent)})
 	require.NoError(b, err)
 	serve := func(app *fiber.App) string {
 		l, err := net.Listen("tcp", "127.0.0.1:0")

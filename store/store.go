@@ -47,6 +47,7 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 		return nil, errors.New("the database address names no database. It should look like user:password@tcp(127.0.0.1:3306)/geminate")
 	}
 	cfg.ParseTime, cfg.Loc, cfg.Collation = true, time.UTC, "utf8mb4_unicode_ci"
+	cfg.InterpolateParams = true // one way to the server and back for a query, not three
 	if cfg.Params == nil {
 		cfg.Params = map[string]string{}
 	}
