@@ -41,6 +41,9 @@ func TestWholeJob(t *testing.T) {
 	closeUp(p)
 	verify(p)
 	record(p)
+	reopened(p)
+	broughtIn(p)
+	found(p)
 }
 
 func diagnose(p *page) {

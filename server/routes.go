@@ -1,16 +1,14 @@
 package server
 
 import (
-	"bytes"
 	"encoding/json"
-	"errors"
-	"io"
 	"net/http"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
 	"geminate/brake/job"
+	"geminate/brake/strict"
 	"geminate/brake/system"
 	"geminate/store"
 )
@@ -69,7 +67,7 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 					return err
 				}
 			}
-			if err := decode(c.BodyRaw(), &body); err != nil {
+			if err := strict.Decode(c.BodyRaw(), &body); err != nil {
 				return err
 			}
 		}
@@ -100,22 +98,6 @@ type prechecked interface {
 type file struct {
 	name string
 	data []byte
-}
-
-// decode reads a body strictly: an unknown field is a mistake to be told, not passed over.
-func decode(body []byte, into any) error {
-	d := json.NewDecoder(bytes.NewReader(body))
-	d.DisallowUnknownFields()
-	err := d.Decode(into)
-	if err == nil {
-		if _, e := d.Token(); !errors.Is(e, io.EOF) {
-			err = errors.New("something follows the end of the document")
-		}
-	}
-	if err != nil {
-		return system.Faults{{Path: "$", Code: "fault.syntax", With: map[string]any{"line": 1, "detail": err.Error()}}}
-	}
-	return nil
 }
 
 func get(path, id, summary string) route {

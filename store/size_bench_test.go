@@ -21,7 +21,7 @@ func BenchmarkBayAtSize(b *testing.B) {
 		n = 100
 	}
 	s := openTB(b)
-	fillShop(b, s, n)
+	fillShop(b, s, n, 100)
 	s.sql.SetMaxOpenConns(1)
 	for name, q := range map[string]BayQuery{
 		"page": {Limit: 24}, "open": {Limit: 24, Standing: "open"}, "rare": {Limit: 24, Text: "plate77"}, "common": {Limit: 24, Text: "corrigan sinks"},
@@ -41,8 +41,8 @@ func BenchmarkBayAtSize(b *testing.B) {
 	}
 }
 
-// fillShop multiplies one real job by SQL: its card, words, counts and events.
-func fillShop(b *testing.B, s *Store, n int) {
+// fillShop multiplies one real job by SQL: its card, words, counts, and so many events each.
+func fillShop(b testing.TB, s *Store, n, events int) {
 	b.Helper()
 	add(b, s, "seed")
 	run := func(q string, args ...any) { require.NoError(b, s.db.Exec(q, args...).Error) }
@@ -56,7 +56,10 @@ func fillShop(b *testing.B, s *Store, n int) {
 		run("INSERT INTO jobs (id, head, fold, view, card, search_text, standing, station, created_at, updated_at) SELECT x.id, j.head, j.fold, j.view, j.card, '', IF(x.k % 10 = 0, 'open', 'released'), 'diagnose', j.created_at, DATE_ADD(j.updated_at, INTERVAL x.k SECOND) FROM jobs j, " + list + " WHERE j.id = 'seed'")
 		run("INSERT INTO job_words (word, job_id) SELECT w.word, x.id FROM (SELECT 'corrigan' word UNION SELECT 'sinks' UNION SELECT 'pickup') w, " + list)
 		run("INSERT INTO job_words (word, job_id) SELECT CONCAT('plate', x.k), x.id FROM " + list)
-		run("INSERT INTO log (job_id, n, id, kind, at, stored_at, by_name, data) SELECT x.id, s.seq, CONCAT('e', s.seq), 'bleed_stroke', NOW(), NOW(), 'T', '{\"wheel\":\"RR\",\"cm3\":4}' FROM seq_1_to_100 s, " + list)
+		if events == 0 {
+			continue
+		}
+		run("INSERT INTO log (job_id, n, id, kind, at, stored_at, by_name, data) SELECT x.id, s.seq, CONCAT('e', s.seq), 'bleed_stroke', NOW(), NOW(), 'T', '{\"wheel\":\"RR\",\"cm3\":4}' FROM seq_1_to_100 s, "+list+" WHERE s.seq <= ?", events)
 	}
 	run("INSERT INTO job_counts SELECT standing, station, COUNT(*) FROM jobs WHERE id <> 'seed' GROUP BY standing, station ON DUPLICATE KEY UPDATE n = job_counts.n + VALUES(n)")
 	run("ANALYZE TABLE jobs, job_words")

@@ -209,6 +209,33 @@ func TestTheBayIsPagedSearchedAndCounted(t *testing.T) {
 	require.ErrorIs(t, err, ErrNotFound)
 }
 
+func TestASearchLooksThroughABoundedNumberOfJobs(t *testing.T) {
+	s := open(t)
+	const n = walkMost + 600
+	fillShop(t, s, n, 0)
+	require.NoError(t, s.db.Exec("INSERT INTO job_words SELECT IF(SUBSTR(id, 5) % 2, 'odd', 'even'), id FROM jobs WHERE id <> 'seed'").Error)
+	require.NoError(t, s.db.Exec("INSERT INTO job_words SELECT 'even', id FROM jobs WHERE id IN ('job-0000001', 'job-0000005')").Error)
+	page, err := s.Bay(ctx, BayQuery{Text: "odd ev", Limit: 10})
+	require.NoError(t, err)
+	assert.Empty(t, page.Cards, "the two that are meant are the oldest")
+	require.NotEmpty(t, page.Next, "there is more to look through")
+	page, err = s.Bay(ctx, BayQuery{Text: "odd ev", Limit: 10, After: page.Next})
+	require.NoError(t, err)
+	assert.Len(t, page.Cards, 2)
+	assert.Empty(t, page.Next)
+	seen := 0
+	for after, pages := "", 0; ; pages++ {
+		require.Less(t, pages, n)
+		page, err := s.Bay(ctx, BayQuery{Text: "odd corr", Limit: 100, After: after})
+		require.NoError(t, err)
+		if seen += len(page.Cards); page.Next == "" {
+			break
+		}
+		after = page.Next
+	}
+	assert.Equal(t, n/2, seen, "each once")
+}
+
 func TestAuditAndPresence(t *testing.T) {
 	s := open(t)
 	for i := range 5 {

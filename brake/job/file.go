@@ -1,15 +1,14 @@
 package job
 
 import (
-	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"strings"
 	"time"
 	"unicode/utf8"
 
+	"geminate/brake/strict"
 	"geminate/brake/system"
 )
 
@@ -51,7 +50,7 @@ func ReadFile(data []byte, now time.Time) (*File, error) {
 		Format string `json:"format"`
 	}
 	if err := json.Unmarshal(data, &head); err != nil {
-		return nil, syntax(data, err)
+		return nil, strict.Syntax(data, err)
 	}
 	switch head.Format {
 	case Format1:
@@ -60,31 +59,6 @@ func ReadFile(data []byte, now time.Time) (*File, error) {
 		return readFormat2(data, now)
 	}
 	return nil, fault("$.format", "fault.enum", map[string]any{"value": clip(head.Format), "allowed": Format1 + ", " + Format})
-}
-
-func syntax(data []byte, err error) error {
-	at := len(data)
-	var se *json.SyntaxError
-	if errors.As(err, &se) {
-		at = int(min(se.Offset, int64(len(data))))
-	}
-	return fault("$", "fault.syntax", map[string]any{"line": 1 + bytes.Count(data[:at], []byte("\n")), "detail": clip(err.Error())})
-}
-
-// strictly decodes one document with known fields alone and nothing behind it.
-func strictly(data []byte, into any) error {
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	err := d.Decode(into)
-	if err == nil {
-		if _, e := d.Token(); !errors.Is(e, io.EOF) {
-			err = errors.New("something follows the end of the document")
-		}
-	}
-	if err != nil {
-		return syntax(data, err)
-	}
-	return nil
 }
 
 // faultList gathers faults of parts of a document under their paths.
@@ -141,7 +115,7 @@ func readFormat2(data []byte, now time.Time) (*File, error) {
 		CreatedAt time.Time         `json:"created_at"`
 		Events    []json.RawMessage `json:"events"`
 	}
-	if err := strictly(data, &raw); err != nil {
+	if err := strict.Decode(data, &raw); err != nil {
 		return nil, err
 	}
 	l := &faultList{}
@@ -309,17 +283,17 @@ func (e *Event1) body() Body {
 
 func readFormat1(data []byte, now time.Time) (*File, error) {
 	var raw job1
-	if err := strictly(data, &raw); err != nil {
+	if err := strict.Decode(data, &raw); err != nil {
 		return nil, err
 	}
 	l := &faultList{}
 	l.checkHead(raw.ID, raw.CreatedAt, now, len(raw.Events))
 	intake, choices := Intake{}, Choices{}
-	l.under("$.intake", strictly(raw.Intake, &intake))
+	l.under("$.intake", strict.Decode(raw.Intake, &intake))
 	l.checkIntakeRaw("$.intake", raw.Intake)
 	l.under("$.intake", CheckIntake(&intake))
 	if len(raw.Choices) > 0 {
-		l.under("$.choices", strictly(raw.Choices, &choices))
+		l.under("$.choices", strict.Decode(raw.Choices, &choices))
 	}
 	if l.Faults != nil {
 		return nil, l.Faults

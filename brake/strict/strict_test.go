@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 var shape = Obj(
@@ -70,4 +71,16 @@ func FuzzRead(f *testing.F) {
 		}
 		assert.Equal(t, want, got)
 	})
+}
+
+func TestDecodeTellsWhatAndWhere(t *testing.T) {
+	var v struct{ A int }
+	require.NoError(t, Decode([]byte(`{"A":3}`), &v))
+	assert.Equal(t, 3, v.A)
+	for in, line := range map[string]int{"{\"A\":1}\n{}": 2, "{\n\"B\":1}": 2, "{\n\n\"A\":\"x\"}": 3, "{\n!": 2, "": 1} {
+		var f Faults
+		require.ErrorAs(t, Decode([]byte(in), &v), &f, in)
+		assert.Equal(t, "fault.syntax", f[0].Code)
+		assert.Equal(t, line, f[0].With["line"], in)
+	}
 }

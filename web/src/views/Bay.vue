@@ -20,6 +20,9 @@ const { jobs, counts, next, query, problem, onward } = useBay()
 const standings = ['open', 'released', 'history'] as const
 const many = (standing: string) => counts.value.filter((c) => c.standing === standing).reduce((n, c) => n + c.n, 0)
 const stations = computed(() => counts.value.filter((c) => c.standing === 'open').map((c) => ({ ...c })))
+const none = computed(() =>
+  next.value ? 'ui.none_so_far' : query.text || query.standing ? 'ui.none_found' : 'ui.bay_empty',
+)
 async function bring(e: globalThis.Event) {
   const chosen = (e.target as HTMLInputElement).files?.[0]
   if (!chosen) return
@@ -87,9 +90,7 @@ async function bring(e: globalThis.Event) {
         @pick="(v) => (query.station = v ?? '')"
       />
     </div>
-    <p v-if="jobs?.length === 0" class="field" role="status">
-      {{ t(query.text || query.standing ? 'ui.none_found' : 'ui.bay_empty') }}
-    </p>
+    <p v-if="jobs?.length === 0" class="field" role="status" data-testid="bay-none">{{ t(none) }}</p>
     <ul class="jobs">
       <li v-for="j in jobs ?? []" :key="j.id">
         <RouterLink :to="`/jobs/${j.id}/${j.status.at || 'intake'}`" class="job field" data-testid="job">
@@ -112,7 +113,9 @@ async function bring(e: globalThis.Event) {
         </RouterLink>
       </li>
     </ul>
-    <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">{{ t('ui.more') }}</button>
+    <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">{{
+      t(query.text ? 'ui.search_on' : 'ui.more')
+    }}</button>
   </main>
 </template>
 
