@@ -272,4 +272,9 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 	p.click("to-shelf")
 	p.see("found")
 	look("shelf")
+	p.click("sign-out")
+	p.click("demo-piet")
+	p.click("to-audit")
+	p.has("audit", "Mara Oduya")
+	look("audit")
 }

@@ -2,8 +2,11 @@ package job
 
 import (
 	"encoding/json"
+	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
+	"strconv"
 	"testing"
 	"time"
 
@@ -43,78 +46,104 @@ func shaken(v any, r *rand.Rand) any {
 // give: a view that never ends is what is looked for.
 const viewBudget = 2 * time.Second
 
+// extremeSystems is how many systems each hand shakes; GEMINATE_EXTREME asks for another number.
+func extremeSystems() int {
+	if n, err := strconv.Atoi(os.Getenv("GEMINATE_EXTREME")); err == nil {
+		return n
+	}
+	return 600
+}
+
 // Whatever the reader lets in, every view answers, in time and with figures that are figures.
 func TestEveryViewOfAnyValidSystemAnswers(t *testing.T) {
-	r := rand.New(rand.NewPCG(9, 26))
-	valid := 0
-	for range 700 {
-		p := system.Patterns[r.IntN(len(system.Patterns))]
-		s := p.Build()
-		raw, err := json.Marshal(s)
-		require.NoError(t, err)
-		var doc any
-		require.NoError(t, json.Unmarshal(raw, &doc))
-		raw, err = json.Marshal(shaken(doc, r))
-		require.NoError(t, err)
-		bent, err := system.Parse(raw)
-		if err != nil {
-			continue
-		}
-		valid++
-		j := &Job{Intake: Intake{Vehicle: "V", Complaint: "c", Pattern: p.ID, System: bent}, Choices: extremeChoices(bent, r), State: newState()}
+	for hand := range uint64(4) {
+		t.Run(fmt.Sprint(hand), func(t *testing.T) {
+			t.Parallel()
+			r := rand.New(rand.NewPCG(hand, 26))
+			valid := 0
+			for range extremeSystems() {
+				j, raw := shakenJob(t, r)
+				if j == nil {
+					continue
+				}
+				valid++
+				everyView(t, r, j, raw, valid%24 == 0)
+				if t.Failed() {
+					return
+				}
+			}
+			assert.Greater(t, valid, extremeSystems()/5, "enough of them were let in to mean something")
+		})
+	}
+}
+
+// shakenJob bends a pattern and the choices of a job on it; nil where the door refuses them: nothing of it is stored.
+func shakenJob(t *testing.T, r *rand.Rand) (*Job, []byte) {
+	t.Helper()
+	p := system.Patterns[r.IntN(len(system.Patterns))]
+	raw, err := json.Marshal(p.Build())
+	require.NoError(t, err)
+	var doc any
+	require.NoError(t, json.Unmarshal(raw, &doc))
+	raw, err = json.Marshal(shaken(doc, r))
+	require.NoError(t, err)
+	bent, err := system.Parse(raw)
+	if err != nil {
+		return nil, nil
+	}
+	j := &Job{Intake: Intake{Vehicle: "V", Complaint: "c", Pattern: p.ID, System: bent}, Choices: extremeChoices(bent, r), State: newState()}
+	if CheckChoices(bent, &j.Choices) != nil {
+		j.Choices = DefaultChoices(bent)
 		if CheckChoices(bent, &j.Choices) != nil {
-			j.Choices = DefaultChoices(bent)
-			if CheckChoices(bent, &j.Choices) != nil {
-				j.Choices = adapted(bent, j.Choices)
-			}
-		}
-		if CheckChoices(bent, &j.Choices) != nil {
-			continue // refused at the door, by name: nothing of it is stored
-		}
-		read := func(id, value string) {
-			f := FindingMade{Phase: PhaseVerify, Finding: id, Value: json.RawMessage(value)}
-			if f.Check(j) == nil {
-				f.Apply(j, &Event{Seq: 1})
-			}
-		}
-		read("pedal.readings", `[{"pedal_force_n":200,"travel_mm":40},{"pedal_force_n":350,"travel_mm":60}]`)
-		m, force := twin.New(bent), 5*math.Pow(10, r.Float64()*3)
-		for name, view := range map[string]func() (any, error){
-			"status":   func() (any, error) { j.freshen(); return j.View(), nil },
-			"diagnose": func() (any, error) { return j.Diagnose(t.Context()) },
-			"match":    func() (any, error) { return j.Match(t.Context(), nil, began) },
-			"replace":  func() (any, error) { return j.Replace() },
-			"bench":    func() (any, error) { return j.Bench() },
-			"bleed":    func() (any, error) { return j.Bleed() },
-			"verify":   func() (any, error) { return j.Verify() },
-			"normal":   func() (any, error) { return NormalOf(bent), nil },
-			// What the command line prints of a system alone.
-			"apply":   func() (any, error) { return m.Apply(force, true), nil },
-			"hold":    func() (any, error) { return m.Hold(force, 60, 6, r.IntN(2) == 0) },
-			"reserve": func() (any, error) { return m.Reserve(), nil },
-			"pedal": func() (any, error) {
-				return pedal.Estimate(bent, pedal.Readings{Readings: []pedal.Reading{{PedalForceN: force, TravelMM: 50}}})
-			},
-			"play": func() (any, error) { return j.Play(t.Context(), PlayIn{Assist: true}) },
-		} {
-			if (name == "diagnose" || name == "match" || name == "play" || name == "pedal") && valid%12 != 0 {
-				continue // dear: every twelfth
-			}
-			began := time.Now()
-			v, err := view()
-			took := time.Since(began)
-			if err != nil {
-				continue // told, and nothing is shown
-			}
-			_, err = json.Marshal(v)
-			assert.NoError(t, err, "%s of %s: a figure that is none", name, raw)
-			assert.Less(t, took, viewBudget, "%s of %s", name, raw)
-		}
-		if t.Failed() {
-			return
+			j.Choices = adapted(bent, j.Choices)
 		}
 	}
-	assert.Greater(t, valid, 100, "enough of them were let in to mean something")
+	if CheckChoices(bent, &j.Choices) != nil {
+		return nil, nil
+	}
+	f := FindingMade{Phase: PhaseVerify, Finding: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":40},{"pedal_force_n":350,"travel_mm":60}]`)}
+	if f.Check(j) == nil {
+		f.Apply(j, &Event{Seq: 1})
+	}
+	return j, raw
+}
+
+// everyView asks for each view the server has and for what the command line prints of a system alone; the dear ones
+// where it is told to.
+func everyView(t *testing.T, r *rand.Rand, j *Job, raw []byte, dear bool) {
+	t.Helper()
+	bent := j.Intake.System
+	m, force := twin.New(bent), 5*math.Pow(10, r.Float64()*3)
+	views := map[string]func() (any, error){
+		"status":  func() (any, error) { j.freshen(); return j.View(), nil },
+		"replace": func() (any, error) { return j.Replace() },
+		"bench":   func() (any, error) { return j.Bench() },
+		"bleed":   func() (any, error) { return j.Bleed() },
+		"verify":  func() (any, error) { return j.Verify() },
+		"normal":  func() (any, error) { return NormalOf(bent), nil },
+		"apply":   func() (any, error) { return m.Apply(force, true), nil },
+		"hold":    func() (any, error) { return m.Hold(force, 60, 6, r.IntN(2) == 0) },
+		"reserve": func() (any, error) { return m.Reserve(), nil },
+	}
+	if dear {
+		views["diagnose"] = func() (any, error) { return j.Diagnose(t.Context()) }
+		views["match"] = func() (any, error) { return j.Match(t.Context(), nil, began) }
+		views["play"] = func() (any, error) { return j.Play(t.Context(), PlayIn{Assist: true}) }
+		views["pedal"] = func() (any, error) {
+			return pedal.Estimate(bent, pedal.Readings{Readings: []pedal.Reading{{PedalForceN: force, TravelMM: 50}}})
+		}
+	}
+	for name, view := range views {
+		began := time.Now()
+		v, err := view()
+		took := time.Since(began)
+		if err != nil {
+			continue // told, and nothing is shown
+		}
+		_, err = json.Marshal(v)
+		assert.NoError(t, err, "%s of %s: a figure that is none", name, raw)
+		assert.Less(t, took, viewBudget, "%s of %s", name, raw)
+	}
 }
 
 func extremeChoices(s *system.System, r *rand.Rand) Choices {

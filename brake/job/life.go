@@ -188,11 +188,12 @@ func (b *BroughtIn) Check(*Job) error { return nil }
 func (b *BroughtIn) Apply(j *Job, e *Event) {
 	old := j.State
 	claim := Claim{Format: b.Format, FileID: b.FileID, At: e.At, By: e.By.Name, ReleasedAt: old.ReleasedAt, ReleasedBy: old.ReleasedBy,
-		Steps: len(old.Ticks), Readings: len(old.Findings[PhaseVerify]), BenchStrokes: old.BenchStrokes, Reopenings: old.Reopenings}
+		Steps: len(old.Ticks), Readings: len(old.Findings[PhaseVerify]), BenchStrokes: old.BenchStrokes}
 	for _, v := range old.BleedCM3 {
 		claim.BledCM3 += v
 	}
 	j.State = newState()
+	j.State.Reopenings = old.Reopenings // they stay on every later sheet
 	j.State.Findings[PhaseDiagnose] = old.Findings[PhaseDiagnose]
 	j.State.Notes = old.Notes
 	j.State.History = &claim
@@ -201,15 +202,14 @@ func (b *BroughtIn) Apply(j *Job, e *Event) {
 
 // Claim is what a file said of a job's past elsewhere.
 type Claim struct {
-	Format       string      `json:"format"`
-	FileID       string      `json:"file_id"`
-	At           time.Time   `json:"at"` // brought in
-	By           string      `json:"by"`
-	ReleasedAt   *time.Time  `json:"released_at"`
-	ReleasedBy   string      `json:"released_by"`
-	Steps        int         `json:"steps"`
-	Readings     int         `json:"readings"`
-	BenchStrokes int         `json:"bench_strokes"`
-	BledCM3      float64     `json:"bled_cm3"`
-	Reopenings   []Reopening `json:"reopenings"`
+	Format       string     `json:"format"`
+	FileID       string     `json:"file_id"`
+	At           time.Time  `json:"at"` // brought in
+	By           string     `json:"by"`
+	ReleasedAt   *time.Time `json:"released_at"`
+	ReleasedBy   string     `json:"released_by"`
+	Steps        int        `json:"steps"`
+	Readings     int        `json:"readings"`
+	BenchStrokes int        `json:"bench_strokes"`
+	BledCM3      float64    `json:"bled_cm3"`
 }

@@ -974,7 +974,6 @@ export interface components {
             /** Format: date-time */
             released_at: string | null;
             released_by: string;
-            reopenings: components["schemas"]["JobReopening"][];
             steps: number;
         };
         JobCurvePoint: {
