@@ -43,7 +43,10 @@ func broughtIn(p *page) {
 // found narrows the bay by words and by standing.
 func found(p *page) {
 	p.click("back-to-bay")
-	jobs := func(n string) { p.t.Helper(); p.until(n+" jobs", `document.querySelectorAll('[data-testid=job]').length === `+n) }
+	jobs := func(n string) {
+		p.t.Helper()
+		p.until(n+" jobs", `document.querySelectorAll('[data-testid=job]').length === `+n)
+	}
 	jobs("4")
 	p.fill("find", "corri ped")
 	jobs("2")
