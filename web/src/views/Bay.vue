@@ -113,9 +113,9 @@ async function bring(e: globalThis.Event) {
         </RouterLink>
       </li>
     </ul>
-    <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">{{
-      t(query.text ? 'ui.search_on' : 'ui.more')
-    }}</button>
+    <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">
+      {{ t(query.text ? 'ui.search_on' : 'ui.more') }}
+    </button>
   </main>
 </template>
 
