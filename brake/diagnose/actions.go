@@ -158,7 +158,8 @@ type remedy struct {
 	acts     []string
 	price    float64   // its own minutes and parts
 	left     []float64 // by fault: what it costs that the fault stays; 0 where it is cured
-	again    []float64 // by fault: the right work done after all, the part of left that is sure
+	stays    []float64 // by fault: the same whether it is cured or not
+	again    []float64 // by fault: the right work done after all, the part of stays that is sure
 	needless []float64 // by action: what it costs where nothing it cures is wrong
 	cures    [][]bool  // by action, by fault
 }
@@ -189,7 +190,7 @@ func (e *engine) remedies(c *Costs) []remedy {
 		}
 	}
 	make1 := func(list ...*action) remedy {
-		r := remedy{left: slices.Clone(stays), again: again}
+		r := remedy{left: slices.Clone(stays), stays: stays, again: again}
 		for _, a := range list {
 			r.acts = append(r.acts, a.id)
 			r.price += c.own(a.id)
@@ -254,41 +255,108 @@ func unitPair(a, b string) bool {
 	return units == 2 && a != "replace_booster" && b != "replace_booster" || (a == "replace_master_cylinder" && b == "replace_booster")
 }
 
-// foundAtVerify is the share of a comeback and its danger that stays where one fault is cured and a second
-// is left: the vehicle is tried on every point before it is released, and the second is mostly found there.
-// Assumption.
-const foundAtVerify = 0.2
+// foundAtVerify is the chance that a fault left behind, of a kind that Verify can see, is found there: no vehicle is
+// handed over without a measured hold, the pedal's curve, the assist, the wheels turned and every joint seen dry.
+// Assumption; the trial counts what comes of it.
+const foundAtVerify = 0.95
 
-// cost is what a remedy costs when hypothesis i is true.
-func (e *engine) cost(r *remedy, i int) float64 {
-	x, h := r.price, e.hyps[i]
-	switch {
-	case h.b >= 0 && r.left[h.a] <= 0 && r.left[h.b] > 0:
-		x += r.left[h.a] + r.again[h.b] + foundAtVerify*(r.left[h.b]-r.again[h.b])
-	case h.b >= 0 && r.left[h.b] <= 0 && r.left[h.a] > 0:
-		x += r.left[h.b] + r.again[h.a] + foundAtVerify*(r.left[h.a]-r.again[h.a])
-	case h.b >= 0:
-		x += r.left[h.a] + r.left[h.b]
-	case h.a >= 0:
-		x += r.left[h.a]
+// heals says whether a remedy rids hypothesis h of a fault for good: what cures an effect and leaves its cause does
+// not, the effect comes again.
+func (e *engine) heals(r *remedy, h hypothesis, fault int) bool {
+	if r.left[fault] > 0 {
+		return false
+	}
+	for _, other := range h {
+		if other != fault && r.left[other] > 0 && e.brings[other][fault] {
+			return false
+		}
+	}
+	return true
+}
+
+// unseen is the share of a fault that Verify does not show. What is lost into an effect that hides it is not seen;
+// where it goes elsewhere, every joint is looked at.
+func (e *engine) unseen(h hypothesis, fault int) float64 {
+	share := e.faults[fault].fault.Unseen
+	if share > 0 && e.hiddenBy[fault] != nil && !slices.ContainsFunc(h, func(f int) bool { return e.hiddenBy[fault][f] }) {
+		return 0
+	}
+	return share
+}
+
+// cost is what a remedy costs when hypothesis h is true. What is left and Verify can see costs the right work done
+// after all; what it cannot see, or what nobody verifies because nothing was done, comes back.
+func (e *engine) cost(r *remedy, h hypothesis) float64 {
+	x := r.price
+	for _, f := range h {
+		if e.heals(r, h, f) {
+			x += math.Min(0, r.left[f])
+			continue
+		}
+		found := foundAtVerify * (1 - e.unseen(h, f))
+		if r.acts[0] == actNothing {
+			found = 0
+		}
+		x += r.again[f] + (1-found)*(r.stays[f]-r.again[f])
 	}
 	for k, does := range r.cures {
-		if (h.a < 0 || !does[h.a]) && (h.b < 0 || !does[h.b]) {
+		if !slices.ContainsFunc(h, func(f int) bool { return does[f] }) {
 			x += r.needless[k]
 		}
 	}
 	return x
 }
 
-// expected is a remedy's expected cost.
-func (e *engine) expected(r *remedy, post []float64) float64 {
-	x := 0.0
-	for i, p := range post {
-		if p > 1e-7 { // the rest together is worth less than a coin
-			x += p * e.cost(r, i)
+// priced are a system's remedies at one shop's figures, and what each costs under every hypothesis.
+type priced struct {
+	key      string
+	remedies []remedy
+	cost     [][]float64 // by remedy, by hypothesis
+	right    []int       // by hypothesis: the remedy that costs least
+}
+
+// price works the costs out once for the figures last asked with.
+func (e *engine) price(c *Costs) *priced {
+	raw, err := json.Marshal(c)
+	if err != nil {
+		raw = nil
+	}
+	key := string(raw)
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	if e.priced != nil && key != "" && e.priced.key == key {
+		return e.priced
+	}
+	p := &priced{key: key, remedies: e.remedies(c), right: make([]int, len(e.hyps))}
+	p.cost = make([][]float64, len(p.remedies))
+	for r := range p.cost {
+		p.cost[r] = make([]float64, len(e.hyps))
+		for i, h := range e.hyps {
+			p.cost[r][i] = e.cost(&p.remedies[r], h)
+			if p.cost[r][i] < p.cost[p.right[i]][i] {
+				p.right[i] = r
+			}
 		}
 	}
-	return x
+	e.priced = p
+	return p
+}
+
+// expected is each remedy's expected cost.
+func (p *priced) expected(post []float64) []float64 {
+	var live []int
+	for i, x := range post {
+		if x > 1e-7 { // the rest together is worth less than a coin
+			live = append(live, i)
+		}
+	}
+	out := make([]float64, len(p.remedies))
+	for r, cost := range p.cost {
+		for _, i := range live {
+			out[r] += post[i] * cost[i]
+		}
+	}
+	return out
 }
 
 // ActionCost is one action with its expected cost.
@@ -302,8 +370,19 @@ type ActionCost struct {
 
 // Action is the proposal.
 type Action struct {
-	ID           string  `json:"id"`
+	// ID is the best thing to do as things stand; keep_testing only where a test is worth its time and no action is
+	// right with a chance of one half.
+	ID string `json:"id"`
+	// Best is the best action even then.
+	Best         string  `json:"best"`
 	ExpectedCost float64 `json:"expected_cost"`
+	// Chance is the chance that it is right: nothing of it needless, and nothing that belongs before it left out.
+	Chance float64 `json:"chance"`
+	// Price is its own minutes and parts, and Minutes the hands' part of it.
+	Price   float64 `json:"price"`
+	Minutes float64 `json:"minutes"`
+	// At names the wheels or circuits a repair there is for.
+	At []string `json:"at,omitempty"`
 	// Also lists what else is worth doing at the same time.
 	Also         []string     `json:"also,omitempty"`
 	Alternatives []ActionCost `json:"alternatives"`
@@ -312,6 +391,30 @@ type Action struct {
 	ModulatorRoutine bool `json:"modulator_routine,omitempty"`
 	// ReplaceRubber says that everything made of rubber goes with the fluid.
 	ReplaceRubber bool `json:"replace_rubber,omitempty"`
+}
+
+// placesOf are the places an action is for: those whose faults it cures and that are at least half as likely as the
+// likeliest.
+func (e *engine) placesOf(acts []string, marginals []float64) (out []string) {
+	top := 0.0
+	by := map[string]float64{}
+	for _, id := range acts {
+		if id != "repair_wheel" && id != "repair_line" {
+			continue
+		}
+		for i, f := range e.faults {
+			if f.at != "" && cures(id, f.fault.ID) {
+				by[f.at] += marginals[i]
+				top = math.Max(top, by[f.at])
+			}
+		}
+	}
+	for _, at := range slices.Sorted(maps.Keys(by)) {
+		if by[at] > 0.05 && by[at] >= top/2 {
+			out = append(out, at)
+		}
+	}
+	return out
 }
 
 // outward turns a remedy into the vocabulary's ids, the action that does most of the good first.
@@ -345,11 +448,11 @@ func (r *remedy) outward(e *engine, marginals []float64, cost float64) ActionCos
 }
 
 // ranked lists the remedies by expected cost; of several with the same first action only the best.
-func (e *engine) ranked(remedies []remedy, post []float64) []ActionCost {
+func (e *engine) ranked(p *priced, post []float64) []ActionCost {
 	marginals := e.marginals(post)
-	all := make([]ActionCost, len(remedies))
-	for i := range remedies {
-		all[i] = remedies[i].outward(e, marginals, e.expected(&remedies[i], post))
+	all := make([]ActionCost, len(p.remedies))
+	for i, x := range p.expected(post) {
+		all[i] = p.remedies[i].outward(e, marginals, x)
 	}
 	sort.SliceStable(all, func(i, j int) bool { return all[i].ExpectedCost < all[j].ExpectedCost })
 	out := all[:0]

@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"geminate/brake/pedal"
+	core "geminate/brake/strict"
 	"geminate/brake/system"
 )
 
@@ -68,16 +69,8 @@ func ReadCase(r io.Reader) (*Case, error) {
 		return nil, system.Faults{{Path: "$", Code: "fault.too_large", With: map[string]any{"max_bytes": system.MaxBytes}}}
 	}
 	var c Case
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	err = d.Decode(&c)
-	if err == nil {
-		if _, e := d.Token(); !errors.Is(e, io.EOF) {
-			err = errors.New("something follows the end of the document")
-		}
-	}
-	if err != nil {
-		return nil, system.Faults{{Path: "$", Code: "fault.syntax", With: map[string]any{"line": 1 + bytes.Count(data[:min(int(d.InputOffset()), len(data))], []byte("\n")), "detail": err.Error()}}}
+	if err := core.Decode(data, &c); err != nil {
+		return nil, err
 	}
 	return &c, c.Check()
 }
@@ -178,6 +171,10 @@ type observation struct {
 
 // observe turns a finding into what the engine weighs: one or more likelihoods.
 func observe(s *system.System, f Finding) ([]observation, error) {
+	return observeWith(s, f, lookedAt(nil))
+}
+
+func observeWith(s *system.System, f Finding, looked func([]string, string) bool) ([]observation, error) {
 	sure := f.isSure()
 	wrap := func(obs ...observation) []observation {
 		for i := range obs {
@@ -192,11 +189,14 @@ func observe(s *system.System, f Finding) ([]observation, error) {
 	case "pressure.gauge":
 		obs, err := observeGauges(s, f)
 		return wrap(obs...), err
+	case "looked.at": // tells what "wet.at" says nothing of
+		_, err := listOf(f, "", Places)
+		return nil, err
 	case "wet.at":
-		obs, err := observeList(f, "dry", Places)
+		obs, err := observeList(f, "dry", Places, looked)
 		return wrap(obs...), err
 	case "history.since":
-		obs, err := observeList(f, "nothing", Events)
+		obs, err := observeList(f, "nothing", Events, everything)
 		return wrap(obs...), err
 	case "pressure.at_port", "pressure.at_bleeder", "wheel.check", "wheel.heat":
 		obs, err := observePlaced(s, f)
@@ -211,6 +211,11 @@ func observe(s *system.System, f Finding) ([]observation, error) {
 	sg := findSign(f.ID)
 	if sg == nil || strings.Contains(f.ID, ":") {
 		return nil, badValue("id", "fault.unknown_finding", map[string]any{"value": f.ID})
+	}
+	if located[f.ID] != nil {
+		if o, ok, err := observeLocated(s, sg, f.Value); ok || err != nil {
+			return wrap(o), err
+		}
 	}
 	var text string
 	if err := strict(f.Value, &text); err == nil && !slices.Contains(numeric, f.ID) {
@@ -254,26 +259,95 @@ func strict(raw json.RawMessage, into any) error {
 	return d.Decode(into)
 }
 
-func observeList(f Finding, none string, all []string) ([]observation, error) {
+func observeList(f Finding, none string, all []string, looked func(list []string, place string) bool) ([]observation, error) {
+	list, err := listOf(f, none, all)
+	if err != nil {
+		return nil, err
+	}
+	var out []observation
+	for _, place := range all {
+		switch {
+		case slices.Contains(list, place):
+			out = append(out, observation{sign: findSign(f.ID + ":" + place), value: "yes"})
+		case looked(list, place):
+			out = append(out, observation{sign: findSign(f.ID + ":" + place), value: "no"})
+		}
+	}
+	return out, nil
+}
+
+func listOf(f Finding, none string, all []string) ([]string, error) {
 	var list []string
 	if err := strict(f.Value, &list); err != nil {
 		return nil, badValue("value", "fault.type", map[string]any{"want": "list"})
 	}
+	allowed := strings.Join(all, ", ")
+	if none != "" {
+		allowed = none + ", " + allowed
+	}
 	for i, v := range list {
-		if v != none && !slices.Contains(all, v) {
-			return nil, badValue(fmt.Sprintf("value[%d]", i), "fault.enum", map[string]any{"value": v, "allowed": none + ", " + strings.Join(all, ", ")})
+		if (none == "" || v != none) && !slices.Contains(all, v) {
+			return nil, badValue(fmt.Sprintf("value[%d]", i), "fault.enum", map[string]any{"value": v, "allowed": allowed})
 		}
 	}
-	if slices.Contains(list, none) && len(list) > 1 {
+	if none != "" && slices.Contains(list, none) && len(list) > 1 {
 		return nil, badValue("value", "fault.none_and_some", map[string]any{"value": none})
 	}
-	var out []observation
-	for _, place := range all {
-		v := "no"
-		if slices.Contains(list, place) {
-			v = "yes"
+	return list, nil
+}
+
+// lookedAt says, for a list of wet places, whether another place is known to be dry: one that looked.at names, or
+// where nothing of that is told and nothing at all was wet, one that is seen from outside.
+func lookedAt(findings []Finding) func(list []string, place string) bool {
+	for i := len(findings) - 1; i >= 0; i-- {
+		if findings[i].ID != "looked.at" {
+			continue
 		}
-		out = append(out, observation{sign: findSign(f.ID + ":" + place), value: v})
+		if list, err := listOf(findings[i], "", Places); err == nil {
+			return func(_ []string, place string) bool { return slices.Contains(list, place) }
+		}
+	}
+	return func(list []string, place string) bool {
+		return slices.Equal(list, []string{"dry"}) && slices.Contains(Outside, place)
+	}
+}
+
+func everything([]string, string) bool { return true }
+
+// key tells what an observation is of: given again, the later one counts.
+func (o *observation) key() string {
+	switch {
+	case o.sign != nil:
+		return o.sign.ID
+	case o.placed != nil:
+		return o.placed.ID + " " + o.at
+	case o.finding == "pedal.readings":
+		return o.finding
+	}
+	return o.probe.key
+}
+
+// observeAll turns the findings of a case into what the engine weighs. What was given twice counts once, the later
+// one; a place counts as dry only where it was looked at.
+func observeAll(s *system.System, findings []Finding) ([]observation, error) {
+	looked := lookedAt(findings)
+	var all []observation
+	for _, f := range findings {
+		obs, err := observeWith(s, f, looked)
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, obs...)
+	}
+	last := map[string]int{}
+	for i := range all {
+		last[all[i].key()] = i
+	}
+	out := all[:0]
+	for i := range all {
+		if last[all[i].key()] == i {
+			out = append(out, all[i])
+		}
 	}
 	return out, nil
 }

@@ -2,25 +2,27 @@ package diagnose
 
 import (
 	"math"
+	"slices"
 	"strconv"
 )
 
-// worthwhile is the share of the expected cost that a test must be expected to save, its time paid, to
-// be proposed before acting: the figures it is reckoned from are no finer. Where the proposed action is
-// right with a chance of sureEnough, it must save more: what is left to find is then mostly a second
-// fault, which Verify looks for anyway. Assumptions.
+// A further test is worth its time where it is expected to save more than this share of the expected cost and more
+// than this many minutes of work, its own time paid: the figures it is reckoned from are no finer. From evenChance on
+// the best action is named as the proposal even before that. Assumptions.
 const (
-	worthwhile     = 0.01
-	worthwhileSure = 0.03
-	sureEnough     = 0.9
+	worthwhileShare   = 0.05
+	worthwhileMinutes = 10
+	evenChance        = 0.5
 )
 
 // Result is what geminate diagnose prints.
 type Result struct {
-	Faults         []Ranked        `json:"faults"`
-	Healthy        float64         `json:"healthy"`
-	Action         Action          `json:"action"`
-	NextTests      []NextTest      `json:"next_tests"`
+	Faults    []Ranked   `json:"faults"`
+	Healthy   float64    `json:"healthy"`
+	Action    Action     `json:"action"`
+	NextTests []NextTest `json:"next_tests"`
+	// OnTheWay are quick tests that are not worth stopping for but tell something while one is there, by id.
+	OnTheWay       []string        `json:"on_the_way"`
 	Contradictions []Contradiction `json:"contradictions"`
 	// RestsOn lists the findings without which something else would be done or lead.
 	RestsOn []Rest `json:"rests_on"`
@@ -52,25 +54,19 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	}
 	post := b.posterior("")
 	marginals := e.marginals(post)
-	r := &Result{Faults: e.rank(marginals, b.ev, b.asSure), Healthy: post[0], Contradictions: b.contradictions(marginals)}
+	r := &Result{Faults: e.rank(marginals, b.ev, b.asSure), Healthy: post[0], Contradictions: b.contradictions(post)}
 
-	remedies := e.remedies(&costs)
+	remedies := e.price(&costs)
 	ranked := e.ranked(remedies, post)
-	look := e.outlook(post, remedies, b.readings)
+	look := e.outlook(post, remedies, e.read(b.readings))
 	r.NextTests = look.nextTests(c, &costs, b.known)
 	best := ranked[0]
-	r.Action = Action{ID: best.ID, ExpectedCost: best.ExpectedCost, Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
-		Alternatives: ranked[1:min(4, len(ranked))], Settled: true}
-	least := worthwhile * best.ExpectedCost
-	if look.sure() >= sureEnough {
-		least = worthwhileSure * best.ExpectedCost
+	r.Action = e.propose(look, ranked, marginals, &costs)
+	r.Action.Settled = len(r.Contradictions) == 0 && !look.worthIt(r.NextTests, best.ExpectedCost, &costs)
+	if !r.Action.Settled && r.Action.Chance < evenChance && len(r.NextTests) > 0 {
+		r.Action.ID = actKeepTesting
 	}
-	for i := range r.NextTests {
-		if r.NextTests[i].Saves > least {
-			r.Action = Action{ID: actKeepTesting, ExpectedCost: best.ExpectedCost, Alternatives: ranked[:min(4, len(ranked))]}
-			break
-		}
-	}
+	r.OnTheWay = onTheWay(r.NextTests, r.Action.Settled)
 	r.RestsOn = b.restsOn(remedies, marginals, best.ID)
 	r.CannotFinish = obstacles(c, &best)
 	return r, nil
@@ -89,33 +85,34 @@ type body struct {
 
 func (e *engine) weigh(c *Case) (*body, error) {
 	b := &body{e: e, known: map[string]string{}}
-	measured := false
-	for _, f := range c.Findings {
-		measured = measured || (f.ID == "pedal.sink" && f.isSure())
+	all, err := observeAll(c.System, c.Findings)
+	if err != nil {
+		return nil, err
 	}
 	for _, f := range c.Findings {
-		obs, err := observe(c.System, f)
-		if err != nil {
-			return nil, err
-		}
 		b.known[f.ID] = plain(f.Value)
-		for i := range obs {
-			o := &obs[i]
-			o.weight = 1
-			if o.sign != nil {
-				b.known[o.sign.ID] = o.value
-				if o.sign.ID == "pedal.sinks" && measured {
-					o.weight = felt
-				}
+	}
+	measured := slices.ContainsFunc(all, func(o observation) bool { return o.finding == "pedal.sink" && o.sure })
+	for i := range all {
+		o := &all[i]
+		o.weight = 1
+		if o.sign != nil {
+			b.known[o.sign.ID] = o.value
+			if o.sign.ID == "pedal.sinks" && measured {
+				o.weight = felt
 			}
-			b.ev = append(b.ev, evidence{*o, e.likelihood(o)})
-			certain := *o
-			certain.sure, certain.weight = true, 1
-			b.asSure = append(b.asSure, evidence{certain, e.likelihood(&certain)})
-			b.sure = append(b.sure, o.sure)
-			if o.probe != nil {
-				b.readings = append(b.readings, o)
-			}
+		}
+		certain := *o
+		certain.sure, certain.weight = true, 1
+		plainly := evidence{certain, e.likelihood(&certain)}
+		counted := plainly
+		if !o.sure || o.weight != 1 {
+			counted = evidence{*o, e.likelihood(o)}
+		}
+		b.ev, b.asSure = append(b.ev, counted), append(b.asSure, plainly)
+		b.sure = append(b.sure, o.sure)
+		if o.probe != nil {
+			b.readings = append(b.readings, o)
 		}
 	}
 	return b, nil
@@ -141,19 +138,27 @@ func (b *body) posterior(but string) []float64 {
 		like = append(like, b.e.readingsLikelihood(readings))
 	default:
 		if b.together == nil {
-			b.together = b.e.readingsLikelihood(readings)
+			b.together = b.readingsTogether(readings)
 		}
 		like = append(like, b.together)
 	}
 	return b.e.posterior(like)
 }
 
-func (b *body) contradictions(marginals []float64) []Contradiction {
-	return b.e.contradictions(marginals, b.asSure, b.sure)
+// readingsTogether is the likelihood of all readings; of one alone it is known already.
+func (b *body) readingsTogether(readings []*observation) []float64 {
+	if len(readings) == 1 && readings[0].sure {
+		for k := range b.ev {
+			if b.ev[k].obs.probe == readings[0].probe {
+				return b.ev[k].like
+			}
+		}
+	}
+	return b.e.readingsLikelihood(readings)
 }
 
 // restsOn leaves each finding out in turn.
-func (b *body) restsOn(remedies []remedy, marginals []float64, action string) []Rest {
+func (b *body) restsOn(remedies *priced, marginals []float64, action string) []Rest {
 	out := []Rest{}
 	lead := leading(marginals)
 	done := map[string]bool{}
@@ -188,3 +193,40 @@ func leading(marginals []float64) int {
 }
 
 func trim(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+
+// propose states the best action as things stand.
+func (e *engine) propose(look *outlook, ranked []ActionCost, marginals []float64, costs *Costs) Action {
+	best := ranked[0]
+	acts := append([]string{best.ID}, best.Also...)
+	a := Action{ID: best.ID, Best: best.ID, ExpectedCost: best.ExpectedCost, Chance: look.sure(), Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
+		At: e.placesOf(acts, marginals), Alternatives: ranked[1:min(4, len(ranked))]}
+	at, _ := look.best(look.w)
+	a.Price = look.remedies[at].price
+	for _, id := range look.remedies[at].acts {
+		a.Minutes += costs.Minutes[id]
+	}
+	return a
+}
+
+// worthIt says whether any further test is worth its time.
+func (o *outlook) worthIt(tests []NextTest, cost float64, costs *Costs) bool {
+	least := math.Max(worthwhileShare*cost, worthwhileMinutes*costs.PerMinute)
+	return slices.ContainsFunc(tests, func(t NextTest) bool { return t.Saves > least })
+}
+
+// onTheWay are the tests of a few minutes that open nothing and still tell something about what is wrong.
+func onTheWay(tests []NextTest, settled bool) []string {
+	const (
+		quick  = 3    // minutes
+		tells  = 0.01 // bits about the fault
+		fewest = 4
+	)
+	out := []string{}
+	for i := range tests {
+		t := &tests[i]
+		if settled && t.Minutes <= quick && !t.OpensHydraulics && t.FaultBits >= tells && len(t.Needs) == 0 && len(out) < fewest {
+			out = append(out, t.ID)
+		}
+	}
+	return out
+}

@@ -23,30 +23,43 @@ type placedFault struct {
 	at    string
 }
 
-// pair is a hypothesis: none (−1, −1), one (a, −1) or two of the engine's faults.
-type pair struct{ a, b int }
+// hypothesis is what may be wrong: none, one, two, or where a cause and its effect are among them three of the
+// engine's faults, in order.
+type hypothesis []int
+
+func (h hypothesis) has(fault int) bool { return slices.Contains(h, fault) }
+
+func (h hypothesis) same(other hypothesis) bool { return slices.Equal(h, other) }
 
 // engine is a system compiled for diagnosis: its hypotheses and, filled in as they are asked for, what
 // signs and probes would show under each. It is safe for concurrent use.
 type engine struct {
 	sys    *system.System
 	faults []placedFault
-	hyps   []pair // healthy, every fault in order, then every pair
+	hyps   []hypothesis // healthy, every fault in order, then every pair, then the threes
 	prior  []float64
+
+	brings   [][]bool             // by cause, by effect
+	hiddenBy map[int]map[int]bool // by cause: the effects that take what it loses out of sight; empty where the system has none
+	priced   *priced
 
 	mu     sync.Mutex
 	signs  map[*Sign][][]float64  // by value, by hypothesis
 	places map[string][][]float64 // by place, by value, by hypothesis
 	grids  map[string]*grid
-	models [][]*twin.Model
+	likes  map[string][]float64 // of sets of readings, by hypothesis
+	models [][]*twin.Model      // by fault, by step of severity
 	sound  *twin.Model
-	both   map[int]*[9]*twin.Model // twins of a pair at three severities each
+	both   map[[2]int]*[9]*twin.Model // twins of two faults at three severities each
 }
 
-// newEngine enumerates healthy, every single fault and every pair. Faults are independent before any
-// evidence, so a hypothesis weighs the product of its faults' odds; healthy weighs SoundShare.
+// newEngine enumerates healthy, every single fault, every pair, and every pair of cause and effect with a third. A
+// hypothesis weighs the chance that just its faults are there, by their own priors and by what causes what, beside
+// the chance that none is; healthy weighs SoundShare.
 func newEngine(s *system.System) *engine {
-	e := &engine{sys: s, signs: map[*Sign][][]float64{}, places: map[string][][]float64{}, grids: map[string]*grid{}, both: map[int]*[9]*twin.Model{}}
+	e := &engine{
+		sys: s, signs: map[*Sign][][]float64{}, places: map[string][][]float64{}, grids: map[string]*grid{}, likes: map[string][]float64{}, both: map[[2]int]*[9]*twin.Model{},
+	}
 	for i := range Faults {
 		f := &Faults[i]
 		if f.Applies != nil && !f.Applies(s) {
@@ -65,15 +78,36 @@ func newEngine(s *system.System) *engine {
 			}
 		}
 	}
-	odds := func(i int) float64 { p := e.faults[i].fault.Prior; return p / (1 - p) }
-	add := func(h pair, weight float64) { e.hyps, e.prior = append(e.hyps, h), append(e.prior, weight) }
-	add(pair{-1, -1}, SoundShare)
-	for i := range e.faults {
-		add(pair{i, -1}, odds(i))
+	n := len(e.faults)
+	e.link()
+	add := func(h hypothesis) { e.hyps, e.prior = append(e.hyps, h), append(e.prior, e.weight(h)) }
+	add(hypothesis{})
+	e.prior[0] = SoundShare
+	for i := range n {
+		add(hypothesis{i})
 	}
-	for i := range e.faults {
-		for j := i + 1; j < len(e.faults); j++ {
-			add(pair{i, j}, odds(i)*odds(j))
+	for i := range n {
+		for j := i + 1; j < n; j++ {
+			add(hypothesis{i, j})
+		}
+	}
+	seen := map[[3]int]bool{}
+	for i := range n {
+		for j := range n {
+			if !e.brings[i][j] {
+				continue
+			}
+			for k := range n {
+				if k == i || k == j {
+					continue
+				}
+				h := hypothesis{i, j, k}
+				slices.Sort(h)
+				if key := [3]int(h); !seen[key] {
+					seen[key] = true
+					add(h)
+				}
+			}
 		}
 	}
 	total := 0.0
@@ -84,6 +118,60 @@ func newEngine(s *system.System) *engine {
 		e.prior[i] /= total
 	}
 	return e
+}
+
+// link looks up in the table of cause and effect which of the engine's faults brings which.
+func (e *engine) link() {
+	e.brings, e.hiddenBy = make([][]bool, len(e.faults)), map[int]map[int]bool{}
+	for i := range e.faults {
+		e.brings[i] = make([]bool, len(e.faults))
+		for k := range Causes {
+			c := &Causes[k]
+			if c.Cause != e.faults[i].fault.ID {
+				continue
+			}
+			for j := range e.faults {
+				if e.faults[j].fault.ID == c.Effect {
+					e.brings[i][j] = true
+				}
+			}
+			if len(c.Hides) > 0 {
+				e.hiddenBy[i] = map[int]bool{}
+				for j, b := range e.brings[i] {
+					e.hiddenBy[i][j] = b && e.faults[j].fault.ID == c.Effect
+				}
+			}
+		}
+	}
+}
+
+// ids lists a hypothesis by fault ids.
+func (e *engine) ids(h hypothesis) []string {
+	out := make([]string, len(h))
+	for k, i := range h {
+		out[k] = e.faults[i].fault.ID
+	}
+	return out
+}
+
+// weight is P(just these faults) over P(none).
+func (e *engine) weight(h hypothesis) float64 {
+	present := e.ids(h)
+	w := 1.0
+	for i, f := range e.faults {
+		own := f.fault.PriorAt(e.sys, f.at)
+		there := h.has(i)
+		if !there && !effects[f.fault.ID] {
+			continue
+		}
+		chance, _ := Chance(own, f.fault.ID, present, (*Cause).chance)
+		if there {
+			w *= chance / (1 - own)
+		} else {
+			w *= (1 - chance) / (1 - own)
+		}
+	}
+	return w
 }
 
 // compiled keeps the engines of the systems last asked for: a changed finding finds its tables ready.
@@ -129,17 +217,29 @@ func (e *engine) signLikelihoods(s *Sign) [][]float64 {
 	}
 	given := make([][]float64, len(e.faults))
 	for i, f := range e.faults {
-		given[i] = s.given(f.fault.ID)
+		if g, ok := s.Given[f.fault.ID]; ok {
+			given[i] = g.P
+		}
 	}
+	bent := s.bentByCauses()
+	rows := make([][]float64, 0, 3)
 	for i, h := range e.hyps {
-		var a, b []float64
-		if h.a >= 0 {
-			a = given[h.a]
+		rows = rows[:0]
+		if bent {
+			present := e.ids(h)
+			for _, id := range present {
+				if g, ok := s.Shown(id, present); ok {
+					rows = append(rows, g.P)
+				}
+			}
+		} else {
+			for _, k := range h {
+				if given[k] != nil {
+					rows = append(rows, given[k])
+				}
+			}
 		}
-		if h.b >= 0 {
-			b = given[h.b]
-		}
-		for v, p := range s.Combine(a, b) {
+		for v, p := range s.Combine(rows...) {
 			out[v][i] = s.doubt(p)
 		}
 	}
@@ -161,6 +261,14 @@ func (e *engine) likelihood(o *observation) []float64 {
 	default:
 		blank = 1 / float64(len(o.sign.Values))
 		out = e.signLikelihoods(o.sign)[slices.Index(o.sign.Values, o.value)]
+		if o.at != "" {
+			share := e.shareAt(o.sign, o.value, o.at)
+			placed := make([]float64, len(out))
+			for i := range out {
+				placed[i] = out[i] * share[i]
+			}
+			out = placed
+		}
 	}
 	if o.sure && o.weight == 1 {
 		return out
@@ -204,15 +312,12 @@ func (e *engine) posterior(like [][]float64) []float64 {
 	return w
 }
 
-// marginals is the probability of each fault, alone or in a pair.
+// marginals is the probability of each fault, alone or with others.
 func (e *engine) marginals(post []float64) []float64 {
 	out := make([]float64, len(e.faults))
 	for i, h := range e.hyps {
-		if h.a >= 0 {
-			out[h.a] += post[i]
-		}
-		if h.b >= 0 {
-			out[h.b] += post[i]
+		for _, k := range h {
+			out[k] += post[i]
 		}
 	}
 	return out

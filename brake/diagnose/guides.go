@@ -36,6 +36,7 @@ var Guides = []Guide{
 	{Test: "ask", Steps: []string{"ask_since", "ask_bled", "ask_hot"}},
 	{Test: "pedal_feel", Steps: []string{"engine_running", "press_slowly", "feel_first", "listen"}, Cautions: []string{"stand_still"}},
 	{Test: "look", Steps: []string{"level_colour", "under_reservoir", "boot_back", "booster_dip", "carpet", "wheels_lines"}, Cautions: []string{"fluid_paint"}},
+	{Test: "booster_dip", Steps: []string{"booster_dip"}, Cautions: []string{"fluid_paint"}},
 	{Test: "wipe_and_press", Steps: []string{"wipe_dry", "press_hard_minute", "look_again"}, Cautions: []string{"fluid_paint", "glasses"}, TimerS: 60},
 	{Test: "water", Steps: []string{"tester_clean", "tester_reservoir", "tester_bottle"}, Cautions: []string{"steering_apart"},
 		Inputs: []Input{in("vehicle", "percent", 0, 20), optional(in("bottle", "percent", 0, 20))}},

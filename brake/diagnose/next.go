@@ -254,9 +254,11 @@ func (o *outlook) answers(x *outcome) []Answer {
 			row[k] = o.w[k] * x.p[v][k]
 			pv += row[k]
 			h := o.e.hyps[i]
-			by[h.a] += row[k]
-			if h.b >= 0 {
-				by[h.b] += row[k]
+			if len(h) == 0 {
+				by[-1] += row[k]
+			}
+			for _, f := range h {
+				by[f] += row[k]
 			}
 		}
 		if !(pv > 0) {

@@ -22,10 +22,11 @@ type outlook struct {
 	remedies []remedy
 	cost     [][]float64 // by remedy, by hypothesis kept
 	class    []int       // by hypothesis kept: the remedy that is right for it
-	readings []*observation
+	readings *read
 }
 
-func (e *engine) outlook(post []float64, remedies []remedy, readings []*observation) *outlook {
+func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
+	remedies := p.remedies
 	o := &outlook{e: e, readings: readings}
 	idx := make([]int, len(post))
 	for i := range idx {
@@ -44,13 +45,10 @@ func (e *engine) outlook(post []float64, remedies []remedy, readings []*observat
 	use := map[int]bool{}
 	right := make([]int, len(o.hyps))
 	for k, i := range o.hyps {
-		right[k] = e.right(remedies, i)
+		right[k] = p.right[i]
 		use[right[k]] = true
 	}
-	costs := make([]float64, len(remedies))
-	for r := range costs {
-		costs[r] = e.expected(&remedies[r], post)
-	}
+	costs := p.expected(post)
 	order := make([]int, len(remedies))
 	for r := range order {
 		order[r] = r
@@ -70,7 +68,7 @@ func (e *engine) outlook(post []float64, remedies []remedy, readings []*observat
 		o.remedies = append(o.remedies, remedies[r])
 		row := make([]float64, len(o.hyps))
 		for k, i := range o.hyps {
-			row[k] = e.cost(&remedies[r], i)
+			row[k] = p.cost[r][i]
 		}
 		o.cost = append(o.cost, row)
 	}
@@ -92,17 +90,6 @@ func (o *outlook) sure() float64 {
 		}
 	}
 	return sum
-}
-
-// right is the remedy that costs least when hypothesis i is true.
-func (e *engine) right(remedies []remedy, i int) int {
-	best, least := 0, math.Inf(1)
-	for r := range remedies {
-		if x := e.cost(&remedies[r], i); x < least {
-			best, least = r, x
-		}
-	}
-	return best
 }
 
 // best is the cheapest remedy over weights of the hypotheses kept, and what it costs.

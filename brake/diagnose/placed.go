@@ -85,10 +85,7 @@ func (e *engine) placedLikelihoods(p *PlacedSign, at string) [][]float64 {
 	}
 	for i, h := range e.hyps {
 		given := p.Base
-		for _, k := range []int{h.a, h.b} {
-			if k < 0 {
-				continue
-			}
+		for _, k := range h {
 			if g, ok := p.Given[e.faults[k].fault.ID]; ok && g.P[0] < given[0] && reaches(e.sys, e.faults[k], at) {
 				given = g.P
 			}

@@ -31,16 +31,14 @@ func Show(c *Case, fault, at string) (Present, error) {
 	if f.Physics == nil {
 		return out, nil
 	}
+	all, err := observeAll(c.System, c.Findings)
+	if err != nil {
+		return Present{}, err
+	}
 	var readings []observation
-	for _, x := range c.Findings {
-		obs, err := observe(c.System, x)
-		if err != nil {
-			return Present{}, err
-		}
-		for _, o := range obs {
-			if o.probe != nil {
-				readings = append(readings, o)
-			}
+	for _, o := range all {
+		if o.probe != nil {
+			readings = append(readings, o)
 		}
 	}
 	const steps = 40

@@ -23,7 +23,7 @@ func sinkProbe(forceN, seconds float64, engineOn bool) *probe {
 	return &probe{
 		key:   fmt.Sprintf("sink %v %v %v", forceN, seconds, engineOn),
 		eval:  func(m *twin.Model) float64 { return m.SinkMM(forceN, seconds, engineOn) },
-		sigma: func(x float64) float64 { return math.Hypot(1.5, 0.1*x) },
+		sigma: func(x float64) float64 { return both(1.5, 0.1*x) },
 		span:  150,
 	}
 }
@@ -40,7 +40,7 @@ func travelProbe(forcesN []float64) *probe {
 			}
 			return sum / float64(len(forcesN))
 		},
-		sigma: func(x float64) float64 { return math.Hypot(1.5, 0.12*x) },
+		sigma: func(x float64) float64 { return both(1.5, 0.12*x) },
 		span:  200,
 	}
 }
@@ -56,19 +56,25 @@ func pressureProbe(at string, forceN float64, engineOn bool) *probe {
 			}
 			return p.WheelMPA[at]
 		},
-		sigma: func(x float64) float64 { return math.Hypot(0.2, 0.08*x) },
+		sigma: func(x float64) float64 { return both(0.2, 0.08*x) },
 		span:  20,
 	}
 }
+
+// both adds two independent errors.
+func both(a, b float64) float64 { return math.Sqrt(a*a + b*b) }
 
 // stray is the share of readings that are simply wrong: misread, slipped foot, wrong line.
 const stray = 0.01
 
 // densityAt is P(reading | prediction).
 func (p *probe) densityAt(reading, predicted float64) float64 {
+	d := stray / p.span
+	if math.IsInf(predicted, 0) {
+		return d
+	}
 	s := p.sigma(predicted)
 	z := (reading - predicted) / s
-	d := stray / p.span
 	if z*z < 80 {
 		d += (1 - stray) * math.Exp(-z*z/2) / (s * math.Sqrt(2*math.Pi))
 	}

@@ -92,11 +92,8 @@ func (e *engine) withAndWithout(like []float64) [2][]float64 {
 	for i, h := range e.hyps {
 		x := e.prior[i] * like[i]
 		total += x
-		if h.a >= 0 {
-			with[h.a] += x
-		}
-		if h.b >= 0 {
-			with[h.b] += x
+		for _, k := range h {
+			with[k] += x
 		}
 	}
 	prior := e.marginals(e.prior)
@@ -134,7 +131,7 @@ func (v *evidence) origin(fault string) Origin {
 func (e *engine) bits(fault int, like []float64) float64 {
 	with, without, pw, po := 0.0, 0.0, 0.0, 0.0
 	for i, h := range e.hyps {
-		if h.a == fault || h.b == fault {
+		if h.has(fault) {
 			with += e.prior[i] * like[i]
 			pw += e.prior[i]
 		} else {

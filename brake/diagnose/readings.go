@@ -1,71 +1,83 @@
 package diagnose
 
 import (
+	"fmt"
 	"math"
+	"strings"
 
 	"geminate/brake/twin"
 )
 
-// gridPoints is how many severities a fault is looked at over, after straight lines have filled the
-// coarse grid in, so that a reading between two of its points is not taken for one no severity explains.
+// A fault's severity runs from 0 to 1 by equal ratios. The twin is asked where the reading bends, on a grid of
+// severitySteps, and between its answers stand straight lines no further from it than bendShare of the reading's
+// accuracy; the integral over a step takes as many points as the reading's accuracy asks for.
 const (
-	gridPoints = 33
-	pairPoints = 17 // per fault of a pair
+	severitySteps = 64
+	firstStep     = 8 // of the grid the twin is asked on to begin with
+	bendShare     = 0.1
+	outerPoints   = 17 // severities of the first of two faults; the second is integrated as a single one is
+	outerStep     = severitySteps / (outerPoints - 1)
 )
 
-var severities = []float64{0, 0.25, 0.5, 0.75, 1}
-
-// grid is what a probe would read: in the sound system, under each fault over its severities, and
-// under the pairs of faults that both move it.
+// grid is what a probe would read: in the sound system, under each fault over its severities, and by how much two
+// faults that both move it are not the sum of both.
 type grid struct {
 	probe  *probe
 	sound  float64
-	single [][]float64 // by fault; nil where it does not move this reading
-	pair   [][]float64 // by hypothesis, filled in by pairRow
+	single [][]float64 // by fault, severitySteps+1 readings; nil where it does not move this one
+	pair   map[[2]int]*mixture
 }
 
-// compile builds the twins of the sound system and of every fault over the coarse severities, once.
-// The caller holds the lock.
-func (e *engine) compile() {
-	if e.sound != nil {
-		return
-	}
-	e.sound = twin.New(e.sys)
-	e.models = make([][]*twin.Model, len(e.faults))
-	for i, f := range e.faults {
-		if f.fault.Physics == nil {
-			continue
-		}
-		for _, v := range severities {
-			s := e.sys.Clone()
-			f.fault.Physics(s, f.at, v)
-			e.models[i] = append(e.models[i], twin.New(s))
-		}
-	}
+// mixture is what two faults together read: the sum of both, held between the least and the most the twin gives,
+// and a correction by straight lines between three severities of each.
+type mixture struct {
+	low, high float64
+	off       [9]float64
 }
 
-// pairModels are the twins of a pair at no, middle and full severity of each.
-func (e *engine) pairModels(i int) *[9]*twin.Model {
-	if m := e.both[i]; m != nil {
+// model is the twin of fault i at step k, made once. The caller holds the lock.
+func (e *engine) model(i, k int) *twin.Model {
+	if e.models == nil {
+		e.models = make([][]*twin.Model, len(e.faults))
+	}
+	if e.models[i] == nil {
+		e.models[i] = make([]*twin.Model, severitySteps+1)
+	}
+	if e.models[i][k] == nil {
+		s := e.sys.Clone()
+		f := e.faults[i]
+		f.fault.Physics(s, f.at, float64(k)/severitySteps)
+		e.models[i][k] = twin.New(s)
+	}
+	return e.models[i][k]
+}
+
+// pairModels are the twins of two faults at no, middle and full severity of each.
+func (e *engine) pairModels(a, b int) *[9]*twin.Model {
+	key := [2]int{a, b}
+	if m := e.both[key]; m != nil {
 		return m
 	}
 	var out [9]*twin.Model
-	a, b := e.faults[e.hyps[i].a], e.faults[e.hyps[i].b]
+	x, y := e.faults[a], e.faults[b]
 	for k := range out {
 		s := e.sys.Clone()
-		a.fault.Physics(s, a.at, float64(k/3)/2)
-		b.fault.Physics(s, b.at, float64(k%3)/2)
+		x.fault.Physics(s, x.at, float64(k/3)/2)
+		y.fault.Physics(s, y.at, float64(k%3)/2)
 		out[k] = twin.New(s)
 	}
-	e.both[i] = &out
+	e.both[key] = &out
 	return &out
 }
 
-const keepGrids = 48
+// How many readings' predictions, and likelihoods of sets of readings, are kept at once.
+const (
+	keepGrids = 48
+	keepLikes = 64
+)
 
-// gridOf predicts a probe. A fault that does not move a reading is left out of it, which spares most of
-// the work and changes nothing. For two that both do, the twin is asked at nine pairs of severities;
-// between them stands the sum of both effects, corrected by straight lines.
+// gridOf predicts a probe. A fault that does not move a reading is left out of it, which spares most of the work and
+// changes nothing.
 func (e *engine) gridOf(p *probe) *grid {
 	e.mu.Lock()
 	defer e.mu.Unlock()
@@ -75,48 +87,107 @@ func (e *engine) gridOf(p *probe) *grid {
 	if len(e.grids) >= keepGrids {
 		clear(e.grids)
 	}
-	e.compile()
-	g := &grid{probe: p, sound: p.eval(e.sound), single: make([][]float64, len(e.faults)), pair: make([][]float64, len(e.hyps))}
-	for i, models := range e.models {
-		coarse := make([]float64, len(models))
-		moves := false
-		for k, m := range models {
-			coarse[k] = p.eval(m)
-			moves = moves || math.Abs(coarse[k]-g.sound) > 0.02*p.sigma(g.sound)
-		}
-		if moves {
-			g.single[i] = refine(coarse, gridPoints)
+	if e.sound == nil {
+		e.sound = twin.New(e.sys)
+	}
+	g := &grid{probe: p, sound: p.eval(e.sound), single: make([][]float64, len(e.faults)), pair: map[[2]int]*mixture{}}
+	for i := range e.faults {
+		if e.faults[i].fault.Physics != nil {
+			g.single[i] = e.curve(p, i, g.sound)
 		}
 	}
 	e.grids[p.key] = g
 	return g
 }
 
-// pairRow is what a probe would read under pair i, row by the first's severity; nil where not both
-// faults move it. It is worked out when first asked for: the choice of the next test needs few of them.
-func (e *engine) pairRow(g *grid, i int) []float64 {
-	h := e.hyps[i]
-	if h.b < 0 || g.single[h.a] == nil || g.single[h.b] == nil {
+// curve is what a probe reads along a fault's severities, nil where that never leaves the sound system's reading.
+func (e *engine) curve(p *probe, fault int, sound float64) []float64 {
+	row := make([]float64, severitySteps+1)
+	moves := false
+	for k := 0; k <= severitySteps; k += firstStep {
+		row[k] = p.eval(e.model(fault, k))
+		moves = moves || math.Abs(row[k]-sound) > 0.02*p.sigma(sound)
+	}
+	if !moves {
+		return nil
+	}
+	var fill func(lo, hi int)
+	fill = func(lo, hi int) {
+		if hi-lo < 2 {
+			return
+		}
+		mid := (lo + hi) / 2
+		row[mid] = p.eval(e.model(fault, mid))
+		if math.Abs(row[mid]-(row[lo]+row[hi])/2) <= bendShare*p.sigma(row[mid]) {
+			line(row, lo, mid)
+			line(row, mid, hi)
+			return
+		}
+		fill(lo, mid)
+		fill(mid, hi)
+	}
+	for k := 0; k < severitySteps; k += firstStep {
+		fill(k, k+firstStep)
+	}
+	return row
+}
+
+// line fills a row in between two of its points.
+func line(row []float64, lo, hi int) {
+	for k := lo + 1; k < hi; k++ {
+		row[k] = row[lo] + (row[hi]-row[lo])*float64(k-lo)/float64(hi-lo)
+	}
+}
+
+// mixtureOf is what two faults read together; nil where not both of them move the probe. It is worked out when first
+// asked for: the choice of the next test needs few of them.
+func (e *engine) mixtureOf(g *grid, a, b int) *mixture {
+	if g.single[a] == nil || g.single[b] == nil {
 		return nil
 	}
 	e.mu.Lock()
 	defer e.mu.Unlock()
-	if g.pair[i] != nil {
-		return g.pair[i]
+	key := [2]int{a, b}
+	if m := g.pair[key]; m != nil {
+		return m
 	}
-	var off [9]float64 // by how much the pair is not the sum of both
-	sa, sb := g.single[h.a], g.single[h.b]
-	for k, m := range e.pairModels(i) {
-		off[k] = g.probe.eval(m) - (sa[(k/3)*16] + sb[(k%3)*16] - g.sound)
+	m := &mixture{low: math.Inf(1), high: math.Inf(-1)}
+	var read [9]float64
+	for k, t := range e.pairModels(a, b) {
+		read[k] = g.probe.eval(t)
+		m.low, m.high = math.Min(m.low, read[k]), math.Max(m.high, read[k])
 	}
-	row := make([]float64, pairPoints*pairPoints)
-	for x := 0; x < pairPoints; x++ {
-		for y := 0; y < pairPoints; y++ {
-			row[x*pairPoints+y] = sa[2*x] + sb[2*y] - g.sound + bilinear(&off, float64(x)/(pairPoints-1), float64(y)/(pairPoints-1))
-		}
+	for k := range read {
+		m.off[k] = read[k] - m.sum(g, a, b, (k/3)*severitySteps/2, (k%3)*severitySteps/2)
 	}
-	g.pair[i] = row
-	return row
+	g.pair[key] = m
+	return m
+}
+
+// sum is the sum of what two faults change, held within what the twin gives.
+func (m *mixture) sum(g *grid, a, b, ka, kb int) float64 {
+	return math.Min(m.high, math.Max(m.low, g.single[a][ka]+g.single[b][kb]-g.sound))
+}
+
+// at is the reading under fault a at step ka and fault b at step kb.
+func (m *mixture) at(g *grid, a, b, ka, kb int) float64 {
+	return m.sum(g, a, b, ka, kb) + bilinear(&m.off, float64(ka)/severitySteps, float64(kb)/severitySteps)
+}
+
+// row fills in the readings under fault a at step ka along the severities of fault b.
+func (m *mixture) row(g *grid, a, b, ka int, into []float64) {
+	x := float64(ka) / severitySteps
+	var off [3]float64
+	for j := range off {
+		off[j] = bilinear(&m.off, x, float64(j)/2)
+	}
+	const half = severitySteps / 2
+	add := g.single[a][ka] - g.sound
+	for kb, y := range g.single[b] {
+		j := min(1, kb/half)
+		v := float64(kb-j*half) / half
+		into[kb] = math.Min(m.high, math.Max(m.low, add+y)) + off[j] + (off[j+1]-off[j])*v
+	}
 }
 
 // bilinear reads a 3 by 3 table at (x, y) in the unit square.
@@ -124,17 +195,6 @@ func bilinear(t *[9]float64, x, y float64) float64 {
 	i, j := min(1, int(2*x)), min(1, int(2*y))
 	u, v := 2*x-float64(i), 2*y-float64(j)
 	return t[3*i+j]*(1-u)*(1-v) + t[3*i+3+j]*u*(1-v) + t[3*i+j+1]*(1-u)*v + t[3*i+j+4]*u*v
-}
-
-// refine fills a coarse grid in with straight lines to n points.
-func refine(coarse []float64, n int) []float64 {
-	out := make([]float64, n)
-	for k := range out {
-		x := float64(k) / float64(n-1) * float64(len(coarse)-1)
-		i := min(len(coarse)-2, int(x))
-		out[k] = coarse[i] + (coarse[i+1]-coarse[i])*(x-float64(i))
-	}
-	return out
 }
 
 // chance is P(reading | prediction), an unsure reading mixed with no evidence.
@@ -146,136 +206,54 @@ func (o *observation) chance(predicted float64) float64 {
 	return d
 }
 
-// readingsLikelihood is P(all readings | hypothesis): every reading is of one vehicle, so they share its
-// severity, and the product is integrated over the severities, not each reading by itself.
-func (e *engine) readingsLikelihood(readings []*observation) []float64 {
-	out := make([]float64, len(e.hyps))
-	grids := make([]*grid, len(readings))
-	sound := make([]float64, len(readings))
-	all := 1.0
-	for r, o := range readings {
-		grids[r] = e.gridOf(o.probe)
-		sound[r] = o.chance(grids[r].sound)
-		all *= sound[r]
+// track is one reading along a severity: what would be read at each step.
+type track struct {
+	o    *observation
+	rows []float64
+}
+
+// far says whether what is read over a step is so far from the reading that only a stray one explains it.
+func (t *track) far(k int) bool {
+	const sigmas = 9
+	lo, hi := t.rows[k], t.rows[k+1]
+	if lo > hi {
+		lo, hi = hi, lo
 	}
-	// along[i][k] is the product over the readings fault i moves, at its k-th severity; rest[i] the
-	// product over those it does not.
-	along := make([][]float64, len(e.faults))
-	rest := make([]float64, len(e.faults))
-	for i := range e.faults {
-		rest[i] = 1
-		for r, o := range readings {
-			row := grids[r].single[i]
-			if row == nil {
-				rest[i] *= sound[r]
-				continue
-			}
-			if along[i] == nil {
-				along[i] = ones(gridPoints)
-			}
-			for k, x := range row {
-				along[i][k] *= o.chance(x)
+	return t.o.number < lo-sigmas*t.o.probe.sigma(lo) || t.o.number > hi+sigmas*t.o.probe.sigma(hi)
+}
+
+// finest is into how many points a step is cut at most.
+const finest = 24
+
+// cells is, for each step of severity, the mean over it of P(all these readings): between two steps the reading runs
+// along a straight line, looked at in so many points for each width of the narrowest accuracy.
+func cells(tracks []track, perSigma float64) []float64 {
+	out := make([]float64, severitySteps)
+	for k := range out {
+		if len(tracks) == 1 && tracks[0].far(k) {
+			out[k] = tracks[0].o.chance(math.Inf(1))
+			continue
+		}
+		points := 1
+		for _, t := range tracks {
+			a, b := t.rows[k], t.rows[k+1]
+			if n := int(perSigma*math.Abs(b-a)/t.o.probe.sigma(math.Min(a, b))) + 1; n > points {
+				points = n
 			}
 		}
-	}
-	for i, h := range e.hyps {
-		switch {
-		case h.a < 0:
-			out[i] = all
-		case h.b < 0:
-			out[i] = rest[h.a] * mean(along[h.a])
-		case along[h.a] == nil && along[h.b] == nil:
-			out[i] = all
-		case along[h.b] == nil:
-			out[i] = rest[h.a] * mean(along[h.a])
-		case along[h.a] == nil:
-			out[i] = rest[h.b] * mean(along[h.b])
-		default:
-			w := e.pairWeights(i, readings, grids, sound)
-			out[i] = mean(w)
+		points = min(points, finest)
+		sum := 0.0
+		for i := range points {
+			u := (float64(i) + 0.5) / float64(points)
+			x := 1.0
+			for _, t := range tracks {
+				x *= t.o.chance(t.rows[k] + (t.rows[k+1]-t.rows[k])*u)
+			}
+			sum += x
 		}
+		out[k] = sum / float64(points)
 	}
 	return out
-}
-
-// pairWeights is P(readings | pair i) over the grid of both severities.
-func (e *engine) pairWeights(i int, readings []*observation, grids []*grid, sound []float64) []float64 {
-	h := e.hyps[i]
-	w := ones(pairPoints * pairPoints)
-	for r, o := range readings {
-		sa, sb := grids[r].single[h.a], grids[r].single[h.b]
-		switch {
-		case sa == nil && sb == nil:
-			scale(w, sound[r])
-		case sa != nil && sb != nil:
-			for k, x := range e.pairRow(grids[r], i) {
-				w[k] *= o.chance(x)
-			}
-		default:
-			var line [pairPoints]float64
-			for k := range line {
-				if sa != nil {
-					line[k] = o.chance(sa[2*k])
-				} else {
-					line[k] = o.chance(sb[2*k])
-				}
-			}
-			for k := range w {
-				if sa != nil {
-					w[k] *= line[k/pairPoints]
-				} else {
-					w[k] *= line[k%pairPoints]
-				}
-			}
-		}
-	}
-	return w
-}
-
-// forecast is what a probe would read under hypothesis i as predictions with weights, the severity
-// weighed by the readings taken so far.
-func (e *engine) forecast(i int, p *probe, readings []*observation) (predicted, weights []float64) {
-	g := e.gridOf(p)
-	h := e.hyps[i]
-	grids := make([]*grid, len(readings))
-	sound := make([]float64, len(readings))
-	for r, o := range readings {
-		grids[r] = e.gridOf(o.probe)
-		sound[r] = o.chance(grids[r].sound)
-	}
-	if row := e.pairRow(g, i); row != nil {
-		return row, e.pairWeights(i, readings, grids, sound)
-	}
-	k := h.a
-	if k < 0 || (g.single[k] == nil && h.b >= 0) {
-		k = h.b
-	}
-	if k < 0 || g.single[k] == nil {
-		return []float64{g.sound}, []float64{1}
-	}
-	w := ones(gridPoints)
-	for r, o := range readings {
-		if row := grids[r].single[k]; row != nil {
-			for v := range w {
-				w[v] *= o.chance(row[v])
-			}
-		}
-	}
-	return g.single[k], w
-}
-
-func ones(n int) []float64 {
-	out := make([]float64, n)
-	for i := range out {
-		out[i] = 1
-	}
-	return out
-}
-
-func scale(w []float64, by float64) {
-	for i := range w {
-		w[i] *= by
-	}
 }
 
 // mean of nothing is one: a fault that moves none of the readings leaves them as they are.
@@ -288,4 +266,213 @@ func mean(w []float64) float64 {
 		sum += x
 	}
 	return sum / float64(len(w))
+}
+
+// read is a set of readings with their grids.
+type read struct {
+	readings []*observation
+	grids    []*grid
+	sound    []float64 // P(reading | sound)
+	tracked  map[int]tracked
+}
+
+type tracked struct {
+	w    []float64
+	rest float64
+}
+
+func (e *engine) read(readings []*observation) *read {
+	r := &read{readings: readings, tracked: map[int]tracked{}}
+	for _, o := range readings {
+		g := e.gridOf(o.probe)
+		r.grids, r.sound = append(r.grids, g), append(r.sound, o.chance(g.sound))
+	}
+	return r
+}
+
+// along is P(readings | fault i) step by step, but for the readings it does not move, whose product is rest; nil
+// where it moves none.
+func (r *read) along(i int) (w []float64, rest float64) {
+	if t, ok := r.tracked[i]; ok {
+		return t.w, t.rest
+	}
+	rest = 1
+	var tracks []track
+	for k, o := range r.readings {
+		if row := r.grids[k].single[i]; row != nil {
+			tracks = append(tracks, track{o, row})
+		} else {
+			rest *= r.sound[k]
+		}
+	}
+	if len(tracks) > 0 {
+		w = cells(tracks, 2)
+	}
+	r.tracked[i] = tracked{w, rest}
+	return w, rest
+}
+
+// moved are the faults of a hypothesis that move any of the readings, at most two: a third, which only a chain of
+// cause and effect brings, adds nothing the twin could tell from them.
+func (r *read) moved(h hypothesis) hypothesis {
+	var out hypothesis
+	for _, f := range h {
+		for _, g := range r.grids {
+			if g.single[f] != nil {
+				out = append(out, f)
+				break
+			}
+		}
+	}
+	return out[:min(2, len(out))]
+}
+
+// readingsLikelihood is P(all readings | hypothesis): every reading is of one vehicle, so they share its severity,
+// and the product is integrated over the severities, not each reading by itself.
+func (e *engine) readingsLikelihood(readings []*observation) []float64 {
+	var key strings.Builder
+	for _, o := range readings {
+		fmt.Fprint(&key, o.probe.key, "=", o.number, o.sure, ";")
+	}
+	e.mu.Lock()
+	out, ok := e.likes[key.String()]
+	e.mu.Unlock()
+	if ok {
+		return out
+	}
+	out = e.integrate(readings)
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	if len(e.likes) >= keepLikes {
+		clear(e.likes)
+	}
+	e.likes[key.String()] = out
+	return out
+}
+
+func (e *engine) integrate(readings []*observation) []float64 {
+	out := make([]float64, len(e.hyps))
+	r := e.read(readings)
+	all := 1.0
+	for _, x := range r.sound {
+		all *= x
+	}
+	single := make([]float64, len(e.faults))
+	for i := range e.faults {
+		w, rest := r.along(i)
+		single[i] = rest * mean(w)
+	}
+	pairs := map[[2]int]float64{}
+	for i, h := range e.hyps {
+		switch m := r.moved(h); len(m) {
+		case 0:
+			out[i] = all
+		case 1:
+			out[i] = single[m[0]]
+		default:
+			key := [2]int{m[0], m[1]}
+			x, ok := pairs[key]
+			if !ok {
+				x = e.together(r, m[0], m[1])
+				pairs[key] = x
+			}
+			out[i] = x
+		}
+	}
+	return out
+}
+
+// together is P(readings | faults a and b) over both severities.
+func (e *engine) together(r *read, a, b int) float64 {
+	tracks := make([]track, len(r.readings))
+	buffers := make([][]float64, len(r.readings))
+	mixed := make([]*mixture, len(r.readings))
+	rest := 1.0
+	for k := range r.readings {
+		buffers[k] = make([]float64, severitySteps+1)
+		mixed[k] = e.mixtureOf(r.grids[k], a, b)
+		if r.grids[k].single[a] == nil && r.grids[k].single[b] == nil {
+			rest *= r.sound[k]
+		}
+	}
+	sum := 0.0
+	for u := range outerPoints {
+		ka := u * outerStep
+		n, fixed := 0, 1.0
+		for k, o := range r.readings {
+			g := r.grids[k]
+			switch {
+			case mixed[k] != nil:
+				mixed[k].row(g, a, b, ka, buffers[k])
+				tracks[n] = track{o, buffers[k]}
+				n++
+			case g.single[b] != nil:
+				tracks[n] = track{o, g.single[b]}
+				n++
+			case g.single[a] != nil:
+				fixed *= o.chance(g.single[a][ka])
+			}
+		}
+		x := fixed * mean(cells(tracks[:n], 1))
+		if u == 0 || u == outerPoints-1 {
+			x /= 2
+		}
+		sum += x
+	}
+	return rest * sum / (outerPoints - 1)
+}
+
+// forecast is what a probe would read under hypothesis i as predictions with weights, the severity weighed by the
+// readings taken so far.
+func (e *engine) forecast(i int, p *probe, r *read) (predicted, weights []float64) {
+	g := e.gridOf(p)
+	var moves hypothesis
+	for _, f := range e.hyps[i] {
+		if g.single[f] != nil {
+			moves = append(moves, f)
+		}
+	}
+	switch len(moves) {
+	case 0:
+		return []float64{g.sound}, []float64{1}
+	case 1:
+		w, _ := r.along(moves[0])
+		row := g.single[moves[0]]
+		predicted = make([]float64, severitySteps)
+		for k := range predicted {
+			predicted[k] = (row[k] + row[k+1]) / 2
+		}
+		if w == nil {
+			w = ones(severitySteps)
+		}
+		return predicted, w
+	}
+	// Two that both move it: by the middles of some steps of each, each weighed by itself.
+	a, b := moves[0], moves[1]
+	m := e.mixtureOf(g, a, b)
+	wa, _ := r.along(a)
+	wb, _ := r.along(b)
+	const jump = 4
+	for ka := jump / 2; ka < severitySteps; ka += jump {
+		for kb := jump / 2; kb < severitySteps; kb += jump {
+			w := 1.0
+			if wa != nil {
+				w *= wa[ka]
+			}
+			if wb != nil {
+				w *= wb[kb]
+			}
+			predicted = append(predicted, m.at(g, a, b, ka, kb))
+			weights = append(weights, w)
+		}
+	}
+	return predicted, weights
+}
+
+func ones(n int) []float64 {
+	out := make([]float64, n)
+	for i := range out {
+		out[i] = 1
+	}
+	return out
 }

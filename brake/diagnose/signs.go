@@ -67,34 +67,26 @@ func since(event string, base float64, given map[string]Given) Sign {
 	return yesNo("history.since:"+event, base, given)
 }
 
-// Combine is P(value | two faults) over a sign's values. Two faults that both show act as independent
-// causes: the unremarkable value needs both to stay hidden, the others are shared in proportion. nil
-// stands for a fault that does not show here.
-func (s *Sign) Combine(a, b []float64) []float64 {
-	switch {
-	case a == nil && b == nil:
+// Combine is P(value | the faults that show here, each with its own row). Faults that show act as independent causes:
+// the unremarkable value needs all to stay hidden, the others are shared in proportion.
+func (s *Sign) Combine(rows ...[]float64) []float64 {
+	switch len(rows) {
+	case 0:
 		return s.Base
-	case a == nil:
-		return b
-	case b == nil:
-		return a
+	case 1:
+		return rows[0]
 	}
-	out := make([]float64, len(s.Values))
-	hidden := a[0] * b[0] / max(0.02, s.Base[0])
-	out[0] = min(hidden, a[0], b[0])
-	sum := 2 - a[0] - b[0]
-	for v := 1; v < len(out); v++ {
-		out[v] = (1 - out[0]) * (a[v] + b[v]) / max(1e-9, sum)
+	out := rows[0]
+	for _, b := range rows[1:] {
+		a := out
+		out = make([]float64, len(s.Values))
+		out[0] = min(a[0]*b[0]/max(0.02, s.Base[0]), a[0], b[0])
+		sum := 2 - a[0] - b[0]
+		for v := 1; v < len(out); v++ {
+			out[v] = (1 - out[0]) * (a[v] + b[v]) / max(1e-9, sum)
+		}
 	}
 	return out
-}
-
-// given is P(value | fault) or nil where the fault does not show in this sign.
-func (s *Sign) given(fault string) []float64 {
-	if x, ok := s.Given[fault]; ok {
-		return x.P
-	}
-	return nil
 }
 
 // tableDoubt is the share of every likelihood that is taken as no evidence, because the table itself

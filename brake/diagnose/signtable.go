@@ -3,8 +3,11 @@ package diagnose
 // Places and Events list what "wet.at" and "history.since" may hold besides dry and nothing.
 var (
 	Places = []string{"behind_cylinder", "inside_booster", "cabin_floor", "under_reservoir", "line_joint", "wheel", "booster_housing"}
-	Events = []string{"booster_fitted", "cylinder_fitted", "larger_calipers", "hydraulics_opened", "modulator_ran_dry", "stood_outdoors", "wrong_fluid_added"}
+	Events = []string{"booster_fitted", "cylinder_fitted", "larger_calipers", "pads_or_shoes_fitted", "hydraulics_opened", "modulator_ran_dry", "stood_outdoors", "wrong_fluid_added"}
 )
+
+// Outside are the places seen without taking anything off: "dry" alone speaks of these.
+var Outside = []string{"behind_cylinder", "cabin_floor", "under_reservoir", "line_joint", "wheel", "booster_housing"}
 
 type rows = map[string]Given
 
@@ -70,7 +73,7 @@ var Signs = []Sign{
 	yesNo("steering.groan", 0.02, rows{"steering.air": n(0.85), "hydraulic.supply_low": n(0.5), "hydraulic.valve_stuck": g(0.1)}),
 	yesNo("steering.heavy", 0.02, rows{"hydraulic.supply_low": n(0.82), "steering.air": f(0.3)}),
 	yesNo("steering.foam", 0.015, rows{"steering.air": n(0.85), "hydraulic.supply_low": g(0.25)}),
-	{"level.falls", []string{"no", "slowly", "fast"}, []float64{0.97, 0.027, 0.003}, rows{
+	{"level.falls", []string{"no", "slowly", "fast"}, []float64{0.98, 0.018, 0.002}, rows{
 		"mc.rear_seal_leak": n(0.08, 0.84, 0.08), "mc.reservoir_leak": n(0.1, 0.8, 0.1),
 		"circuit.line_leak": n(0.06, 0.45, 0.49), "wheel.leak": n(0.1, 0.8, 0.1), "fluid.low": f(0.4, 0.55, 0.05), "vacuum.fluid_inside": f(0.5, 0.46, 0.04)}},
 	{"fluid.level", []string{"ok", "low", "empty"}, []float64{0.94, 0.055, 0.005}, rows{
@@ -90,8 +93,8 @@ var Signs = []Sign{
 	yesNo("bleeder.bubbles", 0.02, rows{"circuit.air": n(0.95), "circuit.modulator_air": g(0.2), "fluid.low": f(0.5)}),
 	yesNo("modulator.pedal_drops", 0.02, rows{"circuit.modulator_air": f(0.9)}),
 	wet("behind_cylinder", 0.02, rows{"mc.rear_seal_leak": n(0.75), "mc.bore_corroded": g(0.15)}),
-	wet("inside_booster", 0.01, rows{"mc.rear_seal_leak": n(0.5), "vacuum.fluid_inside": n(0.93)}),
-	wet("cabin_floor", 0.01, rows{"hydraulic.input_seal_leak": n(0.92)}),
+	wet("inside_booster", 0.01, rows{"vacuum.fluid_inside": n(0.95)}),
+	wet("cabin_floor", 0.005, rows{"hydraulic.input_seal_leak": n(0.92)}),
 	wet("under_reservoir", 0.02, rows{"mc.reservoir_leak": n(0.9), "mc.rear_seal_leak": g(0.08)}),
 	wet("line_joint", 0.015, rows{"circuit.line_leak": n(0.92)}),
 	wet("wheel", 0.015, rows{"wheel.leak": n(0.92)}),
@@ -128,6 +131,7 @@ var Signs = []Sign{
 	since("cylinder_fitted", 0.03, rows{"rod.too_long": n(0.35), "rod.too_short": n(0.35), "mc.bore_too_small": n(0.5), "mc.bore_too_large": n(0.7),
 		"mc.wrong_variant": n(0.92), "circuit.air": f(0.25), "circuit.modulator_air": f(0.3)}),
 	since("larger_calipers", 0.01, rows{"mc.bore_too_small": n(0.55)}),
+	since("pads_or_shoes_fitted", 0.06, rows{"wheel.excess_clearance": n(0.5), "wheel.seized": g(0.1)}),
 	since("hydraulics_opened", 0.06, rows{"circuit.air": n(0.55), "circuit.modulator_air": n(0.6), "electro.simulator_air": f(0.65), "electro.offset_unlearned": f(0.6)}),
 	since("modulator_ran_dry", 0.01, rows{"circuit.modulator_air": n(0.5), "circuit.air": f(0.15)}),
 	since("stood_outdoors", 0.08, rows{"trailer.actuator_seized": n(0.8), "mc.piston_seized": f(0.5), "mc.bore_corroded": f(0.3), "wheel.seized": f(0.3)}),

@@ -101,6 +101,7 @@ var Tests = []Test{
 	{ID: "modulator_cycle", Minutes: 8, Hands: 2, Needs: []string{"scan_tool"}, Yields: []string{"modulator.pedal_drops"}, Applies: hasModulator},
 	{ID: "pump_pressure", Minutes: 15, Hands: 1, Needs: []string{"steering_gauge"}, Gates: []string{"engine_off"}, Yields: []string{"steering.pump_pressure"}, Applies: boosted(system.BoosterHydraulic)},
 	{ID: "look", Minutes: 5, Hands: 1, Yields: append([]string{"fluid.level", "level.falls", "wet.fluid", "paint.peeling_on_booster", "fluid.colour", "fluid.debris", "rubber.swollen"}, wetPlaces...)},
+	{ID: "booster_dip", Minutes: 3, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"wet.at:inside_booster"}, Applies: boosted(system.BoosterVacuum)},
 	{ID: "water", Minutes: 2, Hands: 1, Needs: []string{"water_tester"}, Yields: []string{"fluid.water_percent"}},
 	{ID: "hold", Minutes: 2, Hands: 1, Yields: []string{"pedal.sink", "pedal.sinks"}, Applies: withPedal},
 	{ID: "pump", Minutes: 1, Hands: 1, Yields: []string{"pedal.pumps_up", "pedal.springy"}, Applies: withPedal},

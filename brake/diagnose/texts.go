@@ -38,6 +38,14 @@ func plain(raw json.RawMessage) string {
 		}
 		return strings.Join(list, ",")
 	}
+	var at map[string]string
+	if json.Unmarshal(raw, &at) == nil && len(at) == 1 { // {"one_wheel": "LF"}
+		for value := range at {
+			if value == "one_wheel" || value == "one_circuit" {
+				return value
+			}
+		}
+	}
 	return string(raw)
 }
 

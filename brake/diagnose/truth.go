@@ -30,10 +30,10 @@ type Judgement struct {
 	Best ActionCost
 }
 
-// Judge prices a proposed action where up to two faults are known to be present.
+// Judge prices a proposed action where these faults are known to be present.
 func Judge(s *system.System, costs Costs, truth []Suspect, proposed ActionCost) Judgement {
 	e := engineFor(s)
-	h := pair{-1, -1}
+	h := hypothesis{}
 	marginals := make([]float64, len(e.faults))
 	for i, f := range e.faults {
 		for _, t := range truth {
@@ -41,33 +41,28 @@ func Judge(s *system.System, costs Costs, truth []Suspect, proposed ActionCost) 
 				continue
 			}
 			marginals[i] = 1
-			if h.a < 0 {
-				h.a = i
-			} else {
-				h.b = i
-			}
+			h = append(h, i)
 		}
 	}
-	at := e.index(h)
-	remedies := e.remedies(&costs)
+	remedies := e.price(&costs).remedies
 	least, paid := math.Inf(1), math.Inf(1)
 	var j Judgement
 	for i := range remedies {
 		r := &remedies[i]
-		x := e.cost(r, at)
+		x := e.cost(r, h)
 		out := r.outward(e, marginals, x)
 		if x < least {
 			least, j.Best = x, out
 		}
 		if same(&out, &proposed) {
 			paid = x
-			j.Cured = (h.a < 0 || r.left[h.a] <= 0) && (h.b < 0 || r.left[h.b] <= 0)
+			j.Cured = !slices.ContainsFunc(h, func(f int) bool { return !e.heals(r, h, f) })
 		}
 	}
 	if math.IsInf(paid, 1) { // an action this system cannot have: its price, and all that is wrong stays
 		for i := range remedies {
 			if remedies[i].acts[0] == actNothing {
-				paid = e.cost(&remedies[i], at) + costs.own(proposed.ID)
+				paid = e.cost(&remedies[i], h) + costs.own(proposed.ID)
 			}
 		}
 	}
@@ -76,14 +71,6 @@ func Judge(s *system.System, costs Costs, truth []Suspect, proposed ActionCost) 
 	j.Part = !j.Right && len(proposed.Also) == 0 && slices.Contains(append(j.Best.Also, j.Best.ID), proposed.ID)
 	j.WrongUnit = wrongUnit(truth, append([]string{proposed.ID}, proposed.Also...))
 	return j
-}
-
-// index is where a hypothesis stands.
-func (e *engine) index(h pair) int {
-	if h.b >= 0 && h.b < h.a {
-		h.a, h.b = h.b, h.a
-	}
-	return slices.Index(e.hyps, h)
 }
 
 // same compares two actions as sets.
