@@ -159,10 +159,10 @@ func (p *page) diagnosis(ctx context.Context) error {
 				break // the reasons of the leading fault, the heaviest three
 			}
 			way := "sheet.for"
-			if b.Bits < 0 {
+			if !b.For {
 				way = "sheet.against"
 			}
-			p.line("", words.T(way, map[string]any{"finding": words.T("finding."+b.Finding, nil), "bits": fmt.Sprintf("%.1f", math.Abs(b.Bits))}))
+			p.line("", words.T(way, map[string]any{"finding": words.T("finding."+b.Finding, nil), "times": words.Times(b.Times)}))
 		}
 	}
 	if v.Count > 0 {
@@ -173,15 +173,12 @@ func (p *page) diagnosis(ctx context.Context) error {
 
 // verdict prints what was proposed, what did not go together, and what could not be finished here.
 func (p *page) verdict(r *diagnose.Result) {
-	best := diagnose.ActionCost{ID: r.Action.ID, Also: r.Action.Also}
-	if r.Action.ID == "keep_testing" && len(r.Action.Alternatives) > 0 {
-		best = r.Action.Alternatives[0]
+	text := words.T("action."+r.Action.Best, nil)
+	for _, a := range r.Action.Also {
+		text += " + " + words.T("action."+a, nil)
 	}
-	text := words.T("action."+best.ID, nil)
-	for _, a := range best.Also {
-		if r.Action.Settled {
-			text += " + " + words.T("action."+a, nil)
-		}
+	if len(r.Action.At) > 0 {
+		text += " (" + strings.Join(r.Action.At, ", ") + ")"
 	}
 	if !r.Action.Settled {
 		text += ", " + words.T("sheet.not_settled", nil)

@@ -43,6 +43,17 @@ func T(key string, with map[string]any) string {
 	return s
 }
 
+// Times writes how many times likelier something is, as coarse as such a figure is known.
+func Times(x float64) string {
+	switch {
+	case x >= 100:
+		return "over 100"
+	case x >= 10:
+		return strconv.FormatFloat(math.Round(x), 'f', -1, 64)
+	}
+	return strconv.FormatFloat(math.Round(x*10)/10, 'f', -1, 64)
+}
+
 // stepNames turns steps of the work plan into what people read of them.
 func stepNames(ids []string) []string {
 	out := make([]string, len(ids))

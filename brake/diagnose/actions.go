@@ -260,6 +260,10 @@ func unitPair(a, b string) bool {
 // Assumption; the trial counts what comes of it.
 const foundAtVerify = 0.95
 
+// wrongFirst is what of that stays where the work done cured nothing at all: the vehicle is diagnosed a second time,
+// by someone who has just been wrong. Assumption.
+const wrongFirst = 0.5
+
 // heals says whether a remedy rids hypothesis h of a fault for good: what cures an effect and leaves its cause does
 // not, the effect comes again.
 func (e *engine) heals(r *remedy, h hypothesis, fault int) bool {
@@ -288,12 +292,16 @@ func (e *engine) unseen(h hypothesis, fault int) float64 {
 // after all; what it cannot see, or what nobody verifies because nothing was done, comes back.
 func (e *engine) cost(r *remedy, h hypothesis) float64 {
 	x := r.price
+	trust := wrongFirst
+	if slices.ContainsFunc(h, func(f int) bool { return e.heals(r, h, f) }) {
+		trust = 1
+	}
 	for _, f := range h {
 		if e.heals(r, h, f) {
 			x += math.Min(0, r.left[f])
 			continue
 		}
-		found := foundAtVerify * (1 - e.unseen(h, f))
+		found := trust * foundAtVerify * (1 - e.unseen(h, f))
 		if r.acts[0] == actNothing {
 			found = 0
 		}
@@ -381,6 +389,8 @@ type Action struct {
 	// Price is its own minutes and parts, and Minutes the hands' part of it.
 	Price   float64 `json:"price"`
 	Minutes float64 `json:"minutes"`
+	// Opens says that what is likely wrong at its wheels or lines cannot be put right without opening them.
+	Opens bool `json:"opens,omitempty"`
 	// At names the wheels or circuits a repair there is for.
 	At []string `json:"at,omitempty"`
 	// Also lists what else is worth doing at the same time.
@@ -391,6 +401,27 @@ type Action struct {
 	ModulatorRoutine bool `json:"modulator_routine,omitempty"`
 	// ReplaceRubber says that everything made of rubber goes with the fluid.
 	ReplaceRubber bool `json:"replace_rubber,omitempty"`
+}
+
+// closedWork are the wheel's faults that are put right with the hydraulics closed.
+var closedWork = []string{"wheel.excess_clearance"}
+
+// opensThere says whether a repair at wheels or lines more likely opens the hydraulics than not.
+func (e *engine) opensThere(acts []string, marginals []float64) bool {
+	opened, closed := 0.0, 0.0
+	for i, f := range e.faults {
+		switch {
+		case slices.Contains(acts, "repair_line") && f.at != "" && cures("repair_line", f.fault.ID):
+			opened += marginals[i]
+		case slices.Contains(acts, "repair_wheel") && cures("repair_wheel", f.fault.ID):
+			if slices.Contains(closedWork, f.fault.ID) {
+				closed += marginals[i]
+			} else {
+				opened += marginals[i]
+			}
+		}
+	}
+	return opened > closed
 }
 
 // placesOf are the places an action is for: those whose faults it cures and that are at least half as likely as the

@@ -20,6 +20,13 @@ func TestABoosterThatDrankTakesTheCylinderWithIt(t *testing.T) {
 	assert.Equal(t, "replace_both", r.Action.ID, "the new booster would drink next")
 	assert.Greater(t, chance(r, "mc.rear_seal_leak"), 0.8)
 	assert.Greater(t, chance(r, "vacuum.fluid_inside"), 0.8)
+	for _, f := range r.Faults {
+		if f.ID == "vacuum.fluid_inside" {
+			require.NotNil(t, f.BroughtBy)
+			assert.Equal(t, "mc.rear_seal_leak", f.BroughtBy.ID, "the booster has drunk because the seal passes")
+		}
+	}
+	assert.LessOrEqual(t, len(r.Carries), 3)
 	// Where the cylinder was changed before, what is in the booster is the old one's.
 	r = run(t, pickup, append(drunk[:2:2], sign1("level.falls", "no"), sign1("pedal.hard", "always"), sign1("sound.rush_of_air", "always"), raw("history.since", `["cylinder_fitted"]`))...)
 	assert.Equal(t, "replace_booster", r.Action.Best)
@@ -101,6 +108,10 @@ func TestNewShoesNameTheDrums(t *testing.T) {
 	assert.Greater(t, by["LR"], 5*by["LF"])
 	assert.Equal(t, "repair_wheel", r.Action.Best)
 	assert.Equal(t, []string{"LR", "RR"}, r.Action.At)
+	require.Len(t, r.WheelWork, 2)
+	w := r.WheelWork[0]
+	assert.True(t, w.TakeUpMM > 0 && w.PedalGainMM > 1 && !w.Measured, "%+v", w)
+	assert.Equal(t, "history.since", r.Carries[0].Finding)
 }
 
 func TestTheWeakWheelIsNamed(t *testing.T) {

@@ -51,8 +51,8 @@ var effects = func() map[string]bool {
 	return out
 }()
 
-// causes says whether one fault brings another.
-func causes(cause, effect string) bool {
+// Brings says whether one fault brings another.
+func Brings(cause, effect string) bool {
 	return slices.ContainsFunc(Causes, func(c Cause) bool { return c.Cause == cause && c.Effect == effect })
 }
 

@@ -21,9 +21,15 @@ type Result struct {
 	Healthy   float64    `json:"healthy"`
 	Action    Action     `json:"action"`
 	NextTests []NextTest `json:"next_tests"`
+	// TestFirst is the test worth its time before anything is done, "" where none is.
+	TestFirst string `json:"test_first"`
 	// OnTheWay are quick tests that are not worth stopping for but tell something while one is there, by id.
 	OnTheWay       []string        `json:"on_the_way"`
 	Contradictions []Contradiction `json:"contradictions"`
+	// Carries are the two or three findings the verdict stands on.
+	Carries []Carry `json:"carries"`
+	// WheelWork are the figures of a wheel's repair, where clearance is what is wrong there.
+	WheelWork []WheelWork `json:"wheel_work"`
 	// RestsOn lists the findings without which something else would be done or lead.
 	RestsOn []Rest `json:"rests_on"`
 	// CannotFinish says why this vehicle may not be finished with the tools at hand.
@@ -54,7 +60,7 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	}
 	post := b.posterior("")
 	marginals := e.marginals(post)
-	r := &Result{Faults: e.rank(marginals, b.ev, b.asSure), Healthy: post[0], Contradictions: b.contradictions(post)}
+	r := &Result{Faults: e.rank(post, marginals, b.ev, b.asSure), Healthy: post[0], Contradictions: b.contradictions(post)}
 
 	remedies := e.price(&costs)
 	ranked := e.ranked(remedies, post)
@@ -62,14 +68,19 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	r.NextTests = look.nextTests(c, &costs, b.known)
 	best := ranked[0]
 	r.Action = e.propose(look, ranked, marginals, &costs)
-	r.Action.Settled = len(r.Contradictions) == 0 && !look.worthIt(r.NextTests, best.ExpectedCost, &costs)
+	r.Action.Settled = len(r.Contradictions) == 0 && look.testFirst(r.NextTests, best.ExpectedCost, &costs) == ""
 	if !r.Action.Settled && r.Action.Chance < evenChance && len(r.NextTests) > 0 {
 		r.Action.ID = actKeepTesting
+	}
+	if !r.Action.Settled {
+		r.TestFirst = look.testFirst(r.NextTests, best.ExpectedCost, &costs)
 	}
 	r.OnTheWay = onTheWay(r.NextTests, r.Action.Settled)
 	r.RestsOn = b.restsOn(remedies, marginals, best.ID)
 	r.CannotFinish = obstacles(c, &best)
-	return r, nil
+	r.Carries = carriers(r.Faults)
+	r.WheelWork, err = wheelWork(c, &r.Action, r.Faults)
+	return r, err
 }
 
 // body is the evidence of one case, weighed.
@@ -199,7 +210,7 @@ func (e *engine) propose(look *outlook, ranked []ActionCost, marginals []float64
 	best := ranked[0]
 	acts := append([]string{best.ID}, best.Also...)
 	a := Action{ID: best.ID, Best: best.ID, ExpectedCost: best.ExpectedCost, Chance: look.sure(), Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
-		At: e.placesOf(acts, marginals), Alternatives: ranked[1:min(4, len(ranked))]}
+		At: e.placesOf(acts, marginals), Opens: e.opensThere(acts, marginals), Alternatives: ranked[1:min(4, len(ranked))]}
 	at, _ := look.best(look.w)
 	a.Price = look.remedies[at].price
 	for _, id := range look.remedies[at].acts {
@@ -208,10 +219,18 @@ func (e *engine) propose(look *outlook, ranked []ActionCost, marginals []float64
 	return a
 }
 
-// worthIt says whether any further test is worth its time.
-func (o *outlook) worthIt(tests []NextTest, cost float64, costs *Costs) bool {
+// testFirst is the first test that is worth its time, "" where none is.
+func (o *outlook) testFirst(tests []NextTest, cost float64, costs *Costs) string {
 	least := math.Max(worthwhileShare*cost, worthwhileMinutes*costs.PerMinute)
-	return slices.ContainsFunc(tests, func(t NextTest) bool { return t.Saves > least })
+	if o.sure() < evenChance { // more likely wrong than right: any test that pays for itself
+		least = 0
+	}
+	for i := range tests {
+		if tests[i].Saves > least {
+			return tests[i].ID
+		}
+	}
+	return ""
 }
 
 // onTheWay are the tests of a few minutes that open nothing and still tell something about what is wrong.

@@ -11,6 +11,10 @@ type Because struct {
 	// Value is what was found, for a finding of one word.
 	Value string  `json:"value,omitempty"`
 	Bits  float64 `json:"bits"`
+	// Times is how many times likelier the finding is with this fault than without it, or where For is false the
+	// other way round: the same weight in words a technician uses.
+	Times float64 `json:"times"`
+	For   bool    `json:"for"`
 	// With and Without are P(finding) with this fault and without it, as if it were sure and stood alone: for
 	// a reading a density, so only their ratio tells.
 	With    float64 `json:"with"`
@@ -27,6 +31,8 @@ type Ranked struct {
 	Probability float64   `json:"probability"`
 	Part        string    `json:"part"`
 	Because     []Because `json:"because"`
+	// BroughtBy is the fault it most likely came from.
+	BroughtBy *Suspect `json:"brought_by,omitempty"`
 }
 
 // leastShown is the probability under which a fault is not listed.
@@ -34,7 +40,7 @@ const leastShown = 0.001
 
 // rank lists the faults by probability and weighs each finding for them, over all hypotheses. asSure holds
 // the same evidence as if every finding were sure and stood alone.
-func (e *engine) rank(marginals []float64, ev, asSure []evidence) []Ranked {
+func (e *engine) rank(post, marginals []float64, ev, asSure []evidence) []Ranked {
 	out := []Ranked{}
 	counted, alone := make([][2][]float64, len(ev)), make([][2][]float64, len(ev))
 	for k := range ev {
@@ -45,7 +51,7 @@ func (e *engine) rank(marginals []float64, ev, asSure []evidence) []Ranked {
 		if marginals[i] < leastShown {
 			continue
 		}
-		r := Ranked{ID: f.fault.ID, At: f.at, Part: f.fault.Part, Probability: marginals[i], Because: []Because{}}
+		r := Ranked{ID: f.fault.ID, At: f.at, Part: f.fault.Part, Probability: marginals[i], Because: []Because{}, BroughtBy: e.broughtBy(i, post)}
 		byID := map[string]int{}
 		for k := range ev {
 			b := Because{Finding: ev[k].obs.finding, With: alone[k][0][i], Without: alone[k][1][i], Origin: ev[k].origin(f.fault.ID)}
@@ -75,6 +81,7 @@ func (e *engine) rank(marginals []float64, ev, asSure []evidence) []Ranked {
 		kept := r.Because[:0]
 		for _, b := range r.Because {
 			if math.Abs(b.Bits) >= 0.05 {
+				b.Times, b.For = math.Exp2(math.Abs(b.Bits)), b.Bits > 0
 				kept = append(kept, b)
 			}
 		}

@@ -73,6 +73,36 @@ func Judge(s *system.System, costs Costs, truth []Suspect, proposed ActionCost) 
 	return j
 }
 
+// Left is what stays of some faults when actions are done together: what none of them cures, and an effect whose
+// cause is left, which comes again.
+func Left(truth []Suspect, acts ActionCost) (left []Suspect) {
+	list := acts.Inner()
+	cured := func(id string) bool {
+		return slices.ContainsFunc(list, func(a string) bool { return cures(a, id) })
+	}
+	for _, t := range truth {
+		again := slices.ContainsFunc(truth, func(c Suspect) bool { return Brings(c.ID, t.ID) && !cured(c.ID) })
+		if !cured(t.ID) || again {
+			left = append(left, t)
+		}
+	}
+	return left
+}
+
+// Inner lists the actions by the ids a shop prices them under.
+func (a *ActionCost) Inner() []string {
+	out := append([]string{a.ID}, a.Also...)
+	for i, id := range out {
+		switch {
+		case id == actBleed && a.ModulatorRoutine:
+			out[i] = actRoutine
+		case id == actFluid && a.ReplaceRubber:
+			out[i] = actRubber
+		}
+	}
+	return out
+}
+
 // same compares two actions as sets.
 func same(a, b *ActionCost) bool {
 	if a.ModulatorRoutine != b.ModulatorRoutine || a.ReplaceRubber != b.ReplaceRubber || len(a.Also) != len(b.Also) {

@@ -220,7 +220,7 @@ func TestTrailerShowsNoBooster(t *testing.T) {
 	j := newJob(t, "trailer-surge", match.CylinderOnly)
 	m, err := j.Match(t.Context(), nil, began)
 	require.NoError(t, err)
-	assert.Equal(t, []match.Scope{match.CylinderOnly, match.BleedOnly, match.Elsewhere}, m.Scopes)
+	assert.Equal(t, []match.Scope{match.CylinderOnly, match.BleedOnly, match.ElsewhereOpened, match.Elsewhere}, m.Scopes)
 	d, err := j.Diagnose(t.Context())
 	require.NoError(t, err)
 	for _, f := range d.Result.Faults {

@@ -68,11 +68,8 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 		if err != nil {
 			return nil, err
 		}
-		action := d.Result.Action.ID
-		if action == "keep_testing" {
-			action = d.Result.Action.Alternatives[0].ID
-		}
-		if p := match.ScopeOf(s, action); slices.Contains(v.Scopes, p) {
+		a := &d.Result.Action
+		if p := match.ScopeOf(s, append([]string{a.Best}, a.Also...), a.Opens); slices.Contains(v.Scopes, p) {
 			v.Proposed = p
 		}
 	}

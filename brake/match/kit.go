@@ -20,41 +20,66 @@ const (
 	BleedOnly     Scope = "bleed"
 	// Elsewhere is a repair that leaves both units and the hydraulics alone: supply, rod, adjustment.
 	Elsewhere Scope = "elsewhere"
+	// ElsewhereOpened is a repair at a wheel or a line: both units stay, that circuit comes open and is bled.
+	ElsewhereOpened Scope = "elsewhere_opened"
 )
 
 // Scopes lists the scopes a system can have.
 func Scopes(s *system.System) []Scope {
 	switch s.BoosterKind() {
 	case system.BoosterNone:
-		return []Scope{CylinderOnly, BleedOnly, Elsewhere}
+		return []Scope{CylinderOnly, BleedOnly, ElsewhereOpened, Elsewhere}
 	case system.BoosterElectroHydraulic: // the brake fluid itself runs through it: nothing can be swung aside
-		return []Scope{CylinderOnly, BoosterOpened, Both, BleedOnly, Elsewhere}
+		return []Scope{CylinderOnly, BoosterOpened, Both, BleedOnly, ElsewhereOpened, Elsewhere}
 	}
-	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, Elsewhere}
+	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, ElsewhereOpened, Elsewhere}
 }
 
 // OpensHydraulics says whether brake fluid lines come apart, and so whether there is anything to bleed.
 func (s Scope) OpensHydraulics() bool { return s != BoosterAside && s != Elsewhere }
 
-// ScopeOf is the scope an action of the diagnosis asks for on a system, "" where it asks for none.
-func ScopeOf(s *system.System, action string) Scope {
-	switch action {
-	case "replace_master_cylinder", "change_bore":
-		return CylinderOnly
-	case "replace_booster":
-		if s.BoosterKind() == system.BoosterElectroHydraulic {
-			return BoosterOpened
+// ScopeOf is the scope that actions of the diagnosis, done together, ask for on a system; "" where they ask for
+// none. opens says whether a wheel's repair opens the hydraulics there: setting a clearance does not. An
+// electro-hydraulic booster always opens them: the brake fluid runs through it.
+func ScopeOf(s *system.System, acts []string, opens bool) Scope {
+	var cylinder, booster, bleed, elsewhere bool
+	for _, a := range acts {
+		switch a {
+		case "replace_master_cylinder", "change_bore":
+			cylinder = true
+		case "replace_booster":
+			booster = true
+		case "replace_both":
+			cylinder, booster = true, true
+		case "bleed", "change_fluid":
+			bleed = true
+		case "repair_line":
+			elsewhere, opens = true, true
+		case "repair_wheel", "set_rod", "repair_supply":
+			elsewhere = true
 		}
-		return BoosterAside
-	case "replace_both":
+	}
+	switch {
+	case cylinder && booster:
 		return Both
-	case "bleed", "change_fluid", "repair_line", "repair_wheel":
-		return BleedOnly
-	case "set_rod", "repair_supply":
+	case cylinder:
+		return CylinderOnly
+	case booster && (bleed || opens || s.BoosterKind() == system.BoosterElectroHydraulic):
+		return BoosterOpened
+	case booster:
+		return BoosterAside
+	case elsewhere && (bleed || opens):
+		return ElsewhereOpened
+	case elsewhere:
 		return Elsewhere
+	case bleed:
+		return BleedOnly
 	}
 	return ""
 }
+
+// OnlyElsewhere says that neither unit comes off and the work is done at another place.
+func (s Scope) OnlyElsewhere() bool { return s == Elsewhere || s == ElsewhereOpened }
 
 // FitsCylinder says whether a new cylinder goes on.
 func (s Scope) FitsCylinder() bool { return s == CylinderOnly || s == Both }

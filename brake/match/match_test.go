@@ -1,6 +1,7 @@
 package match
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -135,13 +136,9 @@ func TestFluidNeed(t *testing.T) {
 	aside, err := Fluid(s, BoosterAside, 15)
 	require.NoError(t, err)
 	assert.Zero(t, aside.TotalCM3, "nothing is opened, nothing is bled")
-	for action, want := range map[string]Scope{"replace_both": Both, "bleed": BleedOnly, "repair_supply": Elsewhere, "replace_booster": BoosterAside, "keep_testing": ""} {
-		assert.Equal(t, want, ScopeOf(s, action))
-	}
 	hybrid, err := system.FromPattern("hybrid-electro-hydraulic")
 	require.NoError(t, err)
 	assert.NotContains(t, Scopes(hybrid), BoosterAside, "brake fluid runs through an electro-hydraulic booster")
-	assert.Equal(t, BoosterOpened, ScopeOf(hybrid, "replace_booster"))
 	for _, scope := range Scopes(hybrid) {
 		if scope.FitsBooster() {
 			assert.True(t, scope.OpensHydraulics(), scope)
@@ -153,4 +150,42 @@ func TestFluidNeed(t *testing.T) {
 	assert.False(t, Elsewhere.OpensHydraulics() || Elsewhere.FitsCylinder() || Elsewhere.FitsBooster())
 	trailer, _ := system.FromPattern("trailer-surge")
 	assert.NotContains(t, Scopes(trailer), BoosterAside)
+}
+
+// Every action and pair of actions of the diagnosis, on every pattern, leads to a scope that the system has, that fits
+// what the actions fit, and that opens and bleeds what they open. Source: the trade's order of work (brief, section 7).
+func TestEveryVerdictLeadsToWorkThatCanBeDone(t *testing.T) {
+	acts := []string{"replace_master_cylinder", "replace_booster", "replace_both", "bleed", "repair_wheel", "repair_line", "repair_supply", "set_rod", "change_fluid", "change_bore", "nothing"}
+	has := func(list []string, any ...string) bool {
+		return slices.ContainsFunc(list, func(a string) bool { return slices.Contains(any, a) })
+	}
+	for _, p := range system.Patterns {
+		s := p.Build()
+		for i, a := range acts {
+			for _, b := range acts[i:] {
+				list := []string{a, b}
+				if s.BoosterKind() == system.BoosterNone && has(list, "replace_booster", "replace_both", "repair_supply") {
+					continue
+				}
+				for _, opens := range []bool{false, true} {
+					got := ScopeOf(&s, list, opens)
+					if a == "nothing" && b == "nothing" {
+						assert.Empty(t, got)
+						continue
+					}
+					require.Contains(t, Scopes(&s), got, "%s: %v", p.ID, list)
+					assert.Equal(t, has(list, "replace_master_cylinder", "change_bore", "replace_both"), got.FitsCylinder(), "%s: %v", p.ID, list)
+					assert.Equal(t, has(list, "replace_booster", "replace_both"), got.FitsBooster(), "%s: %v", p.ID, list)
+					if has(list, "replace_master_cylinder", "change_bore", "replace_both", "bleed", "change_fluid", "repair_line") || opens && has(list, "repair_wheel") {
+						assert.True(t, got.OpensHydraulics(), "%s: %v must be bled", p.ID, list)
+					}
+					if got.FitsBooster() && s.BoosterKind() == system.BoosterElectroHydraulic {
+						assert.True(t, got.OpensHydraulics(), "brake fluid runs through it")
+					}
+				}
+			}
+		}
+		assert.Equal(t, Elsewhere, ScopeOf(&s, []string{"repair_wheel"}, false), "a clearance is set with everything closed")
+		assert.Equal(t, ElsewhereOpened, ScopeOf(&s, []string{"repair_wheel"}, true))
+	}
 }

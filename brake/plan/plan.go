@@ -95,7 +95,7 @@ func Make(s *system.System, c Choices) (*Plan, error) {
 		}
 		p.Lines = []Line{}
 	}
-	if c.Scope == match.BleedOnly {
+	if c.Scope == match.BleedOnly || c.Scope.OnlyElsewhere() {
 		p.Lines = []Line{}
 	}
 	b := builder{p: p, s: s, c: c}
@@ -103,7 +103,7 @@ func Make(s *system.System, c Choices) (*Plan, error) {
 	b.makeSafe()
 	switch {
 	case c.Scope == match.BleedOnly:
-	case c.Scope == match.Elsewhere:
+	case c.Scope.OnlyElsewhere():
 		b.add(Step{ID: "elsewhere.repaired", Phase: Fit, Gate: true})
 	case s.IsTrailer():
 		b.trailer()
@@ -147,7 +147,7 @@ func (b *builder) apart() []string {
 
 // work says whether anything is taken off, or the job is a bleed alone.
 func (b *builder) work() bool {
-	return b.c.Scope != match.BleedOnly && b.c.Scope != match.Elsewhere
+	return b.c.Scope != match.BleedOnly && !b.c.Scope.OnlyElsewhere()
 }
 
 func (b *builder) prepare() {

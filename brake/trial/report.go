@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"math"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -52,14 +53,27 @@ type Report struct {
 	LeadExpected, LeadTrue                float64
 	DecisionP50, DecisionP95              time.Duration
 	TwoFaults, Sound                      float64
-	RightByFaults                         [3]float64 // the engine's right actions among vehicles with 0, 1 and 2 faults
+	RightByFaults                         [4]float64 // the engine's right actions among vehicles with 0, 1, 2 and 3 faults
 	StartedRight                          float64    // nothing done that was not needed, and something that was
 	Misses                                []Miss
+	// Worked until hand-over.
+	EngineOver, OrderOver, ThumbOver Over
+	// OverMisses are the commonest ways the engine's vehicles were not right at hand-over, OverWrong those that had a
+	// sound unit replaced.
+	OverMisses, OverWrong []Miss
 }
 
 type worked struct {
 	engine, judged, whole, thumb, sign Outcome
-	truth                              []diagnose.Suspect
+	// The same vehicle worked until it is handed over: by the engine, by the whole common order, by rules of thumb.
+	engineOver, orderOver, thumbOver Handover
+	truth                            []diagnose.Suspect
+}
+
+// Over is a way of working until hand-over, summed up.
+type Over struct {
+	Right, Comeback, Unsafe, Parked, WrongUnit float64 // shares of the vehicles
+	Minutes, Rounds                            float64 // means
 }
 
 // Run draws and works the vehicles. The same options give the same figures, but for the times.
@@ -106,7 +120,7 @@ func Run(o Options) (*Report, error) {
 }
 
 func workOn(v *Vehicle, costs diagnose.Costs) (w worked, err error) {
-	w.truth = v.Truth
+	w.truth = slices.Clone(v.Truth)
 	if w.engine, err = v.Engine(costs); err != nil {
 		return w, err
 	}
@@ -119,7 +133,30 @@ func workOn(v *Vehicle, costs diagnose.Costs) (w worked, err error) {
 		}
 	}
 	w.sign = v.CommonSign(costs)
+	for _, x := range []struct {
+		out *Handover
+		by  chooser
+	}{{&w.engineOver, engineChooses(costs)}, {&w.orderOver, orderChooses(costs)}, {&w.thumbOver, thumbChooses(costs)}} {
+		if *x.out, err = v.again(w.truth).ToHandover(costs, x.by); err != nil {
+			return w, err
+		}
+	}
 	return w, nil
+}
+
+func over(all []worked, of func(*worked) *Handover) (o Over) {
+	n := float64(len(all))
+	for i := range all {
+		h := of(&all[i])
+		o.Right += share(h.Right) / n
+		o.Comeback += share(h.Released && !h.Right) / n
+		o.Unsafe += share(h.Unsafe) / n
+		o.Parked += share(!h.Released) / n
+		o.WrongUnit += share(h.WrongUnits > 0) / n
+		o.Minutes += h.Minutes / n
+		o.Rounds += float64(min(h.Rounds, mostRounds)) / n
+	}
+	return o
 }
 
 func share(b bool) float64 {
@@ -148,19 +185,37 @@ func summary(o Options, all []worked) *Report {
 	r := &Report{Options: o,
 		Engine: way(all, func(w *worked) *Outcome { return &w.engine }), FixedJudged: way(all, func(w *worked) *Outcome { return &w.judged }),
 		FixedWhole: way(all, func(w *worked) *Outcome { return &w.whole }), FixedByThumb: way(all, func(w *worked) *Outcome { return &w.thumb }), CommonSign: way(all, func(w *worked) *Outcome { return &w.sign })}
+	r.EngineOver = over(all, func(w *worked) *Handover { return &w.engineOver })
+	r.OrderOver = over(all, func(w *worked) *Handover { return &w.orderOver })
+	r.ThumbOver = over(all, func(w *worked) *Handover { return &w.thumbOver })
+	left, wrong := map[Miss]int{}, map[Miss]int{}
+	for i := range all {
+		w := &all[i]
+		m := Miss{Truth: list(w.truth), Did: strings.Join(w.engineOver.Did, "; "), Should: "left: " + list(w.engineOver.Left)}
+		if !w.engineOver.Released {
+			m.Should = "parked, " + m.Should
+		}
+		if !w.engineOver.Right {
+			left[m]++
+		}
+		if w.engineOver.WrongUnits > 0 {
+			wrong[m]++
+		}
+	}
+	r.OverMisses, r.OverWrong = commonest(left), commonest(wrong)
 	n := float64(len(all))
 	var times []time.Duration
 	misses := map[Miss]int{}
 	edges := []float64{0, 0.02, 0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 0.9, 0.98, 1.0001}
 	bins := make([]Bin, len(edges)-1)
 	stated, high := 0.0, 0.0
-	var by [3]float64
+	var by [4]float64
 	for i := range all {
 		w := &all[i]
 		by[len(w.truth)]++
 		r.RightByFaults[len(w.truth)] += share(w.engine.Judgement.Right)
 		r.StartedRight += share(w.engine.Judgement.Right || w.engine.Judgement.Part) / n
-		r.TwoFaults += share(len(w.truth) == 2) / n
+		r.TwoFaults += share(len(w.truth) > 1) / n
 		r.Sound += share(len(w.truth) == 0) / n
 		r.LeadExpected += w.engine.Lead / n
 		r.LeadTrue += share(w.engine.LeadTrue) / n
@@ -200,17 +255,23 @@ func summary(o Options, all []worked) *Report {
 	r.CalibrationErrorHigh /= math.Max(1, high)
 	slices.Sort(times)
 	r.DecisionP50, r.DecisionP95 = times[len(times)/2], times[len(times)*95/100]
+	r.Misses = commonest(misses)
+	return r
+}
+
+// commonest lists mistakes by how often they were made.
+func commonest(misses map[Miss]int) (out []Miss) {
 	for m, k := range misses {
 		m.N = k
-		r.Misses = append(r.Misses, m)
+		out = append(out, m)
 	}
-	slices.SortFunc(r.Misses, func(a, b Miss) int {
+	slices.SortFunc(out, func(a, b Miss) int {
 		if a.N != b.N {
 			return b.N - a.N
 		}
 		return compare(a, b)
 	})
-	return r
+	return out
 }
 
 func compare(a, b Miss) int {

@@ -20,9 +20,13 @@ func TestEngineBeatsWorkingWithoutIt(t *testing.T) {
 	r, err := Run(o)
 	require.NoError(t, err)
 	assert.Equal(t, 80, calls)
-	assert.Greater(t, r.Engine.Right, 0.75)
-	assert.Greater(t, r.Engine.Right, r.FixedJudged.Right)
+	assert.Greater(t, r.Engine.Right, 0.65)
 	assert.Greater(t, r.Engine.Right, r.FixedByThumb.Right+0.2)
+	assert.Greater(t, r.EngineOver.Right, 0.85, "right at hand-over")
+	assert.Greater(t, r.EngineOver.Right, r.ThumbOver.Right)
+	assert.Less(t, r.EngineOver.Minutes, 0.85*r.OrderOver.Minutes)
+	assert.Less(t, r.EngineOver.WrongUnit, r.ThumbOver.WrongUnit/3)
+	assert.InDelta(t, 1, r.EngineOver.Right+r.EngineOver.Comeback+r.EngineOver.Parked, 1e-9)
 	assert.Greater(t, r.CommonSign.WrongUnit, 5*r.Engine.WrongUnit)
 	assert.Less(t, r.Engine.WrongUnit, 0.06)
 	assert.Less(t, r.Engine.WrongUnit, r.FixedByThumb.WrongUnit/3)
@@ -35,6 +39,7 @@ func TestEngineBeatsWorkingWithoutIt(t *testing.T) {
 		require.NoError(t, err)
 	}
 	assert.Equal(t, same[0].Engine, same[1].Engine, "the same whatever the number of workers")
+	assert.Equal(t, same[0].EngineOver, same[1].EngineOver)
 }
 
 func TestWorldsDifferFromTheEngine(t *testing.T) {
@@ -96,6 +101,19 @@ func TestJudgement(t *testing.T) {
 	assert.True(t, did(diagnose.ActionCost{ID: "repair_wheel", Also: []string{"replace_master_cylinder"}}, cup, wheel).Right, "in either order")
 	assert.True(t, did(diagnose.ActionCost{ID: "nothing"}).Right)
 	assert.True(t, did(diagnose.ActionCost{ID: "bleed", ModulatorRoutine: true}, diagnose.Suspect{ID: "circuit.air", At: "A"}).Regret > 0)
+}
+
+// Source: cause and effect by hand. A new booster behind a seal that passes is no cure of it: it drinks next.
+func TestWhatIsLeftComesAgain(t *testing.T) {
+	seal, drunk := diagnose.Suspect{ID: "mc.rear_seal_leak"}, diagnose.Suspect{ID: "vacuum.fluid_inside"}
+	both := []diagnose.Suspect{seal, drunk}
+	assert.Equal(t, both, diagnose.Left(both, diagnose.ActionCost{ID: "replace_booster"}))
+	assert.Empty(t, diagnose.Left(both, diagnose.ActionCost{ID: "replace_both"}))
+	assert.Empty(t, diagnose.Left(both[1:], diagnose.ActionCost{ID: "replace_booster"}), "the cylinder was changed before")
+	assert.Equal(t, both[1:], diagnose.Left(both, diagnose.ActionCost{ID: "replace_master_cylinder"}))
+	petroleum, cup := diagnose.Suspect{ID: "fluid.petroleum"}, diagnose.Suspect{ID: "mc.primary_cup_bypass"}
+	assert.Len(t, diagnose.Left([]diagnose.Suspect{petroleum, cup}, diagnose.ActionCost{ID: "replace_master_cylinder"}), 2, "new cups swell again")
+	assert.Empty(t, diagnose.Left([]diagnose.Suspect{petroleum, cup}, diagnose.ActionCost{ID: "change_fluid", ReplaceRubber: true, Also: []string{"replace_master_cylinder"}}))
 }
 
 func TestRulesOfThumb(t *testing.T) {

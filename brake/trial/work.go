@@ -43,7 +43,13 @@ func (v *Vehicle) do(c *diagnose.Case, t *diagnose.Test) {
 	}
 	wet := v.list("wet.at", diagnose.Places, "dry")[0] != "dry"
 	for _, id := range t.Yields {
-		if list := diagnose.ListOf(id); list != "" {
+		if list := diagnose.ListOf(id); list == "wet.at" { // looked at one place or at all: told with where was looked
+			if places := wetPlaces(t); !done["places "+t.ID] {
+				done["places "+t.ID] = true
+				c.Findings = append(c.Findings, v.wetFinding(places), told("looked.at", places))
+			}
+			continue
+		} else if list != "" {
 			id = list
 		}
 		if done[id] || (id == "wet.fluid" && !wet) || (id == "pedal.sinks" && t.ID == "hold") {
@@ -52,6 +58,34 @@ func (v *Vehicle) do(c *diagnose.Case, t *diagnose.Test) {
 		done[id] = true
 		c.Findings = append(c.Findings, v.finding(id))
 	}
+}
+
+// wetPlaces are the places a test looks at.
+func wetPlaces(t *diagnose.Test) (out []string) {
+	for _, id := range t.Yields {
+		if place, ok := strings.CutPrefix(id, "wet.at:"); ok {
+			out = append(out, place)
+		}
+	}
+	return out
+}
+
+func (v *Vehicle) wetFinding(places []string) diagnose.Finding {
+	wet := []string{}
+	for _, p := range places {
+		if v.shows["wet.at:"+p] == "yes" {
+			wet = append(wet, p)
+		}
+	}
+	return told("wet.at", wet)
+}
+
+func told(id string, value any) diagnose.Finding {
+	raw, err := json.Marshal(value)
+	if err != nil {
+		panic(err) // plain values
+	}
+	return diagnose.Finding{ID: id, Value: raw}
 }
 
 func testOf(id string) *diagnose.Test {
@@ -74,10 +108,7 @@ func (v *Vehicle) isTrue(f *diagnose.Ranked) bool {
 
 // close judges an action and takes down what the engine believed.
 func (v *Vehicle) close(o *Outcome, r *diagnose.Result, costs diagnose.Costs) {
-	a := diagnose.ActionCost{ID: r.Action.ID, Also: r.Action.Also, ModulatorRoutine: r.Action.ModulatorRoutine, ReplaceRubber: r.Action.ReplaceRubber}
-	if a.ID == "keep_testing" {
-		a = r.Action.Alternatives[0]
-	}
+	a := diagnose.ActionCost{ID: r.Action.Best, Also: r.Action.Also, ModulatorRoutine: r.Action.ModulatorRoutine, ReplaceRubber: r.Action.ReplaceRubber}
 	o.Action = a
 	o.Judgement = diagnose.Judge(v.System, costs, v.Truth, a)
 	o.Lead, o.LeadTrue = r.Healthy, len(v.Truth) == 0
@@ -92,8 +123,11 @@ func (v *Vehicle) close(o *Outcome, r *diagnose.Result, costs diagnose.Costs) {
 
 // Engine lets the engine choose the tests and the action.
 func (v *Vehicle) Engine(costs diagnose.Costs) (Outcome, error) {
+	return v.engineOn(v.newCase(), costs)
+}
+
+func (v *Vehicle) engineOn(c *diagnose.Case, costs diagnose.Costs) (Outcome, error) {
 	var o Outcome
-	c := v.newCase()
 	for {
 		start := time.Now()
 		r, err := diagnose.Run(c, costs)
@@ -101,12 +135,11 @@ func (v *Vehicle) Engine(costs diagnose.Costs) (Outcome, error) {
 			return o, err
 		}
 		o.Decisions = append(o.Decisions, time.Since(start))
-		if r.Action.ID != "keep_testing" || o.Tests >= mostTests {
+		if r.TestFirst == "" || o.Tests >= mostTests {
 			v.close(&o, r, costs)
 			return o, nil
 		}
-		next := r.NextTests[0].ID // as the interface proposes it
-		t := testOf(next)
+		t := testOf(r.TestFirst)
 		v.do(c, t)
 		o.Tests++
 		o.Minutes += t.Minutes
@@ -140,8 +173,11 @@ const (
 
 // FixedOrder works the tests in the common order.
 func (v *Vehicle) FixedOrder(costs diagnose.Costs, by Judge) (Outcome, error) {
+	return v.orderOn(v.newCase(), costs, by)
+}
+
+func (v *Vehicle) orderOn(c *diagnose.Case, costs diagnose.Costs, by Judge) (Outcome, error) {
 	var o Outcome
-	c := v.newCase()
 	for _, id := range fixedOrder {
 		t := testOf(id)
 		if !v.can(t) {

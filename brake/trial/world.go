@@ -27,12 +27,13 @@ type World struct {
 	rnd    *rand.Rand
 	signs  map[string]*diagnose.Sign
 	placed map[string]*diagnose.PlacedSign
-	priors map[string]float64
+	factor map[string]float64 // by fault, of its prior
+	brings []float64          // by line of diagnose.Causes
 }
 
 // NewWorld bends the engine's tables.
 func NewWorld(off float64, seed uint64) *World {
-	w := &World{Off: off, rnd: rand.New(rand.NewPCG(seed, 0x6e)), signs: map[string]*diagnose.Sign{}, placed: map[string]*diagnose.PlacedSign{}, priors: map[string]float64{}}
+	w := &World{Off: off, rnd: rand.New(rand.NewPCG(seed, 0x6e)), signs: map[string]*diagnose.Sign{}, placed: map[string]*diagnose.PlacedSign{}, factor: map[string]float64{}}
 	for i := range diagnose.Signs {
 		s := diagnose.Signs[i]
 		s.Base, s.Given = w.bend(s.Base), w.bendAll(s.Given)
@@ -44,7 +45,11 @@ func NewWorld(off float64, seed uint64) *World {
 		w.placed[p.ID] = &p
 	}
 	for _, f := range diagnose.Faults {
-		w.priors[f.ID] = math.Min(0.3, f.Prior*math.Exp(off*w.rnd.NormFloat64()))
+		w.factor[f.ID] = math.Exp(off * w.rnd.NormFloat64())
+	}
+	for _, c := range diagnose.Causes { // bent in the odds, so that it stays a chance
+		odds := c.P / (1 - c.P) * math.Exp(off*w.rnd.NormFloat64())
+		w.brings = append(w.brings, odds/(1+odds))
 	}
 	return w
 }
@@ -87,11 +92,15 @@ type Vehicle struct {
 	Tools   []string
 	Hands   int
 
-	rnd     *rand.Rand
-	world   *World
-	real    *twin.Model // the vehicle itself
-	shows   map[string]string
-	reports []diagnose.Finding
+	rnd    *rand.Rand
+	world  *World
+	itself *system.System // the vehicle without its faults
+	real   *twin.Model    // the vehicle as it stands
+	seed   uint64
+	// severity is that of each fault it came with.
+	severity map[diagnose.Suspect]float64
+	shows    map[string]string
+	reports  []diagnose.Finding
 }
 
 // complaints are the signs an owner brings; the rest takes a technician.
@@ -108,7 +117,7 @@ func (w *World) Draw() *Vehicle {
 }
 
 func (w *World) draw() *Vehicle {
-	v := &Vehicle{world: w, rnd: w.rnd, shows: map[string]string{}}
+	v := &Vehicle{world: w, rnd: w.rnd, seed: w.rnd.Uint64(), shows: map[string]string{}}
 	x := w.rnd.Float64()
 	for _, m := range mix {
 		if v.Pattern = m.id; x < m.share {
@@ -118,25 +127,19 @@ func (w *World) draw() *Vehicle {
 	}
 	v.System, _ = system.FromPattern(v.Pattern)
 	v.drawFaults()
-	severity := make([]float64, len(v.Truth))
-	real := v.System.Clone()
-	v.shake(real)
-	for i, t := range v.Truth {
-		severity[i] = w.rnd.Float64()
-		if f := faultOf(t.ID); f.Physics != nil {
-			f.Physics(real, t.At, severity[i])
-		}
+	v.itself = v.System.Clone()
+	v.shake(v.itself)
+	v.severity = map[diagnose.Suspect]float64{}
+	for _, t := range v.Truth {
+		v.severity[t] = w.rnd.Float64()
 	}
-	v.real = twin.New(real)
-	for _, s := range diagnose.Signs {
-		v.shows[s.ID] = v.sample(s.ID, severity)
-	}
+	v.become()
 	v.drawShop()
 	v.report()
 	return v
 }
 
-func faultOf(id string) *diagnose.Fault {
+func findFault(id string) *diagnose.Fault {
 	for i := range diagnose.Faults {
 		if diagnose.Faults[i].ID == id {
 			return &diagnose.Faults[i]
@@ -145,39 +148,94 @@ func faultOf(id string) *diagnose.Fault {
 	return nil
 }
 
-// drawFaults draws from the priors, every fault by itself; more than two are drawn again, and a sound
-// vehicle is kept as seldom as the engine takes it to be brought in.
+// drawFaults draws what is wrong: first what comes by itself, every fault by its own prior, then what it brings, by
+// the table of cause and effect with the world's own figures, effects of effects as well. More than two are drawn
+// again but for chains of cause and effect, and a sound vehicle is kept as seldom as the engine takes it to be
+// brought in.
 func (v *Vehicle) drawFaults() {
 	for {
 		v.Truth = nil
-		for i := range diagnose.Faults {
-			f := &diagnose.Faults[i]
-			if f.Applies != nil && !f.Applies(v.System) {
-				continue
-			}
-			places := []string{""}
-			switch f.Place {
-			case diagnose.AtCircuit:
-				places = nil
-				for _, c := range v.System.Circuits {
-					places = append(places, c.ID)
-				}
-			case diagnose.AtWheel:
-				places = nil
-				for _, w := range v.System.Wheels {
-					places = append(places, w.ID)
-				}
-			}
-			for _, at := range places {
-				if v.rnd.Float64() < v.world.priors[f.ID] {
-					v.Truth = append(v.Truth, diagnose.Suspect{ID: f.ID, At: at})
-				}
+		for _, f := range v.possible() {
+			if v.rnd.Float64() < math.Min(0.3, v.world.factor[f.ID]*findFault(f.ID).PriorAt(v.System, f.At)) {
+				v.Truth = append(v.Truth, f)
 			}
 		}
-		if len(v.Truth) == 1 || len(v.Truth) == 2 || (len(v.Truth) == 0 && v.rnd.Float64() < diagnose.SoundShare) {
+		chain := v.bring()
+		n := len(v.Truth)
+		if n == 1 || n == 2 || n == 3 && chain || n == 0 && v.rnd.Float64() < diagnose.SoundShare {
 			return
 		}
 	}
+}
+
+// again is the same vehicle as it came in, to be worked on another way: what is drawn while it is worked on comes
+// from a source of its own.
+func (v *Vehicle) again(truth []diagnose.Suspect) *Vehicle {
+	w := *v
+	w.Truth, w.shows = slices.Clone(truth), maps.Clone(v.shows)
+	w.rnd = rand.New(rand.NewPCG(v.seed, 1))
+	return &w
+}
+
+// become makes the vehicle what its faults make of it: what it measures and what it shows.
+func (v *Vehicle) become() {
+	real := v.itself.Clone()
+	for _, t := range v.Truth {
+		if f := findFault(t.ID); f.Physics != nil {
+			f.Physics(real, t.At, v.severity[t])
+		}
+	}
+	v.real = twin.New(real)
+	for i := range diagnose.Signs {
+		v.shows[diagnose.Signs[i].ID] = v.sample(diagnose.Signs[i].ID)
+	}
+}
+
+// possible lists every fault the system can have, at every place.
+func (v *Vehicle) possible() (out []diagnose.Suspect) {
+	for i := range diagnose.Faults {
+		f := &diagnose.Faults[i]
+		if f.Applies != nil && !f.Applies(v.System) {
+			continue
+		}
+		switch f.Place {
+		case diagnose.Whole:
+			out = append(out, diagnose.Suspect{ID: f.ID})
+		case diagnose.AtCircuit:
+			for _, c := range v.System.Circuits {
+				out = append(out, diagnose.Suspect{ID: f.ID, At: c.ID})
+			}
+		case diagnose.AtWheel:
+			for _, w := range v.System.Wheels {
+				out = append(out, diagnose.Suspect{ID: f.ID, At: w.ID})
+			}
+		}
+	}
+	return out
+}
+
+// bring adds what the faults there bring with them, and says whether they brought anything.
+func (v *Vehicle) bring() (chain bool) {
+	for k := 0; k < len(v.Truth) && len(v.Truth) < 6; k++ {
+		for _, f := range v.possible() {
+			if slices.Contains(v.Truth, f) {
+				continue
+			}
+			for i := range diagnose.Causes {
+				c := &diagnose.Causes[i]
+				if c.Cause == v.Truth[k].ID && c.Effect == f.ID && v.rnd.Float64() < v.world.brings[i] {
+					v.Truth, chain = append(v.Truth, f), true
+					break
+				}
+			}
+		}
+	}
+	for _, t := range v.Truth { // a cause and its effect that were drawn apart are a chain as well
+		for _, u := range v.Truth {
+			chain = chain || diagnose.Brings(t.ID, u.ID)
+		}
+	}
+	return chain
 }
 
 // shake makes a vehicle out of a pattern: no two are alike. Spreads are assumptions.
@@ -207,15 +265,20 @@ var definition = map[string]bool{"fluid.water_percent": true, "rod.gap_mm": true
 
 // sample draws one sign. A faint fault shows less: its likelihood lies between the sound vehicle's and
 // the table's.
-func (v *Vehicle) sample(id string, severity []float64) string {
+func (v *Vehicle) sample(id string) string {
 	s := v.world.signs[id]
-	var given [2][]float64
+	present := make([]string, len(v.Truth))
 	for i, t := range v.Truth {
-		g, ok := s.Given[t.ID]
+		present[i] = t.ID
+	}
+	var rows [][]float64
+	for _, t := range v.Truth {
+		g, ok := s.Shown(t.ID, present)
 		if !ok {
 			continue
 		}
-		share := 1 - 0.2*(1-severity[i])*(1-severity[i])
+		faint := 1 - v.severity[t]
+		share := 1 - 0.2*faint*faint
 		if definition[id] {
 			share = 1
 		}
@@ -223,9 +286,9 @@ func (v *Vehicle) sample(id string, severity []float64) string {
 		for k := range p {
 			p[k] = share*g.P[k] + (1-share)*s.Base[k]
 		}
-		given[i] = p
+		rows = append(rows, p)
 	}
-	return s.Values[v.pick(s.Combine(given[0], given[1]))]
+	return s.Values[v.pick(s.Combine(rows...))]
 }
 
 func (v *Vehicle) pick(p []float64) int {
@@ -319,6 +382,8 @@ func (v *Vehicle) finding(id string) diagnose.Finding {
 	switch id {
 	case "wet.at":
 		return value(v.list(id, diagnose.Places, "dry"))
+	case "looked.at":
+		return value(diagnose.Places)
 	case "history.since":
 		return value(v.list(id, diagnose.Events, "nothing"))
 	case "codes.present":

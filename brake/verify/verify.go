@@ -273,12 +273,15 @@ func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) 
 	return id, OK, "gate.ok", nil
 }
 
+// HoldLimitMM is how far a pedal held for so long may go down.
+func HoldLimitMM(seconds float64) float64 { return SinkConstantMM + SinkAMinuteMM*seconds/60 }
+
 func (in *Input) hold() (string, State, string, map[string]any) {
 	var v diagnose.Sink
 	if code, ok := in.read("pedal.sink", &v); !ok {
 		return "pedal.sink", Missing, code, nil
 	}
-	limit := SinkConstantMM + SinkAMinuteMM*v.Seconds/60
+	limit := HoldLimitMM(v.Seconds)
 	with := map[string]any{"travel_mm": v.TravelMM, "seconds": v.Seconds, "pedal_force_n": v.PedalForceN, "limit_mm": limit}
 	if v.Seconds < HoldLeastSeconds || v.PedalForceN < HoldLeastN {
 		with["least_s"], with["least_n"] = HoldLeastSeconds, HoldLeastN
