@@ -65,12 +65,14 @@ func diagnose(p *page) {
 	p.has("sink", "0.70 mm/s")
 	p.stored()
 	p.click("fault-mc.primary_cup_bypass")
-	p.has("because", "bit")
+	p.has("because", "times likelier")
 	p.shot("diagnose")
 	p.see("all-findings") // the test has told all it can and has closed itself
 	p.click("all-findings")
 	p.click("pedal.pumps_up-for_a_moment")
-	p.click("wet.at-dry")
+	for _, place := range []string{"line_joint", "wheel", "behind_cylinder", "inside_booster"} {
+		p.click("wet.at-" + place + "-dry")
+	}
 	p.click("ports_plugged.pedal-sinks")
 	p.has("judgement", "Replace the master cylinder")
 	p.stored()

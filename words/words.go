@@ -47,7 +47,7 @@ func T(key string, with map[string]any) string {
 func Times(x float64) string {
 	switch {
 	case x >= 100:
-		return "over 100"
+		return T("ui.over_hundred", nil)
 	case x >= 10:
 		return strconv.FormatFloat(math.Round(x), 'f', -1, 64)
 	}

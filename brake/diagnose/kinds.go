@@ -5,7 +5,7 @@ import "strings"
 // Kind says how a finding is entered and what it may hold.
 type Kind struct {
 	ID     string
-	Shape  string // choice, located (a choice that may name its wheel or circuit), number, list, sink, readings, placed (by circuit), placed_wheels, gauge, texts
+	Shape  string // choice, located (a choice that may name its wheel or circuit), number, list, places (wet ones, told with where was looked), looked (told with places), sink, readings, placed (by circuit), placed_wheels, gauge, texts
 	Values []string
 	Min    float64
 	Max    float64
@@ -14,7 +14,7 @@ type Kind struct {
 // Kinds lists every finding the engine knows, from the same tables it reads them by.
 func Kinds() []Kind {
 	out := []Kind{{ID: "pedal.sink", Shape: "sink"}, {ID: "pedal.readings", Shape: "readings"}, {ID: "pressure.gauge", Shape: "gauge"},
-		{ID: "wet.at", Shape: "list", Values: append([]string{"dry"}, Places...)}, {ID: "looked.at", Shape: "list", Values: Places}, {ID: "history.since", Shape: "list", Values: append([]string{"nothing"}, Events...)}}
+		{ID: "wet.at", Shape: "places", Values: append([]string{"dry"}, Places...)}, {ID: "looked.at", Shape: "looked", Values: Places}, {ID: "history.since", Shape: "list", Values: append([]string{"nothing"}, Events...)}}
 	for i := range PlacedSigns {
 		p := &PlacedSigns[i]
 		shape := "placed"

@@ -21,7 +21,7 @@ func TestEngineBeatsWorkingWithoutIt(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 80, calls)
 	assert.Greater(t, r.Engine.Right, 0.65)
-	assert.Greater(t, r.Engine.Right, r.FixedByThumb.Right+0.2)
+	assert.Greater(t, r.Engine.Right, r.FixedByThumb.Right+0.1)
 	assert.Greater(t, r.EngineOver.Right, 0.85, "right at hand-over")
 	assert.Greater(t, r.EngineOver.Right, r.ThumbOver.Right)
 	assert.Less(t, r.EngineOver.Minutes, 0.85*r.OrderOver.Minutes)

@@ -671,10 +671,19 @@ export interface components {
         DiagnoseAction: {
             also?: string[];
             alternatives: components["schemas"]["DiagnoseActionCost"][];
+            at?: string[];
+            best: string;
+            /** Format: double */
+            chance: number;
             /** Format: double */
             expected_cost: number;
             id: string;
+            /** Format: double */
+            minutes: number;
             modulator_routine?: boolean;
+            opens?: boolean;
+            /** Format: double */
+            price: number;
             replace_rubber?: boolean;
             settled: boolean;
         };
@@ -701,13 +710,24 @@ export interface components {
             /** Format: double */
             bits: number;
             finding: string;
+            for: boolean;
             less?: string;
             origin: string;
+            /** Format: double */
+            times: number;
             value?: string;
             /** Format: double */
             with: number;
             /** Format: double */
             without: number;
+        };
+        DiagnoseCarry: {
+            at?: string;
+            fault: string;
+            finding: string;
+            /** Format: double */
+            times: number;
+            value?: string;
         };
         DiagnoseContradiction: {
             /** Format: double */
@@ -782,6 +802,7 @@ export interface components {
         DiagnoseRanked: {
             at?: string;
             because: components["schemas"]["DiagnoseBecause"][];
+            brought_by?: components["schemas"]["DiagnoseSuspect"];
             id: string;
             part: string;
             /** Format: double */
@@ -798,17 +819,35 @@ export interface components {
         DiagnoseResult: {
             action: components["schemas"]["DiagnoseAction"];
             cannot_finish: components["schemas"]["DiagnoseObstacle"][];
+            carries: components["schemas"]["DiagnoseCarry"][];
             contradictions: components["schemas"]["DiagnoseContradiction"][];
             faults: components["schemas"]["DiagnoseRanked"][];
             /** Format: double */
             healthy: number;
             next_tests: components["schemas"]["DiagnoseNextTest"][];
+            on_the_way: string[];
             rests_on: components["schemas"]["DiagnoseRest"][];
+            test_first: string;
+            wheel_work: components["schemas"]["DiagnoseWheelWork"][];
+        };
+        DiagnoseSuspect: {
+            at?: string;
+            id: string;
         };
         DiagnoseTeardown: {
             rebuildable: string;
             value: string;
             why: string;
+        };
+        DiagnoseWheelWork: {
+            at: string;
+            /** Format: double */
+            at_force_n: number;
+            measured: boolean;
+            /** Format: double */
+            pedal_gain_mm: number;
+            /** Format: double */
+            take_up_mm: number;
         };
         InstrumentOffer: {
             /** Format: double */

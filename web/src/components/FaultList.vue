@@ -1,27 +1,26 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { t } from '@/lib/words'
+import { t, times } from '@/lib/words'
 
-/** The faults by probability. Each opens to the findings that speak for it and against it, in bits. */
+/** The faults by probability. Each opens to the findings that speak for it and against it, in words and times. */
 defineProps<{ result: Schemas['DiagnoseResult'] }>()
 const open = ref<string | null>(null)
 const percent = (p: number) => (p > 0.995 ? '>99' : p < 0.01 ? '<1' : String(Math.round(p * 100)))
 const key = (f: Schemas['DiagnoseRanked']) => f.id + (f.at ?? '')
-const strength = (bits: number) => {
-  const b = Math.abs(bits)
-  const how = b >= 3 ? 'strongly' : b >= 1 ? 'clearly' : 'a_little'
-  return t(bits > 0 ? 'ui.for_' + how : 'ui.against_' + how)
+const strength = (b: Schemas['DiagnoseBecause']) => {
+  const how = b.times >= 8 ? 'strongly' : b.times >= 2 ? 'clearly' : 'a_little'
+  return t(b.for ? 'ui.for_' + how : 'ui.against_' + how)
 }
-/** How often of a hundred, or for a reading how many times likelier. */
+/** How many times likelier, where that comes from, and of a sign how often of a hundred it is seen. */
 function weight(b: Schemas['DiagnoseBecause']): string {
-  const origin = t('origin.' + b.origin) + (b.less ? '; ' + t('ui.less_' + b.less) : '')
-  if (b.origin === 'twin' || b.with > 1 || b.without > 1) {
-    const ratio = Math.pow(2, Math.abs(b.bits))
-    return `${t(b.bits > 0 ? 'ui.reading_ratio' : 'ui.reading_ratio_against', { ratio: ratio < 10 ? ratio.toFixed(1) : String(Math.round(ratio)) })}; ${origin}`
-  }
+  const said = [t(b.for ? 'ui.times_for' : 'ui.times_against', { times: times(b.times) })]
   const of = (p: number) => (p < 0.1 ? (100 * p).toFixed(1) : String(Math.round(100 * p)))
-  return `${t('ui.with', { with: of(b.with), without: of(b.without) })}; ${origin}`
+  if (b.origin !== 'twin' && b.with <= 1 && b.without <= 1)
+    said.push(t('ui.with', { with: of(b.with), without: of(b.without) }))
+  said.push(t('origin.' + b.origin))
+  if (b.less) said.push(t('ui.less_' + b.less))
+  return said.join('; ')
 }
 </script>
 
@@ -39,17 +38,23 @@ function weight(b: Schemas['DiagnoseBecause']): string {
         <span class="bar" aria-hidden="true"><i :style="{ width: f.probability * 100 + '%' }" /></span>
         <span class="name">{{ t('fault_id.' + f.id) }}{{ f.at ? ', ' + f.at : '' }}</span>
       </button>
+      <p v-if="open === key(f) && f.brought_by" class="small brought" data-testid="brought-by">
+        {{
+          t('ui.brought_by', {
+            fault: t('fault_id.' + f.brought_by.id) + (f.brought_by.at ? ', ' + f.brought_by.at : ''),
+          })
+        }}
+      </p>
       <table v-if="open === key(f)" data-testid="because">
         <tbody>
           <tr v-for="b in f.because" :key="b.finding">
             <td>{{ t('finding.' + b.finding) }}{{ b.value ? ': ' + t('value.' + b.value) : '' }}</td>
             <td>
-              {{ strength(b.bits) }}<br /><span class="small">{{ weight(b) }}</span>
+              {{ strength(b) }}<br /><span class="small">{{ weight(b) }}</span>
             </td>
-            <td class="fig num">{{ b.bits > 0 ? '+' : '−' }}{{ Math.abs(b.bits).toFixed(1) }} bit</td>
           </tr>
           <tr v-if="!f.because.length">
-            <td colspan="3">{{ t('ui.no_evidence') }}</td>
+            <td colspan="2">{{ t('ui.no_evidence') }}</td>
           </tr>
         </tbody>
       </table>
@@ -95,8 +100,7 @@ table {
   margin: 0 0 10px 64px;
   width: calc(100% - 64px);
 }
-.num {
-  text-align: right;
-  white-space: nowrap;
+.brought {
+  margin: 0 0 4px 64px;
 }
 </style>

@@ -4,14 +4,21 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Choice from './Choice.vue'
 import HoldTest from './HoldTest.vue'
+import LocatedPick from './LocatedPick.vue'
 import NumField from './NumField.vue'
 import PlacedPick from './PlacedPick.vue'
+import PlacesLooked from './PlacesLooked.vue'
 import Readings from './Readings.vue'
 import { t } from '@/lib/words'
 
 /** One finding, entered in the way its kind of value wants. */
-const props = defineProps<{ kind: Schemas['ServerFindingKind']; value: unknown; sure: boolean }>()
-const emit = defineEmits<{ find: [unknown]; sure: [boolean] }>()
+const props = defineProps<{
+  kind: Schemas['ServerFindingKind']
+  value: unknown
+  sure: boolean
+  looked?: string[] // with the wet places: where was looked
+}>()
+const emit = defineEmits<{ find: [unknown]; sure: [boolean]; looked: [string[] | null] }>()
 const number = ref<number | null>(typeof props.value === 'number' ? props.value : null)
 const list = computed(() => (Array.isArray(props.value) ? (props.value as string[]) : []))
 const codes = ref(list.value.join(', '))
@@ -53,6 +60,20 @@ function toggle(v: string) {
       :options="kind.values.map((v) => ({ id: v, label: t('value.' + v) }))"
       :testid="kind.id"
       @pick="(v) => emit('find', v)"
+    />
+    <LocatedPick
+      v-else-if="kind.shape === 'located'"
+      :id="kind.id"
+      :values="kind.values"
+      :value="value"
+      @find="(v) => emit('find', v)"
+    />
+    <PlacesLooked
+      v-else-if="kind.shape === 'places'"
+      :places="kind.values.slice(1)"
+      :wet="list"
+      :looked="looked"
+      @find="(wet, at) => (emit('find', wet), emit('looked', at))"
     />
     <div v-else-if="kind.shape === 'list'" class="row">
       <button

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { t } from '@/lib/words'
+import { t, times } from '@/lib/words'
 
 /** What the verdict rests on, and what would stand without a finding: each can be switched off to see. */
 const props = defineProps<{ result: Schemas['DiagnoseResult']; findings: string[]; off: string[] }>()
@@ -17,6 +17,12 @@ const rests = computed(() => props.result.rests_on)
 <template>
   <details class="grounds" data-testid="grounds">
     <summary>{{ t('ui.rests_on') }}</summary>
+    <ul v-if="result.carries.length" data-testid="carries">
+      <li v-for="c in result.carries" :key="c.finding">
+        <strong>{{ t('finding.' + c.finding) }}{{ c.value ? ': ' + t('value.' + c.value) : '' }}</strong
+        >, {{ t('ui.times_for', { times: times(c.times) }) }}
+      </li>
+    </ul>
     <p v-if="!rests.length" class="small">{{ t('ui.rests_on_none') }}</p>
     <ul v-else>
       <li v-for="r in rests" :key="r.finding">

@@ -27,7 +27,7 @@ function answer(a: Schemas['DiagnoseAnswer']): string {
       <div class="row spread">
         <div>
           <strong>{{ t('test.' + n.id) }}</strong>
-          <span class="small"> {{ t('ui.minutes', { n: n.minutes }) }}, {{ n.bits.toFixed(2) }} bit</span>
+          <span class="small"> {{ t('ui.minutes', { n: n.minutes }) }}</span>
         </div>
         <button
           type="button"

@@ -7,8 +7,11 @@ import { useJob } from '@/stores/job'
 import FaultList from './FaultList.vue'
 import Grounds from './Grounds.vue'
 import GuidedTest from './GuidedTest.vue'
+import LocatedPick from './LocatedPick.vue'
 import PlacedPick from './PlacedPick.vue'
+import PlacesLooked from './PlacesLooked.vue'
 import TestClock from './TestClock.vue'
+import Verdict from './Verdict.vue'
 
 const global = { plugins: [i18n] }
 beforeEach(() => setActivePinia(createPinia()))
@@ -111,11 +114,12 @@ const result = {
       probability: 0.8,
       part: 'master_cylinder',
       because: [
-        { finding: 'pedal.sinks', value: 'slow', bits: 2.4, with: 0.7, without: 0.013, origin: 'named' },
-        { finding: 'pedal.sink', bits: -3, with: 0.01, without: 0.08, origin: 'twin' },
+        { finding: 'pedal.sinks', value: 'slow', times: 5.3, for: true, with: 0.7, without: 0.013, origin: 'named' },
+        { finding: 'pedal.sink', times: 8, for: false, with: 0.01, without: 0.08, origin: 'twin' },
       ],
     },
   ],
+  carries: [{ finding: 'pedal.sinks', value: 'slow', fault: 'mc.primary_cup_bypass', times: 5.3 }],
   rests_on: [{ finding: 'pedal.sinks', fault: '', probability: 0.5, action: 'nothing' }],
 } as unknown as Schemas['DiagnoseResult']
 
@@ -125,16 +129,79 @@ it('a probability opens to how often, how much likelier, and where that comes fr
   const text = w.find('[data-testid="because"]').text()
   expect(text).toContain('Pedal sinks under a steady foot: slowly')
   expect(text).toContain('seen in 70 of 100 with this fault, 1.3 of 100 without')
-  expect(text).toContain('8.0 times likelier without this fault')
+  expect(text).toContain('8 times likelier without this fault')
   expect(text).toContain('the twin over its severities')
 })
 
 it('a finding is switched off and on again', async () => {
   const w = mount(Grounds, { props: { result, findings: ['pedal.sinks'], off: [] as string[] }, global })
   expect(w.text()).toContain('Nothing to repair')
+  expect(w.find('[data-testid=carries]').text()).toContain('5.3 times likelier')
   await w.find('[data-testid="what-if-pedal.sinks"]').trigger('click')
   expect(w.emitted('off')).toEqual([[['pedal.sinks']]])
   await w.setProps({ off: ['pedal.sinks'] })
   await w.find('[data-testid="what-if-pedal.sinks"]').trigger('click')
   expect(w.emitted('off')![1]).toEqual([[]])
+})
+
+const action = {
+  id: 'replace_master_cylinder',
+  best: 'replace_master_cylinder',
+  chance: 0.87,
+  minutes: 110,
+  price: 356,
+  alternatives: [],
+  settled: true,
+} as unknown as Schemas['DiagnoseAction']
+
+it('the best action is the headline, settled or not, with its chance and what it costs', async () => {
+  const verdict = (over: object, of: object = {}) =>
+    ({ ...result, contradictions: [], wheel_work: [], test_first: '', ...of, action: { ...action, ...over } }) as never
+  const w = mount(Verdict, { props: { result: verdict({}) }, global })
+  expect(w.find('h2').text()).toContain('Replace the master cylinder')
+  expect(w.find('[data-testid=chance]').text()).toContain('87 %')
+  expect(w.find('[data-testid=test-first]').exists()).toBe(false)
+  await w.setProps({
+    result: verdict({ id: 'keep_testing', settled: false, chance: 0.3 }, { test_first: 'hold' }),
+  })
+  expect(w.find('h2').text()).toContain('Replace the master cylinder')
+  expect(w.find('[data-testid=settled]').text()).toContain('Not to be acted on yet')
+  await w.find('[data-testid=test-first]').trigger('click')
+  expect(w.emitted('start')).toEqual([['hold']])
+  const work = [{ at: 'LR', take_up_mm: 1.2, pedal_gain_mm: 14, at_force_n: 200, measured: false }]
+  await w.setProps({
+    result: verdict({ best: 'repair_wheel', at: ['LR', 'RR'] }, { wheel_work: work }),
+  })
+  expect(w.find('h2').text()).toContain('LR, RR')
+  expect(w.find('[data-testid=wheel-work]').text()).toContain('14')
+})
+
+it('a place is wet, looked at and dry, or not looked at', async () => {
+  const w = mount(PlacesLooked, {
+    props: { places: ['wheel', 'inside_booster'], wet: [] as string[], looked: undefined },
+    global,
+  })
+  expect(w.text()).toContain('not looked')
+  await w.find('[data-testid="wet.at-inside_booster-dry"]').trigger('click')
+  await w.setProps({ wet: ['dry'], looked: ['inside_booster'] })
+  await w.find('[data-testid="wet.at-wheel-wet"]').trigger('click')
+  await w.setProps({ wet: ['wheel'], looked: ['wheel', 'inside_booster'] })
+  await w.find('[data-testid="wet.at-wheel-wet"]').trigger('click')
+  expect(w.emitted('find')).toEqual([
+    [['dry'], ['inside_booster']],
+    [['wheel'], ['wheel', 'inside_booster']],
+    [['dry'], ['inside_booster']],
+  ])
+})
+
+it('one weak wheel is asked for by name', async () => {
+  useJob().job = { intake: { system: { circuits: [], wheels: [{ id: 'LF' }, { id: 'RF' }] } } } as unknown as JobView
+  const w = mount(LocatedPick, {
+    props: { id: 'brakes.weak', values: ['no', 'one_wheel'], value: 'one_wheel' as unknown },
+    global,
+  })
+  await w.find('[data-testid="brakes.weak-at-RF"]').trigger('click')
+  await w.setProps({ value: { one_wheel: 'RF' } })
+  await w.find('[data-testid="brakes.weak-at-RF"]').trigger('click')
+  expect(w.emitted('find')).toEqual([[{ one_wheel: 'RF' }], ['one_wheel']])
 })

@@ -80,8 +80,8 @@ describe('the list of faults', () => {
         probability: 0.834,
         part: 'master_cylinder',
         because: [
-          { finding: 'pedal.sinks', bits: 3.4 },
-          { finding: 'level.falls', bits: -0.4 },
+          { finding: 'pedal.sinks', times: 10.6, for: true, origin: 'named' },
+          { finding: 'level.falls', times: 1.3, for: false, origin: 'guess' },
         ],
       },
       { id: 'circuit.air', at: 'B', probability: 0.004, part: 'circuit', because: [] },
@@ -99,8 +99,9 @@ describe('the list of faults', () => {
     await w.find('button').trigger('click')
     const why = w.find('[data-testid=because]').text()
     expect(why).toContain('speaks strongly for it')
-    expect(why).toContain('+3.4 bit')
+    expect(why).toContain('11 times likelier with this fault than without')
     expect(why).toContain('a little against it')
-    expect(why).toContain('−0.4 bit')
+    expect(why).toContain('1.3 times likelier without this fault')
+    expect(why).not.toContain('bit')
   })
 })

@@ -28,6 +28,12 @@ export function say(key: string, params: Record<string, unknown> | undefined, pr
 
 export type Pref = 'metric' | 'us' | 'both'
 
+/** How many times likelier something is, as coarse as such a figure is known. */
+export function times(x: number): string {
+  if (x >= 100) return t('ui.over_hundred')
+  return x >= 10 ? String(Math.round(x)) : String(Math.round(x * 10) / 10)
+}
+
 export function has(key: string): boolean {
   return key in table
 }

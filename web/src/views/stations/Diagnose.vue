@@ -10,6 +10,7 @@ import Grounds from '@/components/Grounds.vue'
 import GuidedTest from '@/components/GuidedTest.vue'
 import NextTests from '@/components/NextTests.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
+import Verdict from '@/components/Verdict.vue'
 import { useWhatIf } from '@/lib/whatif'
 import { findingsOf } from '@/lib/findings'
 import { useStation } from '@/lib/station'
@@ -31,7 +32,9 @@ const trailerFirst = ['brakes.weak', 'actuator.rod_moves', 'level.falls', 'histo
 const skip = computed(() =>
   store.isTrailer ? /^(pedal|assist|vacuum|check_valve|steering|sound|rod|reservoir|modulator)\./ : /^actuator\./,
 )
-const usable = computed(() => kinds.value.filter((k) => k.shape !== 'gauge' && !skip.value.test(k.id)))
+const usable = computed(() =>
+  kinds.value.filter((k) => k.shape !== 'gauge' && k.shape !== 'looked' && !skip.value.test(k.id)),
+)
 const guided = computed(() => tests.value.find((x) => x.id === test.value))
 const shown = computed(() => {
   if (test.value) {
@@ -67,8 +70,15 @@ const suspects = computed(() =>
     .slice(0, 4)
     .map((f) => ({ id: f.id, at: f.at, label: t('fault_id.' + f.id) + (f.at ? ` ${f.at}` : '') })),
 )
-const best = computed(() => (action.value?.settled ? action.value : action.value?.alternatives[0]))
-const lead = computed(() => best.value?.id)
+const looked = computed(() => known.value['looked.at']?.value as string[] | undefined)
+// Once settled only what is quick and on the way is offered; the rest can still be done.
+const quick = computed(() => view.value?.result.on_the_way ?? [])
+const offered = computed(() => {
+  const r = view.value?.result
+  const tests = r?.next_tests ?? []
+  if (action.value?.settled) return tests.filter((n) => quick.value.includes(n.id))
+  return [...tests].sort((x, y) => Number(y.id === r?.test_first) - Number(x.id === r?.test_first))
+})
 </script>
 
 <template>
@@ -79,17 +89,7 @@ const lead = computed(() => best.value?.id)
       <p>{{ t('ui.no_signs_why') }}</p>
     </section>
     <section v-else-if="view" class="field judgement" data-testid="judgement">
-      <header>
-        <h2>{{ t('action.' + action!.id) }}</h2>
-        <span class="small">{{
-          action!.settled ? t('ui.settled') : t('ui.not_settled', { action: t('action.' + lead) })
-        }}</span>
-      </header>
-      <p v-if="action!.settled && best?.also?.length">
-        {{ t('ui.also', { list: best.also.map((x) => t('action.' + x)).join(', ') }) }}
-      </p>
-      <p v-if="best?.modulator_routine" class="caution">{{ t('ui.modulator_routine') }}</p>
-      <p v-if="best?.replace_rubber" class="caution">{{ t('ui.replace_rubber') }}</p>
+      <Verdict :result="view.result" @start="start" />
       <p v-for="o in view.result.cannot_finish" :key="o.why" class="caution" data-testid="obstacle">
         {{ t('obstacle.' + o.why) }}
       </p>
@@ -132,11 +132,11 @@ const lead = computed(() => best.value?.id)
     </p>
     <section v-if="view" class="field">
       <header>
-        <h2>{{ t('ui.next_test') }}</h2>
-        <span class="small">{{ t('ui.next_why') }}</span>
+        <h2>{{ t(action?.settled ? 'ui.on_the_way' : 'ui.next_test') }}</h2>
+        <span class="small">{{ t(action?.settled ? 'ui.on_the_way_why' : 'ui.next_why') }}</span>
       </header>
-      <p v-if="!view.result.next_tests.length">{{ t('ui.no_test') }}</p>
-      <NextTests :tests="view.result.next_tests" :current="test" @start="start" />
+      <p v-if="!offered.length">{{ t('ui.no_test') }}</p>
+      <NextTests :tests="offered" :current="test" @start="start" />
     </section>
 
     <section ref="signs" class="field signs">
@@ -158,7 +158,9 @@ const lead = computed(() => best.value?.id)
         :kind="k"
         :value="known[k.id]?.value"
         :sure="known[k.id]?.sure ?? true"
+        :looked="looked"
         @find="(v) => find(k.id, v)"
+        @looked="(v) => find('looked.at', v, true)"
         @sure="(s) => find(k.id, known[k.id]?.value, s)"
       />
     </section>
@@ -179,9 +181,6 @@ const lead = computed(() => best.value?.id)
 }
 .order > .field + .field {
   margin-top: 14px;
-}
-.judgement h2 {
-  font-size: 28px;
 }
 .sink {
   padding: 6px 0;
