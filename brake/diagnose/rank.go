@@ -133,18 +133,3 @@ func (v *evidence) origin(fault string) Origin {
 	}
 	return Guess
 }
-
-// bits is how much one observation speaks for a fault (positive) or against it, over all hypotheses.
-func (e *engine) bits(fault int, like []float64) float64 {
-	with, without, pw, po := 0.0, 0.0, 0.0, 0.0
-	for i, h := range e.hyps {
-		if h.has(fault) {
-			with += e.prior[i] * like[i]
-			pw += e.prior[i]
-		} else {
-			without += e.prior[i] * like[i]
-			po += e.prior[i]
-		}
-	}
-	return math.Log2((with / pw) / (without / po))
-}
