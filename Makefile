@@ -1,7 +1,7 @@
 # Two commands are enough: `make demo` and `make test`. Each installs what it needs, or says what to
 # install where it may not.
 SHELL := /bin/bash
-.PHONY: demo test build web lint lint-go lint-web test-go test-web screenshots api clean
+.PHONY: demo test build core web lint lint-go lint-web test-go test-web screenshots api clean
 
 GO_TOOL := go tool -modfile=tools/go.mod
 
@@ -14,9 +14,18 @@ build: web
 	@scripts/need go
 	go build -o bin/geminate ./cmd/geminate
 
+# The core for the browser: the same Go, compiled to WebAssembly, with the loader of the same Go.
+CORE := web/src/core/core.wasm
+core: $(CORE)
+$(CORE): $(shell find brake desk cmd/core words -name '*.go' -not -name '*_test.go' 2>/dev/null) go.mod
+	@scripts/need go
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/core
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/core/wasm_exec.js
+
 # The front end is rebuilt when any of its sources or the words are newer than the last build.
 web: web/dist/index.html
-web/dist/index.html: $(shell find web/src web/public words -type f 2>/dev/null) web/index.html web/package.json web/vite.config.ts web/node_modules/.made
+web/dist/index.html: $(shell find web/src web/public words -type f 2>/dev/null) web/index.html web/package.json web/vite.config.ts web/node_modules/.made $(CORE)
+	rm -rf web/dist/assets web/dist/sw.js web/dist/workbox-*.js
 	cd web && npx vite build --logLevel warn
 	@touch $@
 
@@ -55,10 +64,10 @@ lint-go:
 	go vet ./...
 	$(GO_TOOL) staticcheck ./...
 
-lint-web: web/node_modules/.made
+lint-web: web/node_modules/.made $(CORE)
 	cd web && npx vue-tsc --noEmit && npx eslint . --max-warnings 0 && npx prettier --check --log-level warn . && npx openapi-typescript ../server/openapi.json -o src/api/schema.d.ts --check
 
-test-web: web/node_modules/.made
+test-web: web/node_modules/.made $(CORE)
 	cd web && npx vitest run
 
 test-go: web
@@ -69,4 +78,4 @@ screenshots: web
 	GEMINATE_SHOTS=$(CURDIR)/bin/shots go test ./e2e -count=1 -run 'TestWholeJob|TestTablet|TestTwinIs|TestCatalogue|TestKeyboard'
 
 clean:
-	rm -rf bin web/dist/assets web/dist/index.html web/dist/mark.svg web/node_modules
+	rm -rf bin web/dist/assets web/dist/*.js web/dist/*.webmanifest web/dist/index.html web/dist/mark.svg web/node_modules $(CORE) web/src/core/wasm_exec.js

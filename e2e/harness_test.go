@@ -236,7 +236,7 @@ func (p *page) has(testid, want string) {
 // stored waits until nothing is on its way to the server any more.
 func (p *page) stored() {
 	p.t.Helper()
-	p.until("everything stored", `JSON.parse(localStorage.getItem("geminate.outbox") || "[]").length === 0`)
+	p.until("everything stored", `document.querySelector('[data-testid="outbox"]')?.dataset.waiting === "0"`)
 }
 
 // shot writes a picture when GEMINATE_SHOTS names a folder.

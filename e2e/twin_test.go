@@ -57,7 +57,7 @@ func TestTwinIsPlayedWith(t *testing.T) {
 	p.until("a longer pedal", `parseFloat(document.querySelector('[data-testid=twin-travel]').innerText) > `+strings.Fields(sound)[0]+` + 5`)
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid=twin-panel]').scrollIntoView()`))
 	p.shot("twin-air")
-	events, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](`JSON.parse(localStorage.getItem("geminate.outbox") || "[]").length`))
+	events, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](`+document.querySelector("[data-testid=outbox]").dataset.waiting`))
 	require.NoError(t, err)
 	assert.Zero(t, events, "the twin records nothing")
 }

@@ -8,7 +8,6 @@ import (
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/system"
-	"geminate/brake/twin"
 	"geminate/brake/units"
 	"geminate/store"
 )
@@ -198,26 +197,6 @@ type EventsIn struct {
 type SystemCheck struct {
 	Faults []system.Fault `json:"faults"`
 	Normal *job.Normal    `json:"normal"` // nil while there are faults
-}
-
-// RecordView is the Record station.
-type RecordView struct {
-	Due      job.Due          `json:"due"`
-	Verify   job.VerifyView   `json:"verify"`
-	Replace  job.ReplaceView  `json:"replace"`
-	Bleed    job.BleedView    `json:"bleed"`
-	Diagnose job.DiagnoseView `json:"diagnose"`
-}
-
-// TorqueIn is a torque to judge for a step.
-type TorqueIn struct {
-	Step     string  `json:"step"`
-	TorqueNM float64 `json:"torque_nm"`
-}
-
-// PushrodOut is a computed rod gap.
-type PushrodOut struct {
-	Rod twin.Pushrod `json:"rod"`
 }
 
 // raw keeps a part of a body as it came, for a strict reader of its own.

@@ -21,8 +21,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/static"
 
 	"geminate/brake/catalogue"
-	"geminate/brake/job"
-	"geminate/brake/system"
+	"geminate/desk"
 	"geminate/store"
 )
 
@@ -61,7 +60,7 @@ type server struct {
 
 const (
 	sessionCookie = "geminate_session"
-	csp           = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+	csp           = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 	hsts          = "max-age=31536000"
 )
 
@@ -87,8 +86,9 @@ func New(life context.Context, cfg Config) *fiber.App {
 	app.Server().HeaderReceived = s.bodyBudget
 	app.Server().Logger = quiet{}
 	fiberlog.SetLevel(fiberlog.LevelFatal) // its lines of refused requests: ours say more
-	live := func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/live") }
-	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: live, Level: compress.LevelBestSpeed}))
+	// A stream must not be held back, and the core comes packed.
+	asItIs := func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), ".wasm") }
+	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: asItIs, Level: compress.LevelBestSpeed}))
 	s.sessions = session.NewStore(session.Config{
 		Storage: cfg.Store.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true, CookiePath: "/",
 		CookieSameSite: fiber.CookieSameSiteStrictMode, CookieSecure: cfg.Secure, IdleTimeout: 16 * time.Hour, AbsoluteTimeout: 7 * 24 * time.Hour,
@@ -174,12 +174,40 @@ func (s *server) front(app *fiber.App) {
 		return c.Status(http.StatusOK).Send(data)
 	}
 	app.Get("/", page)
+	app.Get("/assets/*", s.packed)
 	app.Use(static.New("", static.Config{FS: s.Front, NotFoundHandler: page, ModifyResponse: func(c fiber.Ctx) error {
 		if strings.HasPrefix(c.Path(), "/assets/") { // their names carry a hash
-			c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
+			c.Set(fiber.HeaderCacheControl, forEver)
+		} else { // the page's own worker must not be an old one
+			c.Set(fiber.HeaderCacheControl, "no-cache")
 		}
 		return nil
 	}}))
+}
+
+const forEver = "public, max-age=31536000, immutable"
+
+// packed serves the core as it was compressed when the front end was built.
+func (s *server) packed(c fiber.Ctx) error {
+	name := strings.TrimPrefix(c.Path(), "/")
+	if !strings.HasSuffix(name, ".wasm") {
+		return c.Next()
+	}
+	for _, p := range []struct{ encoding, end string }{{"br", ".br"}, {"gzip", ".gz"}} {
+		if c.AcceptsEncodings(p.encoding) != p.encoding {
+			continue
+		}
+		data, err := fs.ReadFile(s.Front, name+p.end)
+		if err != nil {
+			continue
+		}
+		c.Set(fiber.HeaderContentEncoding, p.encoding)
+		c.Set(fiber.HeaderContentType, "application/wasm")
+		c.Set(fiber.HeaderCacheControl, forEver)
+		c.Vary(fiber.HeaderAcceptEncoding)
+		return c.Send(data)
+	}
+	return c.Next()
 }
 
 // fiberPath turns the description's {id} into Fiber's :id.
@@ -197,28 +225,16 @@ func (s *server) onError(c fiber.Ctx, err error) error {
 }
 
 func (s *server) problem(err error) (int, Problem) {
-	var faults system.Faults
-	var one system.Fault
-	var gate job.ErrGate
-	var open job.ErrRelease
-	var role job.ErrRole
 	var fe *fiber.Error
 	var refusal *refusal
 	switch {
 	case errors.As(err, &refusal):
 		return refusal.status, refusal.problem
-	case errors.As(err, &faults):
-		return http.StatusUnprocessableEntity, Problem{Code: "problem.faults", Faults: faults}
-	case errors.As(err, &one):
-		return http.StatusUnprocessableEntity, Problem{Code: "problem.faults", Faults: system.Faults{one}}
-	case errors.As(err, &gate):
-		return http.StatusConflict, Problem{Code: "problem.gate", Missing: gate.Missing}
-	case errors.As(err, &open):
-		return http.StatusConflict, Problem{Code: "problem.release_gate", Missing: open.Open}
-	case errors.As(err, &role):
-		return http.StatusForbidden, Problem{Code: "problem.role", Detail: string(role.Command)}
 	case errors.As(err, &fe):
 		return fiberProblem(fe)
+	}
+	if p, ok := desk.ProblemOf(err); ok {
+		return statuses[p.Code], Problem{Code: p.Code, Detail: p.Detail, Faults: p.Faults, Missing: p.Missing}
 	}
 	for _, p := range problems {
 		if p.is(err) {
@@ -226,6 +242,12 @@ func (s *server) problem(err error) (int, Problem) {
 		}
 	}
 	return http.StatusInternalServerError, Problem{Code: "problem.server"}
+}
+
+// statuses are those of what the core refuses.
+var statuses = map[string]int{
+	"problem.faults": http.StatusUnprocessableEntity, "problem.role": http.StatusForbidden, "problem.gate": http.StatusConflict, "problem.release_gate": http.StatusConflict,
+	"problem.released": http.StatusConflict, "problem.not_released": http.StatusConflict, "problem.id_taken": http.StatusConflict,
 }
 
 // problems are the errors that need no more than a word.
@@ -236,9 +258,6 @@ var problems = []struct {
 }{
 	{isErr(store.ErrNotFound), http.StatusNotFound, "problem.not_found"},
 	{isErr(store.ErrTaken), http.StatusConflict, "problem.taken"},
-	{isErr(job.ErrReleased), http.StatusConflict, "problem.released"},
-	{isErr(job.ErrNotReleased), http.StatusConflict, "problem.not_released"},
-	{isErr(job.ErrIDTaken), http.StatusConflict, "problem.id_taken"},
 	{store.IsFull, http.StatusInsufficientStorage, "problem.disk_full"},
 	{store.IsAway, http.StatusServiceUnavailable, "problem.database"},
 }

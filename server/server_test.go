@@ -342,7 +342,7 @@ func TestHeadersAndCookies(t *testing.T) {
 	body, _ := io.ReadAll(res.Body)
 	assert.Equal(t, "<p>page", string(body), "every address of the single page is the page")
 	csp := res.Header.Get("Content-Security-Policy")
-	assert.Contains(t, csp, "script-src 'self';")
+	assert.Contains(t, csp, "script-src 'self' 'wasm-unsafe-eval';")
 	assert.Contains(t, csp, "frame-ancestors 'none'")
 	assert.Equal(t, "nosniff", res.Header.Get("X-Content-Type-Options"))
 	assert.Equal(t, 404, c.raw("GET", "/assets/none.js", nil, nil).StatusCode)

@@ -101,30 +101,15 @@ func (s *server) play(c *call, in job.PlayIn) (*job.PlayView, error) {
 	return station(s, c, func(ctx context.Context, j *job.Job) (*job.PlayView, error) { return j.Play(ctx, in) })
 }
 
-func (s *server) record(c *call, _ none) (RecordView, error) {
-	return station(s, c, func(ctx context.Context, j *job.Job) (v RecordView, err error) {
-		verify, err1 := j.Verify()
-		replace, err2 := j.Replace()
-		bleed, err3 := j.Bleed()
-		diagnose, err4 := j.Diagnose(ctx)
-		if err := errors.Join(err1, err2, err3, err4); err != nil {
-			return v, err
-		}
-		return RecordView{Due: j.NextDue(now()), Verify: *verify, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose}, nil
-	})
+func (s *server) record(c *call, _ none) (*job.RecordView, error) {
+	return station(s, c, func(ctx context.Context, j *job.Job) (*job.RecordView, error) { return j.Record(ctx, now()) })
 }
 
-func (s *server) pushrod(c *call, in job.Rod) (PushrodOut, error) {
-	return station(s, c, light(func(j *job.Job) (PushrodOut, error) {
-		r, err := j.Rod(&in)
-		if err != nil {
-			return PushrodOut{}, system.Faults{{Path: "$", Code: "fault.detail", With: map[string]any{"detail": err.Error()}}}
-		}
-		return PushrodOut{r}, nil
-	}))
+func (s *server) pushrod(c *call, in job.Rod) (job.PushrodOut, error) {
+	return station(s, c, light(func(j *job.Job) (job.PushrodOut, error) { return j.Pushrod(&in) }))
 }
 
-func (s *server) torque(c *call, in TorqueIn) (job.TorqueRead, error) {
+func (s *server) torque(c *call, in job.TorqueIn) (job.TorqueRead, error) {
 	return station(s, c, light(func(j *job.Job) (job.TorqueRead, error) { return j.Torque(in.Step, in.TorqueNM) }))
 }
 
@@ -147,7 +132,7 @@ func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
 
 func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
 	v := Vocabulary{Tools: diagnose.Tools, Units: units.Table, Checks: verify.Checks, Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
-		Scopes: []match.Scope{match.CylinderOnly, match.BoosterAside, match.BoosterOpened, match.Both, match.BleedOnly, match.Elsewhere}}
+		Scopes: match.AllScopes}
 	for _, p := range system.Patterns {
 		sys := p.Build()
 		v.Patterns = append(v.Patterns, PatternView{p.ID, &sys})

@@ -5,7 +5,7 @@ import globals from 'globals'
 import ts from 'typescript-eslint'
 
 export default ts.config(
-  { ignores: ['dist/**', 'src/api/schema.d.ts'] },
+  { ignores: ['dist/**', 'src/api/schema.d.ts', 'src/core/wasm_exec.js'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   ...vue.configs['flat/recommended'],

@@ -31,6 +31,7 @@ type WheelState struct {
 	Strokes int     `json:"strokes"`
 	CM3     float64 `json:"cm3"`
 	Clear   bool    `json:"clear"`
+	Enough  bool    `json:"enough"` // the computed volume is through
 	Done    bool    `json:"done"`
 }
 
@@ -60,7 +61,8 @@ func (j *Job) Bleed() (*BleedView, error) {
 		stroke[w.ID] = w.StrokeCM3
 		ws := WheelState{Strokes: st.BleedStrokes[w.ID], CM3: st.BleedCM3[w.ID], Clear: st.Clear[w.ID]}
 		// Computed volume is through, and the technician has seen it come clear.
-		ws.Done = ws.Clear && ws.CM3 >= w.VolumeCM3*0.999
+		ws.Enough = ws.CM3 >= w.VolumeCM3*0.999
+		ws.Done = ws.Clear && ws.Enough
 		v.Wheels[w.ID] = ws
 		v.UsedCM3 += ws.CM3
 		if !ws.Done {

@@ -24,6 +24,9 @@ const (
 	ElsewhereOpened Scope = "elsewhere_opened"
 )
 
+// AllScopes lists them, as a person reads through them.
+var AllScopes = []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, ElsewhereOpened, Elsewhere}
+
 // Scopes lists the scopes a system can have.
 func Scopes(s *system.System) []Scope {
 	switch s.BoosterKind() {

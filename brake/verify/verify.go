@@ -225,15 +225,35 @@ func airItem(r *pedal.Result) (string, State, string, map[string]any) {
 // drag; too long a gap is lost pedal.
 func (in *Input) rod() (string, State, string, map[string]any) {
 	with := map[string]any{"gap_mm": in.Rod.GapMM, "least_mm": RodLeastMM, "most_mm": RodMostMM}
-	switch {
-	case in.Rod.Covered != nil && *in.Rod.Covered:
-		return "rod", Failed, "gate.rod.covered", with
-	case in.Rod.GapMM < RodLeastMM-rodReadingMM:
-		return "rod", Failed, "gate.rod.preloaded", with
-	case in.Rod.GapMM > RodMostMM+rodReadingMM:
-		return "rod", Failed, "gate.rod.gap", with
+	verdict := RodVerdict(in.Rod.GapMM, in.Rod.Covered)
+	state := Failed
+	if verdict == RodRight {
+		state = OK
 	}
-	return "rod", OK, "gate.rod.ok", with
+	return "rod", state, rodCodes[verdict], with
+}
+
+// What a rod gap may be.
+const (
+	RodRight     = "right"
+	RodLarge     = "large"
+	RodPreloaded = "preload"
+	RodCovered   = "covered" // it holds the compensating port shut
+)
+
+var rodCodes = map[string]string{RodRight: "gate.rod.ok", RodLarge: "gate.rod.gap", RodPreloaded: "gate.rod.preloaded", RodCovered: "gate.rod.covered"}
+
+// RodVerdict judges a gap: free of load at rest, no more play than the trade allows, the port open.
+func RodVerdict(gapMM float64, covered *bool) string {
+	switch {
+	case covered != nil && *covered:
+		return RodCovered
+	case gapMM < RodLeastMM-rodReadingMM:
+		return RodPreloaded
+	case gapMM > RodMostMM+rodReadingMM:
+		return RodLarge
+	}
+	return RodRight
 }
 
 func (in *Input) wrongTorques() []string {

@@ -27,6 +27,7 @@ async function start() {
 }
 
 onMounted(async () => {
+  await outbox.load()
   await start()
   window.addEventListener('online', () => void outbox.flush())
 })

@@ -8,6 +8,8 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { i18n } from './lib/words'
+import { register } from './lib/pwa'
 import { router } from './router'
 
 createApp(App).use(createPinia()).use(i18n).use(router).mount('#app')
+register()

@@ -1191,6 +1191,17 @@ export interface components {
             left: number;
             state: string;
         };
+        JobPushrodOut: {
+            rod: components["schemas"]["TwinPushrod"];
+            verdict: string;
+        };
+        JobRecordView: {
+            bleed: components["schemas"]["JobBleedView"];
+            diagnose: components["schemas"]["JobDiagnoseView"];
+            due: components["schemas"]["JobDue"];
+            replace: components["schemas"]["JobReplaceView"];
+            verify: components["schemas"]["JobVerifyView"];
+        };
         JobReopening: {
             /** Format: date-time */
             at: string;
@@ -1311,6 +1322,11 @@ export interface components {
             torque_nm?: number | null;
             verdict?: string;
         };
+        JobTorqueIn: {
+            step: string;
+            /** Format: double */
+            torque_nm: number;
+        };
         JobTorqueRead: {
             /** Format: double */
             torque_nm: number;
@@ -1361,6 +1377,7 @@ export interface components {
             /** Format: double */
             cm3: number;
             done: boolean;
+            enough: boolean;
             strokes: number;
         };
         MatchAtPressure: {
@@ -1713,16 +1730,6 @@ export interface components {
             faults?: components["schemas"]["StrictFault"][];
             missing?: string[];
         };
-        ServerPushrodOut: {
-            rod: components["schemas"]["TwinPushrod"];
-        };
-        ServerRecordView: {
-            bleed: components["schemas"]["JobBleedView"];
-            diagnose: components["schemas"]["JobDiagnoseView"];
-            due: components["schemas"]["JobDue"];
-            replace: components["schemas"]["JobReplaceView"];
-            verify: components["schemas"]["JobVerifyView"];
-        };
         ServerReopenIn: {
             reason: string;
         };
@@ -1770,11 +1777,6 @@ export interface components {
             /** Format: double */
             timer_s: number;
             yields: string[];
-        };
-        ServerTorqueIn: {
-            step: string;
-            /** Format: double */
-            torque_nm: number;
         };
         ServerUserView: {
             display: string;
@@ -2857,7 +2859,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerPushrodOut"];
+                    "application/json": components["schemas"]["JobPushrodOut"];
                 };
             };
             default: {
@@ -2887,7 +2889,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerRecordView"];
+                    "application/json": components["schemas"]["JobRecordView"];
                 };
             };
             default: {
@@ -3035,7 +3037,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["ServerTorqueIn"];
+                "application/json": components["schemas"]["JobTorqueIn"];
             };
         };
         responses: {

@@ -2,6 +2,7 @@
 import { watchDebounced } from '@vueuse/core'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
+import { answer } from '@/core/answer'
 import Fig from './Fig.vue'
 import NumField from './NumField.vue'
 import TestClock from './TestClock.vue'
@@ -49,11 +50,10 @@ watchDebounced(
   async (v) => {
     if (!job.job || !Object.keys(v).length) return
     try {
-      out.value = await ask(
-        api.POST('/api/jobs/{id}/measure', {
-          params: { path: { id: job.job.id } },
-          body: { test: props.test.id, values: v },
-        }),
+      const body = { test: props.test.id, values: v }
+      const params = { path: { id: job.job.id } }
+      out.value = await answer(job.job.id, 'measure', body, () =>
+        ask(api.POST('/api/jobs/{id}/measure', { params, body })),
       )
     } catch (e) {
       if (!(e instanceof Refused)) throw e

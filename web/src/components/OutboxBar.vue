@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import SignInAgain from './SignInAgain.vue'
 import { t } from '@/lib/words'
 import { useOutbox } from '@/stores/outbox'
 
@@ -6,9 +7,14 @@ const outbox = useOutbox()
 </script>
 
 <template>
-  <div class="bar" aria-live="polite">
-    <div v-if="outbox.offline && outbox.waiting.length" class="notice off" data-testid="offline">
-      <strong>{{ t('ui.waiting', { count: outbox.waiting.length }) }}</strong>
+  <div class="bar" aria-live="polite" data-testid="outbox" :data-waiting="outbox.mine.length">
+    <div v-if="outbox.signedOut" class="notice off" data-testid="signed-out">
+      <strong v-if="outbox.mine.length">{{ t('ui.waiting', { count: outbox.mine.length }) }}</strong>
+      {{ t('ui.sign_in_to_send') }}
+      <SignInAgain />
+    </div>
+    <div v-else-if="outbox.offline && outbox.mine.length" class="notice off" data-testid="offline">
+      <strong>{{ t('ui.waiting', { count: outbox.mine.length }) }}</strong>
       {{ t('problem.network') }}
       <button class="tap" @click="outbox.flush()">{{ t('ui.try_now') }}</button>
     </div>

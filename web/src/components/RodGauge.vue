@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
+import { answer } from '@/core/answer'
 import Fig from './Fig.vue'
 import NumField from './NumField.vue'
 import { t } from '@/lib/words'
@@ -18,7 +19,7 @@ const rod = reactive({
   target_mm: props.last?.target_mm ?? (0.25 as number | null),
 })
 const vacuum = ref(props.last?.under_vacuum ?? false)
-const out = ref<Schemas['TwinPushrod'] | null>(null)
+const out = ref<Schemas['JobPushrodOut'] | null>(null)
 const full = computed(() => Object.values(rod).every((v) => v != null))
 const body = computed(() => ({ ...rod, under_vacuum: vacuum.value }) as Schemas['JobRod'])
 watch(
@@ -27,24 +28,20 @@ watch(
     out.value = null
     if (!full.value) return
     try {
-      out.value = (
-        await ask(api.POST('/api/jobs/{id}/pushrod', { params: { path: { id: store.job!.id } }, body: body.value }))
-      ).rod
+      const params = { path: { id: store.job!.id } }
+      out.value = await answer(store.job!.id, 'pushrod', body.value, () =>
+        ask(api.POST('/api/jobs/{id}/pushrod', { params, body: body.value })),
+      )
     } catch (e) {
       if (!(e instanceof Refused)) throw e
     }
   },
   { immediate: true },
 )
-const verdict = computed(() => {
-  if (!out.value) return ''
-  if (out.value.covered) return 'rod.covered'
-  if (out.value.gap_mm < -0.005) return 'rod.preload'
-  return out.value.gap_mm > 0.5 ? 'rod.large' : 'rod.right'
-})
+const verdict = computed(() => (out.value ? 'rod.' + out.value.verdict : ''))
 const scale = 9
 const seat = computed(() => 70 + (rod.pocket_mm ?? 12) * scale)
-const tip = computed(() => seat.value - (out.value?.gap_mm ?? 1) * scale * 4)
+const tip = computed(() => seat.value - (out.value?.rod.gap_mm ?? 1) * scale * 4)
 </script>
 
 <template>
@@ -59,7 +56,7 @@ const tip = computed(() => seat.value - (out.value?.gap_mm ?? 1) * scale * 4)
         v-if="out"
         :d="`M${Math.min(tip, seat)} 98H${Math.max(tip, seat)}M${tip} 92v12M${seat} 92v12`"
         class="dim"
-        :class="{ bad: out.gap_mm < 0 }"
+        :class="{ bad: out.rod.gap_mm < 0 }"
       />
       <text v-if="out" :x="seat + 10" y="103">{{ t('ui.gap_x4') }}</text>
     </svg>
@@ -81,12 +78,12 @@ const tip = computed(() => seat.value - (out.value?.gap_mm ?? 1) * scale * 4)
       {{ t('ui.under_vacuum') }}
     </button>
     <p v-if="out" class="result" :class="verdict.replace('.', '-')" data-testid="rod-result">
-      <strong>{{ t('ui.gap') }} <Fig name="mm" :value="out.gap_mm" /></strong> {{ t(verdict) }}
-      <template v-if="Math.abs(out.turns) >= 0.05"
-        >{{ t(out.turns > 0 ? 'rod.out' : 'rod.in', { turns: Math.abs(out.turns).toFixed(2) }) }}
+      <strong>{{ t('ui.gap') }} <Fig name="mm" :value="out.rod.gap_mm" /></strong> {{ t(verdict) }}
+      <template v-if="Math.abs(out.rod.turns) >= 0.05"
+        >{{ t(out.rod.turns > 0 ? 'rod.out' : 'rod.in', { turns: Math.abs(out.rod.turns).toFixed(2) }) }}
       </template>
-      <template v-if="out.pedal_lost_mm > 0"
-        >&nbsp;{{ t('ui.pedal_lost') }} <Fig name="mm" :value="out.pedal_lost_mm"
+      <template v-if="out.rod.pedal_lost_mm > 0"
+        >&nbsp;{{ t('ui.pedal_lost') }} <Fig name="mm" :value="out.rod.pedal_lost_mm"
       /></template>
     </p>
     <button

@@ -2,6 +2,7 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, ask, Refused } from '@/api/client'
+import { answer } from '@/core/answer'
 import Choice from './Choice.vue'
 import { parseFigure, convert } from '@/lib/units'
 import { t } from '@/lib/words'
@@ -28,8 +29,11 @@ const judge = useDebounceFn(async () => {
   const torque_nm = nm.value
   if (torque_nm == null) return
   try {
-    const path = { id: store.job!.id }
-    const r = await ask(api.POST('/api/jobs/{id}/torque', { params: { path }, body: { step: props.id, torque_nm } }))
+    const params = { path: { id: store.job!.id } }
+    const body = { step: props.id, torque_nm }
+    const r = await answer(store.job!.id, 'torque', body, () =>
+      ask(api.POST('/api/jobs/{id}/torque', { params, body })),
+    )
     if (nm.value === torque_nm) verdict.value = r.verdict
   } catch (e) {
     if (!(e instanceof Refused)) throw e

@@ -1,8 +1,11 @@
 import { useDebounceFn, useIntervalFn } from '@vueuse/core'
 import { onMounted, reactive, ref, watch } from 'vue'
+import { keep, kept } from '@/lib/local'
+import { useSession } from '@/stores/session'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
 
 const every = 8000
+const key = () => 'bay ' + (useSession().user?.id ?? '')
 
 /** The jobs in the bay: a page of them, what narrows it, and how many there are of each kind. */
 export function useBay() {
@@ -40,9 +43,16 @@ export function useBay() {
       }
       jobs.value = all
       problem.value = null
+      if (!query.text && !query.standing) await keep(key(), { jobs: all, counts: counts.value })
     } catch (e) {
       if (!(e instanceof Refused)) throw e
-      if (mine === asked && !jobs.value) problem.value = e.problem
+      if (mine !== asked || jobs.value) return
+      const last = await kept<{ jobs: Schemas['JobCard'][]; counts: Schemas['StoreBayCount'][] }>(key())
+      if (last) {
+        jobs.value = last.jobs
+        counts.value = last.counts
+      }
+      problem.value = e.problem
     }
   }
   async function onward() {

@@ -1,40 +1,26 @@
+import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
-import { beforeEach, describe, expect, it } from 'vitest'
+import { expect, it } from 'vitest'
 import type { JobView } from '@/api/client'
 import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
 import { findingsOf } from './findings'
 
-const job = {
-  id: 'j',
-  state: { findings: { diagnose: { 'pedal.sinks': { value: 'slow' }, 'level.falls': { value: 'no', sure: false } } } },
-} as unknown as JobView
-
-function waiting(data: object, jobId = 'j', kind = 'finding') {
-  useOutbox().waiting.push({ job: jobId, event: { id: newId(), kind, at: '', data: data as never } })
-}
-import { newId } from './id'
-
-describe('findings on the screen', () => {
-  beforeEach(() => {
-    localStorage.clear()
-    setActivePinia(createPinia())
+it('says what was found, what is only thought, and what was tapped a moment ago', () => {
+  setActivePinia(createPinia())
+  useSession().user = { id: 'mara' } as never
+  const found = { 'pedal.sinks': { value: 'slow' }, 'level.falls': { value: 'no', sure: false } }
+  const job = { id: 'j', state: { findings: { diagnose: found } } } as unknown as JobView
+  const box = useOutbox()
+  box.waiting = [
+    { phase: 'diagnose', finding: 'pedal.hard', value: 'always' },
+    { phase: 'diagnose', finding: 'level.falls' },
+    { phase: 'verify', finding: 'pedal.hard', value: 'no' },
+  ].map((data, i) => ({ account: 'mara', job: 'j', event: { id: String(i), kind: 'finding', at: '', data } }))
+  expect(findingsOf(job, 'diagnose')).toEqual({
+    'pedal.sinks': { value: 'slow', sure: true },
+    'pedal.hard': { value: 'always', sure: true },
   })
-  it('are what the server has', () => {
-    expect(findingsOf(job, 'diagnose')).toEqual({
-      'pedal.sinks': { value: 'slow', sure: true },
-      'level.falls': { value: 'no', sure: false },
-    })
-    expect(findingsOf(job, 'verify')).toEqual({})
-  })
-  it('have what is on its way laid over, in order', () => {
-    waiting({ phase: 'diagnose', finding: 'pedal.sinks', value: 'fast' })
-    waiting({ phase: 'diagnose', finding: 'level.falls' })
-    waiting({ phase: 'diagnose', finding: 'pedal.hard', value: 'always', sure: false })
-    waiting({ phase: 'diagnose', finding: 'pedal.low', value: 'yes' }, 'another job')
-    waiting({ wheel: 'RR' }, 'j', 'bleed_stroke')
-    expect(findingsOf(job, 'diagnose')).toEqual({
-      'pedal.sinks': { value: 'fast', sure: true },
-      'pedal.hard': { value: 'always', sure: false },
-    })
-  })
+  useSession().user = { id: 'piet' } as never
+  expect(findingsOf(job, 'diagnose')['pedal.hard']).toBeUndefined()
 })

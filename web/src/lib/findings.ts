@@ -6,7 +6,7 @@ export interface Known {
   sure: boolean
 }
 
-/** Findings of a phase as the server has them, with what is still on its way laid over. */
+/** Findings of a phase, with what was tapped a moment ago laid over until the core has folded it in. */
 export function findingsOf(job: JobView, phase: string): Record<string, Known> {
   const out: Record<string, Known> = {}
   const stored = (job.state.findings as Record<string, Record<string, { value?: unknown; sure?: boolean | null }>>)[

@@ -1,4 +1,5 @@
 import { onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
+import type { LogEvent } from '@/core/core'
 import { newId } from '@/lib/id'
 
 /** Someone who has the job open on a screen. */
@@ -16,7 +17,12 @@ const again = 4000
  * and through whichever server. A tab that nobody looks at lets go of its connection (a browser has only a few for
  * one shop) and catches up when it is looked at again.
  */
-export function useLive(id: Ref<string>, head: () => number, changed: () => void) {
+export function useLive(
+  id: Ref<string>,
+  head: () => number,
+  changed: () => void,
+  heard: (event: LogEvent) => void = () => {},
+) {
   const here = ref<Here[]>([])
   let source: EventSource | null = null
   let timer: ReturnType<typeof setTimeout> | undefined
@@ -30,7 +36,9 @@ export function useLive(id: Ref<string>, head: () => number, changed: () => void
     if (!id.value || document.visibilityState === 'hidden' || typeof EventSource === 'undefined') return
     const s = new EventSource(`/api/jobs/${id.value}/live?tab=${tab}&since=${head()}`)
     s.addEventListener('log', (e) => {
-      if (Number((e as MessageEvent).lastEventId) > head()) changed()
+      const m = e as MessageEvent
+      if (m.data) heard(JSON.parse(m.data as string) as LogEvent)
+      if (Number(m.lastEventId) > head()) changed()
     })
     s.addEventListener('here', (e) => {
       here.value = (JSON.parse((e as MessageEvent).data) as Here[]).filter((h) => h.tab !== tab)

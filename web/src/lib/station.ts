@@ -1,15 +1,28 @@
 import { ref, watch, type Ref } from 'vue'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
+import { answer } from '@/core/answer'
+import type { Answers } from '@/core/core'
 import { useJob } from '@/stores/job'
 
-interface Views {
-  diagnose: Schemas['JobDiagnoseView']
-  match: Schemas['JobMatchView']
-  replace: Schemas['JobReplaceView']
-  bench: Schemas['JobBenchView']
-  bleed: Schemas['JobBleedView']
-  verify: Schemas['JobVerifyView']
-  record: Schemas['ServerRecordView']
+type Views = Pick<Answers, 'diagnose' | 'match' | 'replace' | 'bench' | 'bleed' | 'verify' | 'record'>
+
+/** A station's view from the core here. The catalogue is the server's: Match asks it first, and does with the units
+ * it last offered where it cannot be reached. */
+async function viewOf<K extends keyof Views>(name: K): Promise<Views[K]> {
+  const store = useJob()
+  const id = store.job!.id
+  const path = `/api/jobs/{id}/${name}` as '/api/jobs/{id}/match'
+  const server = async () => (await ask(api.GET(path, { params: { path: { id } } }))) as unknown as Views[K]
+  if (name !== 'match') return answer(id, name, undefined, server)
+  try {
+    const v = await server()
+    const m = v as Schemas['JobMatchView']
+    store.shelf = [...m.candidates, ...m.boosters].map((c) => c.unit)
+    return v
+  } catch (e) {
+    if (!(e instanceof Refused) || !e.offline) throw e
+    return answer(id, name, undefined, server, store.shelf)
+  }
 }
 
 /** What a station computes, asked for again whenever the job changes. */
@@ -22,10 +35,9 @@ export function useStation<K extends keyof Views>(name: K) {
     if (!store.job) return
     const mine = ++asked
     try {
-      const path = `/api/jobs/{id}/${name}` as '/api/jobs/{id}/diagnose'
-      const v = await ask(api.GET(path, { params: { path: { id: store.job.id } } }))
+      const v = await viewOf(name)
       if (mine === asked) {
-        view.value = v as unknown as Views[K]
+        view.value = v
         problem.value = null
       }
     } catch (e) {

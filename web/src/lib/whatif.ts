@@ -1,5 +1,6 @@
 import { ref, watch, type Ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
+import { answer } from '@/core/answer'
 import { useJob } from '@/stores/job'
 
 type View = Schemas['JobDiagnoseView']
@@ -17,8 +18,10 @@ export function useWhatIf(stored: Ref<View | null>) {
       return
     }
     try {
-      const v = await ask(
-        api.POST('/api/jobs/{id}/diagnose', { params: { path: { id: job.job.id } }, body: { without: off.value } }),
+      const body = { without: off.value }
+      const params = { path: { id: job.job.id } }
+      const v = await answer(job.job.id, 'diagnose', body, () =>
+        ask(api.POST('/api/jobs/{id}/diagnose', { params, body })),
       )
       if (mine === asked) view.value = v
     } catch (e) {

@@ -1,3 +1,4 @@
+import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { useJob } from './job'
@@ -29,6 +30,7 @@ describe('the job on the screen', () => {
     vi.stubGlobal('fetch', async (r: Request) => {
       requests.push({ method: r.method, url: r.url, body: await r.clone().text() })
       if (r.url.endsWith('/normal')) return answer(200, { force_n: 300 })
+      if (r.url.includes('/log')) return answer(200, { events: [], more: false })
       return (replies.shift() ?? (() => answer(200, view())))()
     })
   })
@@ -38,9 +40,9 @@ describe('the job on the screen', () => {
     await store.load('j')
     expect(store.job?.intake.complaint).toBe('stored')
     const before = store.revision
-    useOutbox().onStored!(view({ updated_at: '2' }) as never)
+    await useOutbox().onStored!(view({ updated_at: '2' }) as never)
     expect(store.revision).toBe(before + 1)
-    useOutbox().onStored!(view({ id: 'other' }) as never)
+    await useOutbox().onStored!(view({ id: 'other' }) as never)
     expect(store.job?.id).toBe('j')
   })
 

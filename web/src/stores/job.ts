@@ -1,6 +1,10 @@
 import { defineStore } from 'pinia'
-import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
+import { api, ask, Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
+import { answer } from '@/core/answer'
+import { core, NoCore, type LogEvent } from '@/core/core'
+import { attempt, keepJob, local } from '@/lib/local'
 import { useOutbox, type Event, type EventData } from './outbox'
+import { useSession } from './session'
 
 export type Intake = Schemas['JobIntake']
 export type Choices = Schemas['JobChoices']
@@ -8,7 +12,17 @@ export type Choices = Schemas['JobChoices']
 /** The job on the screen. */
 export const useJob = defineStore('job', {
   state: () => ({
+    /** As it stands with what waits to be sent. */
     job: null as JobView | null,
+    /** As the server last said. */
+    stored: null as JobView | null,
+    /** The log as far as it is here. */
+    log: [] as LogEvent[],
+    shelf: [] as Unit[],
+    /** Nothing of this job was heard from the server since it was opened: what is shown was kept here. */
+    kept: false,
+    /** What waits and the core would not take: it is sent all the same, and the server says why. */
+    doubted: [] as { id: string; problem: Problem }[],
     normal: null as Schemas['JobNormal'] | null,
     /** Rises with every change, so that station views know to ask again. */
     revision: 0,
@@ -23,51 +37,117 @@ export const useJob = defineStore('job', {
     released: (s) => !!s.job?.state.released_at,
   },
   actions: {
-    take(view: JobView) {
+    /** Takes what the server says. */
+    async take(view: JobView, events: LogEvent[] = []) {
       // An answer that comes late must not put back what is newer on the screen.
-      if (this.job && (this.job.id !== view.id || view.head < this.job.head)) return
-      const systemChanged = JSON.stringify(this.job?.intake.system) !== JSON.stringify(view.intake.system)
-      this.job = view
+      if (this.stored && (this.stored.id !== view.id || view.head < this.stored.head)) return
+      this.stored = view
+      this.kept = false
+      await this.hold(events)
+    },
+    /** Hands the core what is stored, with what is new of the log, and keeps it for when the server is away. */
+    async hold(events: LogEvent[]) {
+      const view = this.stored!
+      for (const e of events) if (!this.log.some((x) => x.seq === e.seq)) this.log.push(e)
+      try {
+        await core.confirm(view, this.log)
+      } catch (e) {
+        if (!(e instanceof NoCore)) throw e
+      }
+      if (this.stored !== view) return
+      await this.show()
+      const account = useSession().user?.id
+      if (account && !this.kept)
+        await keepJob({ account, id: view.id, view, log: this.log, shelf: this.shelf, seen: Date.now() })
+    },
+    /** Shows the job with what waits folded onto it. */
+    async show() {
+      const view = this.stored
+      const user = useSession().user
+      if (!view) return
+      const waiting = useOutbox().of(view.id)
+      let now = view
+      try {
+        const by = { id: user?.id ?? '', name: user?.display ?? '', role: user?.role ?? 'trainee' }
+        const shown = await core.show(view.id, by, waiting)
+        now = shown.view
+        this.doubted = shown.refused
+      } catch (e) {
+        if (!(e instanceof NoCore || e instanceof Refused)) throw e
+      }
+      if (this.stored !== view) return
+      const systemChanged = JSON.stringify(this.job?.intake.system) !== JSON.stringify(now.intake.system)
+      this.job = now
       this.revision++
       if (systemChanged) void this.loadNormal()
     },
     async load(id: string) {
-      if (this.job?.id !== id) {
-        this.job = null
-        this.normal = null
-      }
+      if (this.stored?.id !== id)
+        Object.assign(this, { job: null, stored: null, normal: null, log: [], shelf: [], doubted: [] })
       this.problem = null
-      useOutbox().onStored = (view: JobView) => this.take(view)
-      const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id } } }))
-      this.take(view)
+      const outbox = useOutbox()
+      outbox.onStored = (view: JobView) => this.take(view)
+      outbox.onChange = (job) => void (job === this.stored?.id && this.show())
+      try {
+        const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id } } }))
+        await this.take(view, await this.fetchLog(id))
+      } catch (e) {
+        if (!(e instanceof Refused) || !(e.offline || e.status >= 500)) throw e
+        if (!(await this.loadKept(id))) throw e
+      }
+    },
+    /** What was kept here of a job, for when the server cannot be reached. */
+    async loadKept(id: string): Promise<boolean> {
+      const account = useSession().user?.id ?? ''
+      const kept = await attempt(() => local.jobs.get([account, id]))
+      if (!kept) return false
+      Object.assign(this, { stored: kept.view, log: kept.log, shelf: kept.shelf, kept: true })
+      await this.hold([])
+      return !!this.job
+    },
+    async fetchLog(id: string): Promise<LogEvent[]> {
+      const out: LogEvent[] = []
+      for (let since = this.log.at(-1)?.seq ?? 0; ; since = out.at(-1)!.seq) {
+        const page = await ask(api.GET('/api/jobs/{id}/log', { params: { path: { id }, query: { since } } }))
+        out.push(...(page.events as unknown as LogEvent[]))
+        if (!page.more) return out
+      }
+    },
+    /** An event of the log that was heard live. */
+    heard(e: LogEvent) {
+      if (this.stored && !this.log.some((x) => x.seq === e.seq)) this.log.push(e)
     },
     /** Looks whether someone else changed the job. */
     async look() {
-      if (!this.job) return
-      const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id: this.job.id } } }))
-      if (this.job && view.head > this.job.head) this.take(view)
+      if (!this.stored) return
+      const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id: this.stored.id } } }))
+      if (this.stored && (view.head > this.stored.head || this.kept)) await this.take(view)
     },
     async loadNormal() {
       if (!this.job?.intake.system) return
-      this.normal = await ask(api.GET('/api/jobs/{id}/normal', { params: { path: { id: this.job.id } } }))
+      const params = { path: { id: this.job.id } }
+      this.normal = await answer(this.job.id, 'normal', undefined, () =>
+        ask(api.GET('/api/jobs/{id}/normal', { params })),
+      )
     },
     send(kind: Event['kind'], data: EventData = {}): string {
       return useOutbox().send(this.job!.id, kind, data)
     },
-    undo(of: string) {
-      return this.send('undo', { of })
+    /** Takes an event back: one that has not left yet simply never happened. */
+    async undo(of: string) {
+      if (!(await useOutbox().takeBack(of))) this.send('undo', { of })
     },
     /** `from` is the version the edit started from: what others changed since is kept where it does not touch. */
     async saveChoices(choices: Choices, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }
-      const version = from ?? this.job!.choices_version
+      const version = from ?? this.stored!.choices_version
       return this.save('choices', choices, () =>
         ask(api.PUT('/api/jobs/{id}/choices', { params: { path }, body: { version, choices } })),
       )
     },
     async saveIntake(intake: Intake, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }
-      const version = from ?? this.job!.intake_version
+      const version = from ?? this.stored!.intake_version
       return this.save('intake', intake, () =>
         ask(api.PUT('/api/jobs/{id}/intake', { params: { path }, body: { version, intake } })),
       )
@@ -75,7 +155,7 @@ export const useJob = defineStore('job', {
     async save(part: 'intake' | 'choices', mine: Intake | Choices, put: () => Promise<JobView>): Promise<boolean> {
       this.problem = null
       try {
-        this.take(await put())
+        await this.take(await put())
         return true
       } catch (e) {
         if (!(e instanceof Refused)) throw e
@@ -92,7 +172,7 @@ export const useJob = defineStore('job', {
       const c = this.conflict
       if (!c) return
       this.conflict = null
-      this.take(c.theirs)
+      await this.take(c.theirs)
       if (!keepMine) return
       if (c.part === 'intake') await this.saveIntake(c.mine as Intake)
       else await this.saveChoices(c.mine as Choices)
@@ -109,7 +189,7 @@ export const useJob = defineStore('job', {
     async command(call: () => Promise<JobView>) {
       this.problem = null
       try {
-        this.take(await call())
+        await this.take(await call())
       } catch (e) {
         if (!(e instanceof Refused)) throw e
         this.problem = e.problem

@@ -1,71 +1,131 @@
+import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { local } from '@/lib/local'
 import { useOutbox } from './outbox'
+import { useSession } from './session'
 
 const answer = (status: number, body: unknown) =>
   new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } })
 
-async function sentIds(call: unknown[]): Promise<string[]> {
-  const body = JSON.parse(await (call[0] as Request).clone().text())
-  return body.events.map((e: { id: string }) => e.id)
+interface Post {
+  job: string
+  ids: string[]
+}
+
+async function postOf(r: Request): Promise<Post> {
+  const body = JSON.parse(await r.clone().text()) as { events: { id: string }[] }
+  return { job: r.url.split('/').at(-2)!, ids: body.events.map((e) => e.id) }
+}
+
+function as(id: string) {
+  useSession().user = { id, name: id, display: id } as never
 }
 
 describe('outbox', () => {
-  beforeEach(() => {
-    localStorage.clear()
+  let posts: Post[] = []
+  let reply: (p: Post) => Response | Promise<Response>
+  beforeEach(async () => {
+    await local.outbox.clear()
     setActivePinia(createPinia())
-    vi.useFakeTimers()
+    as('mara')
+    posts = []
+    reply = () => answer(200, { id: 'j' })
+    vi.stubGlobal('fetch', async (r: Request) => {
+      const p = await postOf(r)
+      posts.push(p)
+      return reply(p)
+    })
   })
+  const settled = () => vi.waitFor(() => expect(useOutbox().mine).toHaveLength(0))
 
   it('keeps a stroke over a lost connection and sends the same id again', async () => {
-    const seen: string[][] = []
-    let up = false
-    vi.stubGlobal('fetch', async (...call: unknown[]) => {
-      seen.push(await sentIds(call))
-      if (!up) throw new TypeError('down')
-      return answer(200, { id: 'j' })
-    })
+    reply = () => {
+      throw new TypeError('down')
+    }
     const box = useOutbox()
     const id = box.send('j', 'bleed_stroke', { wheel: 'RR' })
-    await vi.advanceTimersByTimeAsync(10)
-    expect(box.offline).toBe(true)
-    expect(JSON.parse(localStorage.getItem('geminate.outbox')!)).toHaveLength(1)
-    up = true
-    await vi.advanceTimersByTimeAsync(2500)
-    expect(box.waiting).toHaveLength(0)
+    await vi.waitFor(() => expect(box.offline).toBe(true))
+    expect(await local.outbox.count()).toBe(1)
+    reply = () => answer(200, { id: 'j' })
+    box.resting = {}
+    await vi.waitFor(async () => {
+      await box.flush()
+      expect(box.mine).toHaveLength(0)
+    })
     expect(box.offline).toBe(false)
-    expect(seen.every((ids) => ids[0] === id)).toBe(true)
+    expect(posts.every((p) => p.ids[0] === id)).toBe(true)
+    expect(await local.outbox.count()).toBe(0)
   })
 
-  it('takes up what an earlier page left', () => {
-    localStorage.setItem('geminate.outbox', JSON.stringify([{ job: 'j', event: { id: 'x', kind: 'refill' } }]))
+  it('takes up what another tab left, and neither erases the other’s', async () => {
+    reply = () => {
+      throw new TypeError('down')
+    }
+    const one = useOutbox()
+    one.send('j', 'refill', {})
+    await vi.waitFor(async () => expect(await local.outbox.count()).toBe(1))
     setActivePinia(createPinia())
-    expect(useOutbox().of('j')).toHaveLength(1)
+    as('mara')
+    const two = useOutbox()
+    two.send('j', 'refill', {})
+    await vi.waitFor(async () => expect(await local.outbox.count()).toBe(2))
+    await two.load()
+    expect(two.of('j')).toHaveLength(2)
+  })
+
+  it('sends nothing under another name', async () => {
+    reply = () => answer(401, { code: 'problem.signed_out' })
+    const box = useOutbox()
+    box.send('j', 'refill', {})
+    await vi.waitFor(() => expect(box.signedOut).toBe(true))
+    reply = () => answer(200, { id: 'j' })
+    as('piet')
+    box.signedOut = false
+    await box.flush()
+    expect(box.of('j')).toHaveLength(0)
+    expect(posts).toHaveLength(1)
+    as('mara')
+    await box.flush()
+    await settled()
+    expect(posts).toHaveLength(2)
+  })
+
+  it('one job’s trouble holds up no other', async () => {
+    reply = (p) => (p.job === 'ill' ? answer(500, { code: 'problem.server' }) : answer(200, { id: p.job }))
+    const box = useOutbox()
+    box.send('ill', 'refill', {})
+    box.send('well', 'refill', {})
+    await vi.waitFor(() => expect(box.of('well')).toHaveLength(0))
+    expect(box.of('ill')).toHaveLength(1)
+    expect(box.resting.ill!.pause).toBeGreaterThan(0)
+    expect(box.offline).toBe(false)
   })
 
   it('lets go of what the server refuses, says so, and keeps the rest', async () => {
-    vi.stubGlobal('fetch', async (...call: unknown[]) => {
-      const ids = await sentIds(call)
-      return ids.includes('bad') ? answer(422, { code: 'problem.faults' }) : answer(200, { id: 'j' })
-    })
     const box = useOutbox()
     const stored = vi.fn()
     box.onStored = stored
-    box.waiting = [
-      { job: 'j', event: { id: 'bad', kind: 'note', at: '', data: {} as never } },
-      { job: 'j', event: { id: 'good', kind: 'note', at: '', data: {} as never } },
-    ]
+    box.waiting = ['bad', 'good'].map((id) => ({
+      account: 'mara',
+      job: 'j',
+      event: { id, kind: 'note', at: '', data: {} },
+    }))
+    reply = (p) => (p.ids.includes('bad') ? answer(422, { code: 'problem.faults' }) : answer(200, { id: 'j' }))
     await box.flush()
-    expect(box.waiting).toHaveLength(0)
+    expect(box.mine).toHaveLength(0)
     expect(box.refused?.code).toBe('problem.faults')
     expect(stored).toHaveBeenCalledTimes(1)
   })
 
-  it('waits while signed out', async () => {
-    vi.stubGlobal('fetch', async () => answer(401, { code: 'problem.signed_out' }))
+  it('takes back what has not left, and nothing that has', async () => {
+    reply = () => answer(401, { code: 'problem.signed_out' })
     const box = useOutbox()
-    box.send('j', 'refill', {})
-    await vi.advanceTimersByTimeAsync(10)
-    expect(box.waiting).toHaveLength(1)
+    const id = box.send('j', 'refill', {})
+    await vi.waitFor(() => expect(box.signedOut).toBe(true))
+    await vi.waitFor(async () => expect(await box.takeBack(id)).toBe(true))
+    expect(box.of('j')).toHaveLength(0)
+    expect(await local.outbox.count()).toBe(0)
+    expect(await box.takeBack('gone')).toBe(false)
   })
 })

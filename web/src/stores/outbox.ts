@@ -1,102 +1,169 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
+import type { WaitingEvent } from '@/core/core'
 import { newId } from '@/lib/id'
+import { attempt, local, type WaitingRow } from '@/lib/local'
+import { useSession } from './session'
 
 type AllOf<U> = (U extends unknown ? (x: U) => void : never) extends (x: infer I) => void ? I : never
 /** What an event may carry; which fields belong to a kind is the core's to say. */
 export type EventData = Partial<AllOf<Schemas['ServerEventData']>>
 export type Event = Omit<Schemas['ServerEventIn'], 'data'> & { data: EventData }
 
-interface Waiting {
-  job: string
-  event: Event
-}
+const firstPause = 2000
+const longestPause = 60_000
+const atOnce = 100
 
-const key = 'geminate.outbox'
-
-function stored(): Waiting[] {
-  try {
-    return JSON.parse(localStorage.getItem(key) ?? '[]')
-  } catch {
-    return []
-  }
-}
-
-let running = false
+let sending = false
 let timer: ReturnType<typeof setTimeout> | undefined
+const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('geminate.outbox')
+
+/** One sender among all tabs, where the browser can say so; without, the ids keep a second sending from counting. */
+async function alone(send: () => Promise<void>) {
+  const locks = (navigator as { locks?: LockManager }).locks
+  if (!locks) return send()
+  await locks.request('geminate.send', { ifAvailable: true }, async (got) => {
+    if (got) await send()
+  })
+}
 
 /**
- * Readings, ticks and strokes on their way to the server. Each has an id made here, so that sending
- * one twice counts once. Nothing leaves this list until the server has stored it or refused it.
+ * Readings, ticks and strokes on their way to the server, by account and by job, in the browser's own database. Each
+ * has an id made here, so that sending one twice counts once. Nothing leaves until the server has stored it or
+ * refused it; one job's trouble holds up no other; nothing is sent under another's name.
  */
 export const useOutbox = defineStore('outbox', {
   state: () => ({
-    waiting: stored(),
+    waiting: [] as WaitingRow[],
     offline: false,
+    signedOut: false,
     refused: null as Problem | null,
+    /** Jobs the server could not take from, until when they rest and how long next time. */
+    resting: {} as Record<string, { until: number; pause: number }>,
     /** Called with each job the server answers with. */
-    onStored: null as ((job: JobView) => void) | null,
+    onStored: null as ((job: JobView) => void | Promise<void>) | null,
+    /** Called when what waits has changed, here or in another tab. */
+    onChange: null as ((job: string) => void) | null,
   }),
   getters: {
-    of: (s) => (job: string) => s.waiting.filter((w) => w.job === job).map((w) => w.event),
+    account: () => useSession().user?.id ?? '',
+    mine(): WaitingRow[] {
+      return this.waiting.filter((w) => w.account === this.account && !w.refused)
+    },
+    of(): (job: string) => Event[] {
+      return (job) => this.mine.filter((w) => w.job === job).map((w) => w.event as Event)
+    },
   },
   actions: {
-    keep() {
-      localStorage.setItem(key, JSON.stringify(this.waiting))
+    /** Takes up what this and other tabs left. */
+    async load() {
+      const rows = await attempt(() => local.outbox.orderBy('n').toArray())
+      if (rows) this.waiting = rows
+      if (others) others.onmessage = (e) => void this.reload(String(e.data))
+    },
+    async reload(job: string) {
+      const rows = await attempt(() => local.outbox.orderBy('n').toArray())
+      if (rows) this.waiting = rows
+      this.onChange?.(job)
     },
     send(job: string, kind: Event['kind'], data: EventData): string {
-      const event = { id: newId(), kind, at: new Date().toISOString(), data } as Event
-      this.waiting.push({ job, event })
-      this.keep()
-      void this.flush()
+      const event = { id: newId(), kind, at: new Date().toISOString(), data } as WaitingEvent
+      const row: WaitingRow = { account: this.account, job, event }
+      this.waiting = [...this.waiting, row]
+      this.onChange?.(job)
+      void this.put(row)
       return event.id
     },
-    /** Sends what waits, oldest first, one job's run of events at a time. */
+    async put(row: WaitingRow) {
+      const n = await attempt(() => local.outbox.add(JSON.parse(JSON.stringify(row)) as WaitingRow))
+      this.waiting = this.waiting.map((w) => (w.event.id === row.event.id ? { ...w, n } : w))
+      others?.postMessage(row.job)
+      await this.flush()
+    },
+    /** Takes an event back that has not left yet. */
+    async takeBack(id: string): Promise<boolean> {
+      const row = this.mine.find((w) => w.event.id === id)
+      if (!row || sending) return false
+      await this.drop([row])
+      this.onChange?.(row.job)
+      return true
+    },
+    /** Sends what waits, each job's run of events in order; a job that cannot be taken now rests by itself. */
     async flush() {
-      if (running) return
-      running = true
+      if (sending || !this.account) return
+      sending = true
       clearTimeout(timer)
       try {
-        while (this.waiting.length > 0) {
-          const job = this.waiting[0].job
-          const batch = this.waiting.filter((w) => w.job === job).slice(0, 100)
-          if (!(await this.post(job, batch))) return
-        }
+        await alone(async () => {
+          for (let job = this.next(); job; job = this.next()) {
+            if (!(await this.post(job, this.mine.filter((w) => w.job === job).slice(0, atOnce)))) break
+          }
+        })
       } finally {
-        running = false
+        sending = false
       }
+      const soonest = Math.min(...Object.values(this.resting).map((r) => r.until))
+      if (this.mine.length && !this.signedOut)
+        timer = setTimeout(
+          () => void this.flush(),
+          Math.max(200, Number.isFinite(soonest) ? soonest - Date.now() : firstPause),
+        )
     },
-    async post(job: string, batch: Waiting[]): Promise<boolean> {
+    next(): string | undefined {
+      return this.mine.find((w) => (this.resting[w.job]?.until ?? 0) <= Date.now())?.job
+    },
+    rest(job: string) {
+      const pause = Math.min(longestPause, (this.resting[job]?.pause ?? firstPause / 2) * 2)
+      this.resting = { ...this.resting, [job]: { until: Date.now() + pause, pause } }
+    },
+    /** Whether it is worth going on with other jobs. */
+    async post(job: string, batch: WaitingRow[]): Promise<boolean> {
       const path = { params: { path: { id: job } } }
       try {
         const body = { events: batch.map((w) => w.event as Schemas['ServerEventIn']) }
         const view = await ask(api.POST('/api/jobs/{id}/events', { ...path, body }))
-        this.drop(batch)
-        this.offline = false
-        this.onStored?.(view)
+        this.offline = this.signedOut = false
+        delete this.resting[job]
+        await this.onStored?.(view)
+        await this.drop(batch)
+        this.onChange?.(job)
         return true
       } catch (e) {
         if (!(e instanceof Refused)) throw e
-        const later = e.offline || e.status >= 500 || e.status === 401 || e.status === 403
-        if (!later && batch.length > 1) {
+        if (e.offline) {
+          this.offline = true
+          for (const w of this.mine)
+            this.resting = { ...this.resting, [w.job]: { until: Date.now() + firstPause, pause: firstPause } }
+          return false
+        }
+        this.offline = false
+        if (e.status === 401 || e.problem.code === 'problem.csrf') {
+          this.signedOut = true
+          return false
+        }
+        if (e.status >= 500 || e.status === 429) {
+          this.rest(job)
+          return true
+        }
+        if (batch.length > 1) {
           // One of several is refused: send them singly, so that the good ones are not lost with it.
           for (const w of batch) if (!(await this.post(job, [w]))) return false
           return true
         }
-        if (!later) {
-          this.drop(batch)
-          this.refused = e.problem
-          return true
-        }
-        this.offline = true
-        timer = setTimeout(() => void this.flush(), 2000)
-        return false
+        await this.drop(batch)
+        this.refused = e.problem
+        this.onChange?.(job)
+        return true
       }
     },
-    drop(batch: Waiting[]) {
+    async drop(batch: WaitingRow[]) {
       const gone = new Set(batch.map((w) => w.event.id))
       this.waiting = this.waiting.filter((w) => !gone.has(w.event.id))
-      this.keep()
+      await attempt(async () => {
+        const ids = (await local.outbox.toArray()).filter((w) => gone.has(w.event.id)).map((w) => w.n!)
+        await local.outbox.bulkDelete(ids)
+      })
+      if (batch[0]) others?.postMessage(batch[0].job)
     },
   },
 })

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
-import { api, ask, type Schemas } from '@/api/client'
+import { api, ask, Refused, type Schemas } from '@/api/client'
+import { keep, kept } from '@/lib/local'
 import { useUnits } from '@/lib/units'
 import type { Pref } from '@/lib/words'
 
@@ -16,29 +17,54 @@ export const useSession = defineStore('session', {
     /** Whether this person may do something: asked of what the core's table of roles gave them. */
     may: (s) => (command: Schemas['ServerUserView']['rights'][number]) => !!s.user?.rights.includes(command),
     night: (s) => s.user?.theme === 'night',
+    isDemo: (s) => s.demo.some((d) => d.name === s.user?.name),
   },
   actions: {
     async load() {
-      const s = await ask(api.GET('/api/session'))
-      this.user = s.user
-      this.demo = s.demo
-      if (s.user) await this.loadVocabulary()
+      try {
+        const s = await ask(api.GET('/api/session'))
+        this.user = s.user
+        this.demo = s.demo
+        if (s.user) await this.loadVocabulary()
+        await this.remember()
+      } catch (e) {
+        if (!(e instanceof Refused) || !(e.offline || e.status >= 500) || !(await this.recall())) throw e
+      }
       this.asked = true
+    },
+    /** Keeps who was signed in here, for opening without the server. */
+    async remember() {
+      await keep('session', { user: this.user, demo: this.demo, vocabulary: this.vocabulary })
+    },
+    async recall(): Promise<boolean> {
+      const s = await kept<{ user: Schemas['ServerUserView']; vocabulary: Schemas['ServerVocabulary'] }>('session')
+      if (!s?.user || !s.vocabulary) return false
+      Object.assign(this, s)
+      useUnits(s.vocabulary.units)
+      return true
     },
     async loadVocabulary() {
       if (this.vocabulary) return
       this.vocabulary = await ask(api.GET('/api/vocabulary'))
       useUnits(this.vocabulary.units)
     },
+    /** The person who is shown signs in again: the session has ended, nothing else has. */
+    async signInAgain(password: string) {
+      const name = this.user?.name ?? ''
+      const body = this.isDemo ? { name, demo: true } : { name, password }
+      this.user = (await ask(api.POST('/api/session', { body }))).user
+    },
     async signIn(name: string, password: string, demo: boolean) {
       const body = demo ? { name, demo: true } : { name, password }
       const s = await ask(api.POST('/api/session', { body }))
       this.user = s.user
       await this.loadVocabulary()
+      await this.remember()
     },
     async signOut() {
       await ask(api.DELETE('/api/session'))
       this.user = null
+      await this.remember()
       await this.load()
     },
     async prefer(change: Partial<Schemas['ServerPreferences']>) {

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
+import { answer } from '@/core/answer'
 import { useJob } from './job'
 
 export type PlayPoint = Schemas['JobPlayPoint']
@@ -51,7 +52,8 @@ export const useTwin = defineStore('twin', {
           air_cm3: this.air,
           ...(this.fault ? { fault: this.fault.id, ...(this.fault.at ? { at: this.fault.at } : {}) } : {}),
         }
-        const v = await ask(api.POST('/api/jobs/{id}/twin', { params: { path: { id: job.id } }, body }))
+        const params = { path: { id: job.id } }
+        const v = await answer(job.id, 'twin', body, () => ask(api.POST('/api/jobs/{id}/twin', { params, body })))
         if (mine === this.asked) {
           this.view = v
           this.problem = null

@@ -9,6 +9,7 @@ import NewJob from '@/components/NewJob.vue'
 import Schematic from '@/components/Schematic.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useBay } from '@/lib/bay'
+import { newer, takeNewer } from '@/lib/pwa'
 import { t, waitsFor } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -61,6 +62,10 @@ async function bring(e: globalThis.Event) {
         <button class="tap main" data-testid="new-job" @click="adding = !adding">{{ t('ui.new_job') }}</button>
       </div>
     </div>
+    <p v-if="newer" class="caution row" role="status" data-testid="newer">
+      {{ t('ui.newer_version') }}
+      <button type="button" class="tap" @click="takeNewer">{{ t('ui.take_newer') }}</button>
+    </p>
     <Faults v-if="problem" :problem="problem" />
     <NewJob v-if="adding" @close="adding = false" />
     <div class="row find">

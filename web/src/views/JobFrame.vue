@@ -34,8 +34,9 @@ watch(
 )
 const { here } = useLive(
   computed(() => store.job?.id ?? ''),
-  () => store.job?.head ?? 0,
+  () => store.stored?.head ?? 0,
   () => void store.look().catch(() => {}),
+  (e) => store.heard(e),
 )
 const others = computed(() => [...new Set(here.value.map((h) => h.name))].join(', '))
 const claim = computed(() => store.job?.state.history)
@@ -56,6 +57,7 @@ const ready = computed(() => !!store.job)
       <p v-if="others" class="small others" role="status" data-testid="here">
         {{ t('ui.also_here', { names: others }) }}
       </p>
+      <p v-if="store.kept" class="caution" role="status" data-testid="kept">{{ t('ui.kept_here') }}</p>
       <p v-if="claim" class="claim" data-testid="claim">
         <strong>{{ t('sheet.from_elsewhere') }}.</strong>
         {{ t('sheet.history', { at: when(claim.at), by: claim.by }) }}

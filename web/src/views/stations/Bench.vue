@@ -19,10 +19,10 @@ const outbox = useOutbox()
 const { view, problem } = useStation('bench')
 const { choices, set } = useChoices()
 const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bench_stroke').length)
-const count = computed(() => store.job!.state.bench_strokes + waiting.value)
+const count = computed(() => store.job!.state.bench_strokes)
 const last = computed(() => (store.job!.state.last_stroke as Record<string, string>).bench_stroke)
 function undo() {
-  if (last.value && !waiting.value) store.undo(last.value)
+  if (last.value) void store.undo(last.value)
 }
 useKeys({ z: undo })
 function bench(change: Partial<typeof choices.value.bench>) {
@@ -51,7 +51,7 @@ function bench(change: Partial<typeof choices.value.bench>) {
         @stroke="store.send('bench_stroke', { strokes: 1 })"
       />
       <div class="row gap">
-        <button type="button" class="tap" :disabled="!last || waiting > 0" data-testid="undo" @click="undo">
+        <button type="button" class="tap" :disabled="!last" data-testid="undo" @click="undo">
           {{ t('ui.undo') }}
         </button>
         <span>{{ t('ui.held') }} <Fig name="cm3" :value="view.held_cm3" /></span>

@@ -24,25 +24,10 @@ const shown = useBleedShown()
 const picked = ref<string | null>(null)
 const at = computed(() => picked.value ?? view.value?.current ?? '')
 const wheel = computed(() => view.value?.plan?.wheels.find((w) => w.id === at.value))
-const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bleed_stroke'))
-const counts = computed(() => {
-  const out: Record<string, number> = { ...(store.job!.state.bleed_strokes as Record<string, number>) }
-  for (const e of waiting.value) out[e.data.wheel!] = (out[e.data.wheel!] ?? 0) + (e.data.strokes ?? 1)
-  return out
-})
-// What is on its way has left the reservoir already.
-const onWay = computed(() => waiting.value.reduce((sum, e) => sum + (e.data.strokes ?? 1), 0))
-const refillIn = computed(() => (view.value ? view.value.refill_in_strokes - onWay.value : -1))
-const mustRefill = computed(() => !!view.value?.refill_now || (wheel.value?.strokes ? refillIn.value <= 0 : false))
-const underWay = computed(() =>
-  waiting.value.filter((e) => e.data.wheel === at.value).reduce((sum, e) => sum + (e.data.strokes ?? 1), 0),
-)
-const enough = computed(() => {
-  const through =
-    ((store.job!.state.bleed_cm3 as Record<string, number>)[at.value] ?? 0) +
-    underWay.value * (wheel.value?.stroke_cm3 ?? 0)
-  return !!wheel.value && through >= wheel.value.volume_cm3 * 0.999
-})
+const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bleed_stroke').length)
+const counts = computed(() => store.job!.state.bleed_strokes as Record<string, number>)
+const mustRefill = computed(() => !!view.value?.refill_now)
+const enough = computed(() => !!view.value?.wheels[at.value]?.enough)
 watchEffect(() => {
   shown.current = at.value
   shown.done = view.value?.plan?.order.filter((id) => view.value!.wheels[id]?.done) ?? []
@@ -71,7 +56,7 @@ function clear() {
   began.value = null
 }
 const undo = () => {
-  if (view.value?.last_event && !outbox.of(store.job!.id).length) store.undo(view.value.last_event)
+  if (view.value?.last_event) void store.undo(view.value.last_event)
 }
 useKeys({ r: refill, c: clear, z: undo })
 function bleed(change: Partial<typeof choices.value.bleed>) {
@@ -108,7 +93,7 @@ function order(v: string | null) {
         :of="wheel.strokes"
         :label="t(mustRefill ? 'ui.stroke_blocked' : 'ui.stroke_space')"
         :disabled="mustRefill"
-        :waiting="waiting.length"
+        :waiting="waiting"
         @stroke="stroke"
       />
       <div v-else-if="wheel" class="row">
@@ -137,17 +122,11 @@ function order(v: string | null) {
         >
           {{ t('ui.clear') }}
         </button>
-        <button
-          type="button"
-          class="tap"
-          :disabled="!view.last_event || waiting.length > 0"
-          data-testid="undo"
-          @click="undo"
-        >
+        <button type="button" class="tap" :disabled="!view.last_event || waiting > 0" data-testid="undo" @click="undo">
           {{ t('ui.undo') }}
         </button>
-        <span v-if="refillIn > 0 && wheel?.strokes" class="fig" data-testid="refill-in">{{
-          t('ui.refill_in', { n: refillIn })
+        <span v-if="view.refill_in_strokes > 0 && wheel?.strokes" class="fig" data-testid="refill-in">{{
+          t('ui.refill_in', { n: view.refill_in_strokes })
         }}</span>
         <span>{{ t('ui.reservoir') }} <Fig name="cm3" :value="view.level_cm3" /></span>
       </div>

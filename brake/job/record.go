@@ -1,0 +1,54 @@
+package job
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"geminate/brake/system"
+	"geminate/brake/twin"
+	"geminate/brake/verify"
+)
+
+// RecordView is the Record station.
+type RecordView struct {
+	Due      Due          `json:"due"`
+	Verify   VerifyView   `json:"verify"`
+	Replace  ReplaceView  `json:"replace"`
+	Bleed    BleedView    `json:"bleed"`
+	Diagnose DiagnoseView `json:"diagnose"`
+}
+
+// Record puts the job's sheet together at a moment: what is due next hangs on it.
+func (j *Job) Record(ctx context.Context, now time.Time) (*RecordView, error) {
+	v, err1 := j.Verify()
+	replace, err2 := j.Replace()
+	bleed, err3 := j.Bleed()
+	diagnose, err4 := j.Diagnose(ctx)
+	if err := errors.Join(err1, err2, err3, err4); err != nil {
+		return nil, err
+	}
+	return &RecordView{Due: j.NextDue(now), Verify: *v, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose}, nil
+}
+
+// PushrodOut is a computed rod gap.
+type PushrodOut struct {
+	Rod twin.Pushrod `json:"rod"`
+	// Verdict is right, large, preload or covered (the compensating port), by the limits of the release gate.
+	Verdict string `json:"verdict"`
+}
+
+// Pushrod works a rod gap out; figures that cannot be are faults.
+func (j *Job) Pushrod(in *Rod) (PushrodOut, error) {
+	r, err := j.Rod(in)
+	if err != nil {
+		return PushrodOut{}, system.Faults{{Path: "$", Code: "fault.detail", With: map[string]any{"detail": err.Error()}}}
+	}
+	return PushrodOut{r, verify.RodVerdict(r.GapMM, r.Covered)}, nil
+}
+
+// TorqueIn is a torque to judge for a step.
+type TorqueIn struct {
+	Step     string  `json:"step"`
+	TorqueNM float64 `json:"torque_nm"`
+}

@@ -1,0 +1,288 @@
+// Package desk is the core's home where the hands are: it keeps the jobs a browser has seen with their logs, folds
+// what waits to be sent onto them and answers every station's view from that, with no server to be reached. It is
+// compiled to WebAssembly (cmd/core) and tested natively. It decides nothing: the server checks every event again.
+package desk
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"geminate/brake/job"
+	"geminate/brake/match"
+	"geminate/brake/strict"
+	"geminate/brake/system"
+)
+
+// Desk holds the jobs. It is not safe for concurrent use: a worker asks one thing at a time.
+type Desk struct {
+	jobs map[string]*held
+}
+
+// New gives an empty desk.
+func New() *Desk { return &Desk{jobs: map[string]*held{}} }
+
+// held is one job: as the server last said, its log as far as it was fetched, and as it stands with what waits.
+type held struct {
+	view  json.RawMessage
+	log   []job.Event
+	shown *job.Job
+}
+
+// Problem is why something was refused, in the ids the server uses.
+type Problem struct {
+	Code    string         `json:"code"`
+	Detail  string         `json:"detail,omitempty"`
+	Faults  []system.Fault `json:"faults,omitempty"`
+	Missing []string       `json:"missing,omitempty"`
+}
+
+// ProblemOf names what the core refused. The server's answers and the desk's come from here. ok is false for an
+// error that is not the core's.
+func ProblemOf(err error) (p Problem, ok bool) {
+	var faults system.Faults
+	var one system.Fault
+	var gate job.ErrGate
+	var open job.ErrRelease
+	var role job.ErrRole
+	switch {
+	case errors.As(err, &faults):
+		return Problem{Code: "problem.faults", Faults: faults}, true
+	case errors.As(err, &one):
+		return Problem{Code: "problem.faults", Faults: system.Faults{one}}, true
+	case errors.As(err, &gate):
+		return Problem{Code: "problem.gate", Missing: gate.Missing}, true
+	case errors.As(err, &open):
+		return Problem{Code: "problem.release_gate", Missing: open.Open}, true
+	case errors.As(err, &role):
+		return Problem{Code: "problem.role", Detail: string(role.Command)}, true
+	case errors.Is(err, job.ErrReleased):
+		return Problem{Code: "problem.released"}, true
+	case errors.Is(err, job.ErrNotReleased):
+		return Problem{Code: "problem.not_released"}, true
+	case errors.Is(err, job.ErrIDTaken):
+		return Problem{Code: "problem.id_taken"}, true
+	}
+	return Problem{Code: "problem.server"}, false
+}
+
+// Confirmed is what the server says of a job: its view, and events of its log.
+type Confirmed struct {
+	View   json.RawMessage `json:"view"`
+	Events []job.Event     `json:"events"`
+}
+
+// LogHead is how far a job's log is here.
+type LogHead struct {
+	Head int64 `json:"head"`
+}
+
+// Confirm takes what the server says. Events may come twice and in any order.
+func (d *Desk) Confirm(in Confirmed) (LogHead, error) {
+	var id struct {
+		ID string `json:"id"`
+	}
+	if err := json.Unmarshal(in.View, &id); err != nil || id.ID == "" {
+		return LogHead{}, system.Faults{{Path: "$.view", Code: "fault.type", With: map[string]any{"want": "object"}}}
+	}
+	h := d.jobs[id.ID]
+	if h == nil {
+		h = &held{}
+		d.jobs[id.ID] = h
+	}
+	h.view = slices.Clone(in.View)
+	for _, e := range in.Events {
+		at, there := slices.BinarySearchFunc(h.log, e.Seq, func(x job.Event, seq int64) int { return int(x.Seq - seq) })
+		if !there {
+			h.log = slices.Insert(h.log, at, e)
+		}
+	}
+	j, err := h.confirmed()
+	if err != nil {
+		return LogHead{}, err
+	}
+	h.shown = j
+	return LogHead{h.head()}, nil
+}
+
+// head is the seq up to which the log is whole.
+func (h *held) head() int64 {
+	n := int64(0)
+	for _, e := range h.log {
+		if e.Seq != n+1 {
+			break
+		}
+		n = e.Seq
+	}
+	return n
+}
+
+func (h *held) confirmed() (*job.Job, error) { return job.ReadView(h.view) }
+
+// Waiting is what someone did that the server has not said it stored.
+type Waiting struct {
+	ID     string    `json:"id"`
+	Now    time.Time `json:"now"`
+	By     job.Actor `json:"by"`
+	Events []struct {
+		ID   string          `json:"id"`
+		Kind job.Kind        `json:"kind"`
+		At   time.Time       `json:"at"`
+		Data json.RawMessage `json:"data"`
+	} `json:"events"`
+}
+
+// Refusal is an event the core would not take.
+type Refusal struct {
+	ID      string  `json:"id"`
+	Problem Problem `json:"problem"`
+}
+
+// Shown is a job as it stands with what waits.
+type Shown struct {
+	View    *job.View `json:"view"`
+	Refused []Refusal `json:"refused"`
+}
+
+// Show folds all that waits onto what the server said, in order, each by itself: one that is refused holds back
+// none after it.
+func (d *Desk) Show(in Waiting) (Shown, error) {
+	h := d.jobs[in.ID]
+	if h == nil {
+		return Shown{}, errNotHere
+	}
+	j, err := h.confirmed()
+	if err != nil {
+		return Shown{}, err
+	}
+	book := &job.Book{Job: j, Events: slices.Clone(h.log)}
+	out := Shown{Refused: []Refusal{}}
+	for _, e := range in.Events {
+		data := e.Data
+		if len(data) == 0 {
+			data = []byte("{}")
+		}
+		events, err := book.Append(book, in.By, in.Now, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Data: data}})
+		if err != nil {
+			p, _ := ProblemOf(err)
+			out.Refused = append(out.Refused, Refusal{e.ID, p})
+			continue
+		}
+		book.Events = append(book.Events, events...)
+	}
+	h.shown = book.Job
+	out.View = book.View()
+	return out, nil
+}
+
+// Asked is a question about a job as it is shown: a station's view or a computation, by the name it has in the API.
+type Asked struct {
+	ID   string          `json:"id"`
+	What string          `json:"what"`
+	In   json.RawMessage `json:"in"`
+	Now  time.Time       `json:"now"`
+	// Shelf are the units the server last offered: the catalogue is not here.
+	Shelf []match.Unit `json:"shelf"`
+}
+
+var errNotHere = errors.New("desk: this job is not here")
+
+func decoded[T any](raw []byte, do func(T) (any, error)) (any, error) {
+	var in T
+	if err := strict.Decode(raw, &in); err != nil {
+		return nil, err
+	}
+	return do(in)
+}
+
+// Ask answers.
+func (d *Desk) Ask(a Asked) (any, error) {
+	h := d.jobs[a.ID]
+	if h == nil || h.shown == nil {
+		return nil, errNotHere
+	}
+	j, ctx := h.shown, context.Background()
+	switch a.What {
+	case "normal":
+		if j.Intake.System == nil {
+			return nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
+		}
+		return job.NormalOf(j.Intake.System), nil
+	case "diagnose":
+		if len(a.In) == 0 || string(a.In) == "null" {
+			return j.Diagnose(ctx)
+		}
+		return decoded(a.In, func(in job.DiagnoseIn) (any, error) { return j.DiagnoseWithout(ctx, in.Without) })
+	case "match":
+		return j.Match(ctx, a.Shelf, a.Now)
+	case "replace":
+		return j.Replace()
+	case "bench":
+		return j.Bench()
+	case "bleed":
+		return j.Bleed()
+	case "verify":
+		return j.Verify()
+	case "record":
+		return j.Record(ctx, a.Now)
+	case "twin":
+		return decoded(a.In, func(in job.PlayIn) (any, error) { return j.Play(ctx, in) })
+	case "measure":
+		return decoded(a.In, func(in job.MeasureIn) (any, error) { return j.Measure(in) })
+	case "pushrod":
+		return decoded(a.In, func(in job.Rod) (any, error) { return j.Pushrod(&in) })
+	case "torque":
+		return decoded(a.In, func(in job.TorqueIn) (any, error) { return j.Torque(in.Step, in.TorqueNM) })
+	}
+	return nil, fmt.Errorf("desk: nothing is called %q", a.What)
+}
+
+// answer is what goes back to the browser: one of the two.
+type answer struct {
+	OK      any      `json:"ok,omitempty"`
+	Problem *Problem `json:"problem,omitempty"`
+}
+
+// Call answers one message: a method's name and its input as JSON.
+func (d *Desk) Call(method string, in []byte) (out []byte) {
+	defer func() {
+		if r := recover(); r != nil { // a page must be told, not left waiting
+			out = pack(answer{Problem: &Problem{Code: "problem.server", Detail: fmt.Sprint(r)}})
+		}
+	}()
+	v, err := d.call(method, in)
+	if err != nil {
+		p, ok := ProblemOf(err)
+		switch {
+		case errors.Is(err, errNotHere):
+			p = Problem{Code: "problem.not_found"}
+		case !ok:
+			p.Detail = err.Error()
+		}
+		return pack(answer{Problem: &p})
+	}
+	return pack(answer{OK: v})
+}
+
+func (d *Desk) call(method string, raw []byte) (any, error) {
+	switch method {
+	case "confirm":
+		return decoded(raw, func(in Confirmed) (any, error) { return d.Confirm(in) })
+	case "show":
+		return decoded(raw, func(in Waiting) (any, error) { return d.Show(in) })
+	case "ask":
+		return decoded(raw, func(in Asked) (any, error) { return d.Ask(in) })
+	}
+	return nil, fmt.Errorf("desk: no method %q", method)
+}
+
+func pack(a answer) []byte {
+	out, err := json.Marshal(a)
+	if err != nil {
+		return []byte(`{"problem":{"code":"problem.server"}}`)
+	}
+	return out
+}

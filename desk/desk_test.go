@@ -1,0 +1,167 @@
+package desk_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/job"
+	"geminate/demo"
+	"geminate/desk"
+)
+
+var (
+	mara = job.Actor{ID: "m", Name: "Mara", Role: job.Technician}
+	now  = time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+)
+
+// call does what the worker does.
+func call(t *testing.T, d *desk.Desk, method string, in any, into any) *desk.Problem {
+	t.Helper()
+	raw, err := json.Marshal(in)
+	require.NoError(t, err)
+	var a struct {
+		OK      json.RawMessage `json:"ok"`
+		Problem *desk.Problem   `json:"problem"`
+	}
+	require.NoError(t, json.Unmarshal(d.Call(method, raw), &a))
+	if a.Problem == nil && into != nil {
+		require.NoError(t, json.Unmarshal(a.OK, into))
+	}
+	return a.Problem
+}
+
+// pickup is a demo job as the server keeps it, and a desk that was told of it.
+func pickup(t *testing.T) (*desk.Desk, *job.Book) {
+	t.Helper()
+	books, err := demo.Jobs(now)
+	require.NoError(t, err)
+	b := books[len(books)-1]
+	d := desk.New()
+	confirm(t, d, b)
+	return d, b
+}
+
+func confirm(t *testing.T, d *desk.Desk, b *job.Book) {
+	t.Helper()
+	view, err := json.Marshal(b.View())
+	require.NoError(t, err)
+	var head desk.LogHead
+	require.Nil(t, call(t, d, "confirm", map[string]any{"view": json.RawMessage(view), "events": b.Events}, &head))
+	assert.Equal(t, b.Head, head.Head)
+}
+
+type event = map[string]any
+
+func stroke(id string) event {
+	return event{"id": id, "kind": "bleed_stroke", "at": now, "data": event{"wheel": "RR"}}
+}
+
+func show(t *testing.T, d *desk.Desk, b *job.Book, events ...event) (s desk.Shown) {
+	t.Helper()
+	if events == nil {
+		events = []event{}
+	}
+	require.Nil(t, call(t, d, "show", event{"id": b.ID, "now": now, "by": mara, "events": events}, &s))
+	return s
+}
+
+// Source: the server's own fold. What the desk shows of events that wait is what the server says once it has them.
+func TestWhatIsShownIsWhatWillBeStored(t *testing.T) {
+	d, b := pickup(t)
+	waiting := []event{}
+	for i := range 5 {
+		waiting = append(waiting, stroke(fmt.Sprint("s", i)))
+	}
+	waiting = append(waiting, event{"id": "bad", "kind": "bleed_stroke", "at": now, "data": event{"wheel": "none"}}, event{"id": "r", "kind": "refill", "at": now, "data": event{}})
+	s := show(t, d, b, waiting...)
+	require.Len(t, s.Refused, 1)
+	assert.Equal(t, "bad", s.Refused[0].ID)
+	assert.NotEmpty(t, s.Refused[0].Problem.Faults)
+	for _, e := range waiting {
+		data, _ := json.Marshal(e["data"])
+		events, err := b.Append(b, mara, now, []job.In{{ID: e["id"].(string), Kind: job.Kind(e["kind"].(string)), At: now, Data: data}})
+		if err == nil {
+			b.Events = append(b.Events, events...)
+		}
+	}
+	want, err := json.Marshal(b.View())
+	require.NoError(t, err)
+	got, err := json.Marshal(s.View)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(want), string(got))
+	// Once the server has said so, nothing counts twice, though it is still thought to wait.
+	confirm(t, d, b)
+	assert.Equal(t, 5, show(t, d, b, waiting[:5]...).View.State.BleedStrokes["RR"])
+}
+
+func TestUndoNeedsTheLogThatIsHere(t *testing.T) {
+	d, b := pickup(t)
+	require.NoError(t, b.Tell(mara, now, "s0", job.KindBleedStroke, event{"wheel": "RR"}))
+	confirm(t, d, b)
+	undo := event{"id": "u", "kind": "undo", "at": now, "data": event{"of": "s0"}}
+	assert.Zero(t, show(t, d, b, undo).View.State.BleedStrokes["RR"])
+	assert.Equal(t, 1, show(t, d, b).View.State.BleedStrokes["RR"], "what waits no longer is not folded in")
+}
+
+func TestEveryStationAnswersFromWhatIsShown(t *testing.T) {
+	d, b := pickup(t)
+	show(t, d, b, stroke("s0"))
+	ask := func(what string, in any) (json.RawMessage, *desk.Problem) {
+		var out json.RawMessage
+		p := call(t, d, "ask", event{"id": b.ID, "what": what, "in": in, "now": now, "shelf": []any{}}, &out)
+		return out, p
+	}
+	for _, what := range []string{"normal", "diagnose", "match", "replace", "bench", "bleed", "verify", "record"} {
+		out, p := ask(what, nil)
+		assert.Nil(t, p, what)
+		assert.Greater(t, len(out), 40, what)
+	}
+	var bleeding job.BleedView
+	out, _ := ask("bleed", nil)
+	require.NoError(t, json.Unmarshal(out, &bleeding))
+	assert.Equal(t, 1, bleeding.Wheels["RR"].Strokes)
+	for what, in := range map[string]any{"diagnose": event{"without": []string{"pedal.sinks"}}, "twin": event{"assist": true}, "measure": event{"test": "water", "values": event{"vehicle": 2.5}},
+		"torque":  event{"step": "fit.cylinder_nuts", "torque_nm": 25},
+		"pushrod": event{"pocket_mm": 20, "gasket_mm": 1, "protrusion_mm": 20.5, "pitch_mm": 1, "target_mm": 0.3}} {
+		out, p := ask(what, in)
+		assert.Nil(t, p, "%s: %+v", what, p)
+		assert.NotEmpty(t, out, what)
+	}
+	_, p := ask("measure", event{"test": "water", "values": event{"vehicle": 99}})
+	require.NotNil(t, p)
+	assert.Equal(t, "problem.faults", p.Code)
+	_, p = ask("oracle", nil)
+	require.NotNil(t, p)
+}
+
+func TestTheDeskAnswersNonsense(t *testing.T) {
+	d := desk.New()
+	for _, m := range []string{"confirm", "show", "ask", "nothing"} {
+		for _, in := range []string{"", "{", "null", "[]", `{"id":"x"}`, `{"unknown":1}`, `{"view":{"id":"x"},"events":[]}`} {
+			var a struct{ Problem *desk.Problem }
+			require.NoError(t, json.Unmarshal(d.Call(m, []byte(in)), &a), "%s %s", m, in)
+			assert.NotNil(t, a.Problem, "%s %s", m, in)
+		}
+	}
+}
+
+func BenchmarkAStroke(b *testing.B) {
+	books, err := demo.Jobs(now)
+	require.NoError(b, err)
+	book := books[len(books)-1]
+	d := desk.New()
+	view, _ := json.Marshal(book.View())
+	in, _ := json.Marshal(map[string]any{"view": json.RawMessage(view), "events": book.Events})
+	d.Call("confirm", in)
+	s, _ := json.Marshal(event{"id": book.ID, "now": now, "by": mara, "events": []event{stroke("a"), stroke("b")}})
+	a, _ := json.Marshal(event{"id": book.ID, "what": "bleed", "now": now})
+	for b.Loop() {
+		d.Call("show", s)
+		d.Call("ask", a)
+	}
+}

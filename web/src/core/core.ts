@@ -1,0 +1,96 @@
+import { Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
+
+/** What the core answers of a job, by the name it has in the API. */
+export interface Answers {
+  normal: Schemas['JobNormal']
+  diagnose: Schemas['JobDiagnoseView']
+  match: Schemas['JobMatchView']
+  replace: Schemas['JobReplaceView']
+  bench: Schemas['JobBenchView']
+  bleed: Schemas['JobBleedView']
+  verify: Schemas['JobVerifyView']
+  record: Schemas['JobRecordView']
+  twin: Schemas['JobPlayView']
+  measure: Schemas['DiagnoseMeasured']
+  pushrod: Schemas['JobPushrodOut']
+  torque: Schemas['JobTorqueRead']
+}
+
+export interface LogEvent {
+  id: string
+  seq: number
+}
+
+export interface WaitingEvent {
+  id: string
+  kind: string
+  at: string
+  data: unknown
+}
+
+export interface Shown {
+  view: JobView
+  refused: { id: string; problem: Problem }[]
+}
+
+type Answer = { ok?: unknown; problem?: Problem }
+
+/** Makes the worker; tests put their own in its place. */
+export const home = {
+  worker: (): Worker | null =>
+    typeof Worker === 'undefined'
+      ? null
+      : new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'core' }),
+}
+
+let worker: Worker | null | undefined
+let count = 0
+const open = new Map<number, { done: (a: Answer) => void; failed: (e: unknown) => void }>()
+
+/** The core could not be started here: this browser then shows what the server says, and nothing before it. */
+export class NoCore extends Error {}
+
+function start(): Worker | null {
+  if (worker !== undefined) return worker
+  try {
+    worker = home.worker()
+  } catch {
+    worker = null
+  }
+  if (!worker) return null
+  worker.onmessage = (e: MessageEvent<{ n: number; out?: string; broken?: string }>) => {
+    const w = open.get(e.data.n)
+    open.delete(e.data.n)
+    if (e.data.broken !== undefined) w?.failed(new NoCore(e.data.broken))
+    else w?.done(JSON.parse(e.data.out!) as Answer)
+  }
+  worker.onerror = () => {
+    worker = null
+    for (const w of open.values()) w.failed(new NoCore())
+    open.clear()
+  }
+  return worker
+}
+
+async function call<T>(method: string, input: unknown): Promise<T> {
+  const w = start()
+  if (!w) throw new NoCore()
+  const answer = await new Promise<Answer>((done, failed) => {
+    const n = ++count
+    open.set(n, { done, failed })
+    w.postMessage({ n, method, input: JSON.stringify(input) })
+  })
+  if (answer.problem) throw new Refused(422, answer.problem)
+  return answer.ok as T
+}
+
+/** The job's rules, here in the browser. */
+export const core = {
+  /** Takes what the server says of a job and of its log; tells how far the log is here. */
+  confirm: (view: JobView, events: LogEvent[]) => call<{ head: number }>('confirm', { view, events }),
+  /** The job with what waits to be sent. */
+  show: (id: string, by: { id: string; name: string; role: string }, events: WaitingEvent[]) =>
+    call<Shown>('show', { id, by, events, now: new Date().toISOString() }),
+  ask: <K extends keyof Answers>(id: string, what: K, input?: unknown, shelf: Unit[] = []) =>
+    call<Answers[K]>('ask', { id, what, in: input ?? null, shelf, now: new Date().toISOString() }),
+}
