@@ -30,6 +30,11 @@ type held struct {
 	view  json.RawMessage
 	log   []job.Event
 	shown *job.Job
+	// What shown was folded from beyond the view: more of the same is folded onto it, and nothing anew.
+	book    *job.Book
+	edits   string
+	applied []string
+	refused []Refusal
 }
 
 // Problem is why something was refused, in the ids the server uses.
@@ -104,7 +109,7 @@ func (d *Desk) Confirm(in Confirmed) (LogHead, error) {
 	if err != nil {
 		return LogHead{}, err
 	}
-	h.shown = j
+	h.shown, h.book = j, nil
 	return LogHead{h.head()}, nil
 }
 
@@ -124,15 +129,22 @@ func (h *held) confirmed() (*job.Job, error) { return job.ReadView(h.view) }
 
 // Waiting is what someone did that the server has not said it stored.
 type Waiting struct {
-	ID     string    `json:"id"`
-	Now    time.Time `json:"now"`
-	By     job.Actor `json:"by"`
-	Events []struct {
-		ID   string          `json:"id"`
-		Kind job.Kind        `json:"kind"`
-		At   time.Time       `json:"at"`
-		Data json.RawMessage `json:"data"`
-	} `json:"events"`
+	ID  string    `json:"id"`
+	Now time.Time `json:"now"`
+	By  job.Actor `json:"by"`
+	// Edits are intake and choices as they were last edited here, before the events.
+	Edits []struct {
+		Part  string          `json:"part"`
+		Value json.RawMessage `json:"value"`
+	} `json:"edits"`
+	Events []waitingEvent `json:"events"`
+}
+
+type waitingEvent struct {
+	ID   string          `json:"id"`
+	Kind job.Kind        `json:"kind"`
+	At   time.Time       `json:"at"`
+	Data json.RawMessage `json:"data"`
 }
 
 // Refusal is an event the core would not take.
@@ -154,13 +166,13 @@ func (d *Desk) Show(in Waiting) (Shown, error) {
 	if h == nil {
 		return Shown{}, errNotHere
 	}
-	j, err := h.confirmed()
+	events, err := h.begin(in)
 	if err != nil {
 		return Shown{}, err
 	}
-	book := &job.Book{Job: j, Events: slices.Clone(h.log)}
-	out := Shown{Refused: []Refusal{}}
-	for _, e := range in.Events {
+	book := h.book
+	for _, e := range events {
+		h.applied = append(h.applied, e.ID)
 		data := e.Data
 		if len(data) == 0 {
 			data = []byte("{}")
@@ -168,14 +180,63 @@ func (d *Desk) Show(in Waiting) (Shown, error) {
 		events, err := book.Append(book, in.By, in.Now, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Data: data}})
 		if err != nil {
 			p, _ := ProblemOf(err)
-			out.Refused = append(out.Refused, Refusal{e.ID, p})
+			h.refused = append(h.refused, Refusal{e.ID, p})
 			continue
 		}
 		book.Events = append(book.Events, events...)
 	}
 	h.shown = book.Job
-	out.View = book.View()
-	return out, nil
+	return Shown{book.View(), append([]Refusal{}, h.refused...)}, nil
+}
+
+// begin makes the job as confirmed with the edits, or takes up where the last showing ended; it gives the events that
+// are still to be folded.
+func (h *held) begin(in Waiting) ([]waitingEvent, error) {
+	edits, err := json.Marshal(in.Edits)
+	if err != nil {
+		return nil, err
+	}
+	n := len(h.applied)
+	if h.book != nil && h.edits == string(edits) && n <= len(in.Events) && slices.EqualFunc(h.applied, in.Events[:n], func(id string, e waitingEvent) bool { return id == e.ID }) {
+		return in.Events[n:], nil
+	}
+	j, err := h.confirmed()
+	if err != nil {
+		return nil, err
+	}
+	h.book, h.edits, h.applied, h.refused = &job.Book{Job: j, Events: slices.Clone(h.log)}, string(edits), nil, nil
+	for _, e := range in.Edits {
+		if err := edit(h.book, in.By, in.Now, e.Part, e.Value); err != nil {
+			p, _ := ProblemOf(err)
+			h.refused = append(h.refused, Refusal{e.Part, p})
+		}
+	}
+	return in.Events, nil
+}
+
+// edit lays an edited intake or choices over the job. Whether it clashes with someone else's the server tells.
+func edit(b *job.Book, by job.Actor, now time.Time, part string, value json.RawMessage) error {
+	var events []job.Event
+	var err error
+	switch part {
+	case "intake":
+		var in job.Intake
+		if err = strict.Decode(value, &in); err == nil {
+			events, err = b.ChangeIntake(b, by, now, "edit-intake", b.IntakeSeq, in)
+		}
+	case "choices":
+		var in job.Choices
+		if err = strict.Decode(value, &in); err == nil {
+			events, err = b.ChangeChoices(b, by, now, "edit-choices", b.ChoicesSeq, in)
+		}
+	default:
+		return fmt.Errorf("desk: nothing called %q is edited", part)
+	}
+	if errors.Is(err, job.ErrNothing) {
+		return nil
+	}
+	b.Events = append(b.Events, events...)
+	return err
 }
 
 // Asked is a question about a job as it is shown: a station's view or a computation, by the name it has in the API.

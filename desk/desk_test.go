@@ -99,6 +99,52 @@ func TestWhatIsShownIsWhatWillBeStored(t *testing.T) {
 	assert.Equal(t, 5, show(t, d, b, waiting[:5]...).View.State.BleedStrokes["RR"])
 }
 
+// Source: the fold itself. Showing one event more gives what showing all of them anew gives, whatever waits, is
+// taken back or edited in between.
+func TestShowingOnIsShowingAnew(t *testing.T) {
+	d, b := pickup(t)
+	var events []event
+	for i := range 12 {
+		e := stroke(fmt.Sprint("s", i))
+		switch i % 5 {
+		case 2:
+			e = event{"id": fmt.Sprint("s", i), "kind": "refill", "at": now, "data": event{}}
+		case 3:
+			e = event{"id": fmt.Sprint("s", i), "kind": "undo", "at": now, "data": event{"of": fmt.Sprint("s", i-3)}}
+		case 4:
+			e = event{"id": fmt.Sprint("s", i), "kind": "no_such_kind", "at": now, "data": event{}}
+		}
+		if events = append(events, e); i == 7 {
+			events = events[1:] // one was taken back
+		}
+		fresh := desk.New()
+		confirm(t, fresh, b)
+		on, err := json.Marshal(show(t, d, b, events...))
+		require.NoError(t, err)
+		anew, err := json.Marshal(show(t, fresh, b, events...))
+		require.NoError(t, err)
+		require.JSONEq(t, string(anew), string(on), "after %d", i)
+	}
+}
+
+func TestEditsCountBeforeTheyAreStored(t *testing.T) {
+	d, b := pickup(t)
+	var choices map[string]any
+	raw, err := json.Marshal(b.Choices)
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(raw, &choices))
+	choices["scope"] = "bleed"
+	var s desk.Shown
+	in := event{"id": b.ID, "now": now, "by": mara, "events": []event{}, "edits": []event{{"part": "choices", "value": choices}}}
+	require.Nil(t, call(t, d, "show", in, &s))
+	assert.Equal(t, "bleed", string(s.View.Choices.Scope))
+	choices["scope"] = "booster_on_the_moon"
+	require.Nil(t, call(t, d, "show", in, &s))
+	require.Len(t, s.Refused, 1)
+	assert.Equal(t, "choices", s.Refused[0].ID)
+	assert.Equal(t, b.Choices.Scope, s.View.Choices.Scope, "and nothing of it counts")
+}
+
 func TestUndoNeedsTheLogThatIsHere(t *testing.T) {
 	d, b := pickup(t)
 	require.NoError(t, b.Tell(mara, now, "s0", job.KindBleedStroke, event{"wheel": "RR"}))

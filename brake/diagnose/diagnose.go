@@ -234,7 +234,7 @@ func (o *outlook) testFirst(tests []NextTest, cost float64, costs *Costs) string
 }
 
 // onTheWay are the tests of a few minutes that open nothing and still tell something about what is wrong.
-func onTheWay(tests []NextTest, settled bool) []string {
+func onTheWay(tests []NextTest, settled bool) []string { // tests holds those alone whose tools are to hand
 	const (
 		quick  = 3    // minutes
 		tells  = 0.01 // bits about the fault
@@ -243,7 +243,7 @@ func onTheWay(tests []NextTest, settled bool) []string {
 	out := []string{}
 	for i := range tests {
 		t := &tests[i]
-		if settled && t.Minutes <= quick && !t.OpensHydraulics && t.FaultBits >= tells && len(t.Needs) == 0 && len(out) < fewest {
+		if settled && t.Minutes <= quick && !t.OpensHydraulics && t.FaultBits >= tells && len(out) < fewest {
 			out = append(out, t.ID)
 		}
 	}

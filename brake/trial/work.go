@@ -13,6 +13,8 @@ type Outcome struct {
 	Judgement diagnose.Judgement
 	Minutes   float64
 	Tests     int
+	// OnTheWay: the quick tests of a settled case have been done.
+	OnTheWay bool
 	// Opened: a test opened the hydraulics.
 	Opened bool
 	// Lead is the leading fault's probability and whether it was there; engine only.
@@ -135,15 +137,24 @@ func (v *Vehicle) engineOn(c *diagnose.Case, costs diagnose.Costs) (Outcome, err
 			return o, err
 		}
 		o.Decisions = append(o.Decisions, time.Since(start))
-		if r.TestFirst == "" || o.Tests >= mostTests {
+		next := []string{r.TestFirst}
+		if r.TestFirst == "" { // settled: what is quick and on the way is looked at before anything is taken apart, once
+			if next = r.OnTheWay; o.OnTheWay {
+				next = nil
+			}
+			o.OnTheWay = true
+		}
+		if len(next) == 0 || o.Tests >= mostTests {
 			v.close(&o, r, costs)
 			return o, nil
 		}
-		t := testOf(r.TestFirst)
-		v.do(c, t)
-		o.Tests++
-		o.Minutes += t.Minutes
-		o.Opened = o.Opened || t.OpensHydraulics
+		for _, id := range next {
+			t := testOf(id)
+			v.do(c, t)
+			o.Tests++
+			o.Minutes += t.Minutes
+			o.Opened = o.Opened || t.OpensHydraulics
+		}
 	}
 }
 

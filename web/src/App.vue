@@ -53,8 +53,8 @@ watch(
     <NGlobalStyle />
     <div class="ground">
       <p v-if="failed" class="problem" role="alert">{{ t(failed) }}</p>
-      <RouterView v-if="session.asked" />
       <OutboxBar />
+      <RouterView v-if="session.asked" />
       <KeysHelp />
     </div>
   </NConfigProvider>

@@ -28,11 +28,10 @@ const outbox = useOutbox()
 </template>
 
 <style scoped>
+/* In the flow, so that it never lies over what is to be tapped. */
 .bar {
-  position: fixed;
-  left: 0;
-  right: 0;
-  bottom: 0;
+  position: sticky;
+  top: 0;
   z-index: 50;
 }
 .notice {
@@ -41,7 +40,7 @@ const outbox = useOutbox()
   gap: 12px;
   align-items: center;
   padding: 10px 20px;
-  border-top: 4px double;
+  border-bottom: 4px double;
 }
 .off {
   background: var(--warn-bg);

@@ -89,8 +89,12 @@ export const core = {
   /** Takes what the server says of a job and of its log; tells how far the log is here. */
   confirm: (view: JobView, events: LogEvent[]) => call<{ head: number }>('confirm', { view, events }),
   /** The job with what waits to be sent. */
-  show: (id: string, by: { id: string; name: string; role: string }, events: WaitingEvent[]) =>
-    call<Shown>('show', { id, by, events, now: new Date().toISOString() }),
+  show: (
+    id: string,
+    by: { id: string; name: string; role: string },
+    events: WaitingEvent[],
+    edits: { part: string; value: unknown }[] = [],
+  ) => call<Shown>('show', { id, by, events, edits, now: new Date().toISOString() }),
   ask: <K extends keyof Answers>(id: string, what: K, input?: unknown, shelf: Unit[] = []) =>
     call<Answers[K]>('ask', { id, what, in: input ?? null, shelf, now: new Date().toISOString() }),
 }

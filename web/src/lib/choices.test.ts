@@ -1,3 +1,4 @@
+import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { useJob } from '@/stores/job'
@@ -30,7 +31,7 @@ describe('choices edited on the screen', () => {
       sent.push(body)
       return reply(body)
     })
-    useJob().job = view(1, 'cylinder') as never
+    useJob().$patch({ job: view(1, 'cylinder'), stored: view(1, 'cylinder') } as never)
   })
 
   it('are stored once for a run of changes, and shown at once', async () => {
@@ -76,9 +77,9 @@ describe('choices edited on the screen', () => {
     const { set } = useChoices()
     void set({ scope: 'both' })
     await vi.advanceTimersByTimeAsync(500)
-    expect(localStorage.getItem('geminate.choices.j')).toContain('both')
+    expect(localStorage.getItem('geminate.choices..j')).toContain('both')
     setActivePinia(createPinia())
-    useJob().job = view(1, 'cylinder') as never
+    useJob().$patch({ job: view(1, 'cylinder'), stored: view(1, 'cylinder') } as never)
     reply = async (b) => json(200, view(b.version + 1, b.choices.scope))
     const again = useChoices()
     expect(again.choices.value.scope).toBe('both')

@@ -1,5 +1,6 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, effectScope, ref, watch } from 'vue'
+import { drafts } from './drafts'
 import { useJob, type Choices } from '@/stores/job'
 
 /**
@@ -22,12 +23,12 @@ const editors = new WeakMap<object, { id: string; editor: Editor }>()
 
 function makeEditor() {
   const store = useJob()
-  const key = 'geminate.choices.' + store.job!.id
-  const kept = localStorage.getItem(key)
-  const mine = ref<Choices | null>(kept ? JSON.parse(kept) : null)
+  const id = store.job!.id
+  const kept = drafts.get<Choices>('choices', id)
+  const mine = ref<Choices | null>(kept?.value ?? null)
   const choices = computed<Choices>(() => mine.value ?? store.job!.choices)
   // The version the edit began from: one that comes in meanwhile must not make it look fresh.
-  let base = kept ? Number(localStorage.getItem(key + '.base') ?? store.job!.choices_version) : 0
+  let base = kept?.base ?? 0
   let saving = false
   // One at a time: a second save under the first one's version would look like someone else's edit.
   async function saveLatest() {
@@ -36,20 +37,20 @@ function makeEditor() {
     saving = true
     const stored = await store.saveChoices(now, base || undefined).catch(() => false)
     saving = false
-    if (stored) base = store.job?.choices_version ?? 0
+    if (stored) base = store.stored?.choices_version ?? 0
     const offline = store.problem?.code === 'problem.network'
     if (mine.value !== now) return void saveLatest()
     if (offline) return void setTimeout(saveLatest, 2000)
     mine.value = null // stored, or refused and said so, or put to the person as a conflict
-    localStorage.removeItem(key)
-    localStorage.removeItem(key + '.base')
+    drafts.drop('choices', id)
+    await store.show()
   }
   const push = useDebounceFn(saveLatest, 200)
   function set(change: Partial<Choices>) {
-    if (!mine.value) base = store.job!.choices_version
+    if (!mine.value) base = (store.stored ?? store.job)!.choices_version
     mine.value = { ...choices.value, ...change }
-    localStorage.setItem(key + '.base', String(base))
-    localStorage.setItem(key, JSON.stringify(mine.value))
+    drafts.put('choices', id, { base, value: mine.value, said: true })
+    void store.show()
     return push()
   }
   watch(

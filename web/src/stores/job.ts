@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
 import { answer } from '@/core/answer'
 import { core, NoCore, type LogEvent } from '@/core/core'
+import { drafts, type Part } from '@/lib/drafts'
 import { attempt, keepJob, local } from '@/lib/local'
 import { useOutbox, type Event, type EventData } from './outbox'
 import { useSession } from './session'
@@ -69,7 +70,8 @@ export const useJob = defineStore('job', {
       let now = view
       try {
         const by = { id: user?.id ?? '', name: user?.display ?? '', role: user?.role ?? 'trainee' }
-        const shown = await core.show(view.id, by, waiting)
+        const edits = this.edits().map((e) => ({ part: e.part, value: e.draft.value }))
+        const shown = await core.show(view.id, by, waiting, edits)
         now = shown.view
         this.doubted = shown.refused
       } catch (e) {
@@ -81,6 +83,15 @@ export const useJob = defineStore('job', {
       this.revision++
       if (systemChanged) void this.loadNormal()
     },
+    /** Edits that count here already and are not stored yet; they go out before anything else of the job. */
+    edits() {
+      const id = this.stored!.id
+      const parts: Part[] = ['intake', 'choices']
+      return parts.flatMap((part) => {
+        const draft = drafts.get<Intake | Choices>(part, id)
+        return draft?.said ? [{ part, draft }] : []
+      })
+    },
     async load(id: string) {
       if (this.stored?.id !== id)
         Object.assign(this, { job: null, stored: null, normal: null, log: [], shelf: [], doubted: [] })
@@ -88,9 +99,11 @@ export const useJob = defineStore('job', {
       const outbox = useOutbox()
       outbox.onStored = (view: JobView) => this.take(view)
       outbox.onChange = (job) => void (job === this.stored?.id && this.show())
+      outbox.onStale = (job, problem) => job === this.stored?.id && this.clash(problem)
       try {
         const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id } } }))
         await this.take(view, await this.fetchLog(id))
+        void this.loadShelf()
       } catch (e) {
         if (!(e instanceof Refused) || !(e.offline || e.status >= 500)) throw e
         if (!(await this.loadKept(id))) throw e
@@ -104,6 +117,15 @@ export const useJob = defineStore('job', {
       Object.assign(this, { stored: kept.view, log: kept.log, shelf: kept.shelf, kept: true })
       await this.hold([])
       return !!this.job
+    },
+    /** The units that come into question, kept for matching without the server. */
+    async loadShelf() {
+      const id = this.stored!.id
+      if (!this.stored!.intake.system) return
+      const m = await ask(api.GET('/api/jobs/{id}/match', { params: { path: { id } } })).catch(() => null)
+      if (!m || this.stored?.id !== id) return
+      this.shelf = [...m.candidates, ...m.boosters].map((c) => c.unit)
+      await this.hold([])
     },
     async fetchLog(id: string): Promise<LogEvent[]> {
       const out: LogEvent[] = []
@@ -141,31 +163,49 @@ export const useJob = defineStore('job', {
     async saveChoices(choices: Choices, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }
       const version = from ?? this.stored!.choices_version
-      return this.save('choices', choices, () =>
+      return this.save('choices', choices, version, () =>
         ask(api.PUT('/api/jobs/{id}/choices', { params: { path }, body: { version, choices } })),
       )
     },
     async saveIntake(intake: Intake, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }
       const version = from ?? this.stored!.intake_version
-      return this.save('intake', intake, () =>
+      return this.save('intake', intake, version, () =>
         ask(api.PUT('/api/jobs/{id}/intake', { params: { path }, body: { version, intake } })),
       )
     },
-    async save(part: 'intake' | 'choices', mine: Intake | Choices, put: () => Promise<JobView>): Promise<boolean> {
+    async save(part: Part, mine: Intake | Choices, from: number, put: () => Promise<JobView>): Promise<boolean> {
       this.problem = null
+      const id = this.stored!.id
       try {
-        await this.take(await put())
+        const view = await put()
+        if (part === 'intake') drafts.drop(part, id)
+        await this.take(view)
         return true
       } catch (e) {
         if (!(e instanceof Refused)) throw e
         if (e.problem.code === 'problem.stale' && e.problem.current) {
           this.conflict = { part, mine, theirs: e.problem.current as JobView }
+        } else if (part === 'intake' && e.offline) {
+          // It counts here already, unless the core would not take it; the outbox sends it before anything else.
+          drafts.put(part, id, { base: from, value: mine, said: true })
+          await this.show()
+          const doubt = this.doubted.find((d) => d.id === part)
+          if (!doubt) return true
+          drafts.put(part, id, { base: from, value: mine, said: false })
+          this.problem = doubt.problem
         } else {
           this.problem = e.problem
         }
         return false
       }
+    },
+    /** An edit made while the server was away met someone else's. */
+    clash(problem: Problem) {
+      const edit = this.edits()[0]
+      if (!edit || !problem.current || this.conflict) return
+      this.conflict = { part: edit.part, mine: edit.draft.value, theirs: problem.current as JobView }
+      drafts.drop(edit.part, this.stored!.id)
     },
     /** Ends a conflict: takes what is stored, or stores one's own over it knowingly. */
     async settle(keepMine: boolean) {

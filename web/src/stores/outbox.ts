@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
 import type { WaitingEvent } from '@/core/core'
+import { drafts } from '@/lib/drafts'
 import { newId } from '@/lib/id'
 import { attempt, local, type WaitingRow } from '@/lib/local'
 import { useSession } from './session'
@@ -42,6 +43,8 @@ export const useOutbox = defineStore('outbox', {
     resting: {} as Record<string, { until: number; pause: number }>,
     /** Called with each job the server answers with. */
     onStored: null as ((job: JobView) => void | Promise<void>) | null,
+    /** Called when an edit that waited clashes with someone else's. */
+    onStale: null as ((job: string, problem: Problem) => void) | null,
     /** Called when what waits has changed, here or in another tab. */
     onChange: null as ((job: string) => void) | null,
   }),
@@ -120,6 +123,7 @@ export const useOutbox = defineStore('outbox', {
     async post(job: string, batch: WaitingRow[]): Promise<boolean> {
       const path = { params: { path: { id: job } } }
       try {
+        await this.sendEdits(job)
         const body = { events: batch.map((w) => w.event as Schemas['ServerEventIn']) }
         const view = await ask(api.POST('/api/jobs/{id}/events', { ...path, body }))
         this.offline = this.signedOut = false
@@ -141,6 +145,12 @@ export const useOutbox = defineStore('outbox', {
           this.signedOut = true
           return false
         }
+        if (e.problem.code === 'problem.stale') {
+          // Someone else changed the same: what was done here waits until the person has said which stands.
+          this.rest(job)
+          this.onStale?.(job, e.problem)
+          return true
+        }
         if (e.status >= 500 || e.status === 429) {
           this.rest(job)
           return true
@@ -155,6 +165,22 @@ export const useOutbox = defineStore('outbox', {
         this.onChange?.(job)
         return true
       }
+    },
+    /** Edits made while the server was away go out before what was done after them. */
+    async sendEdits(job: string) {
+      const params = { path: { id: job } }
+      const intake = drafts.get<Schemas['JobIntake']>('intake', job)
+      if (intake?.said) {
+        const body = { version: intake.base, intake: intake.value }
+        await this.onStored?.(await ask(api.PUT('/api/jobs/{id}/intake', { params, body })))
+        drafts.drop('intake', job)
+      }
+      const choices = drafts.get<Schemas['JobChoices']>('choices', job)
+      if (!choices?.said) return
+      const body = { version: choices.base, choices: choices.value }
+      await this.onStored?.(await ask(api.PUT('/api/jobs/{id}/choices', { params, body })))
+      if (JSON.stringify(drafts.get('choices', job)?.value) === JSON.stringify(choices.value))
+        drafts.drop('choices', job)
     },
     async drop(batch: WaitingRow[]) {
       const gone = new Set(batch.map((w) => w.event.id))

@@ -8,6 +8,7 @@ import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import NumField from '@/components/NumField.vue'
 import SystemForm from '@/components/SystemForm.vue'
+import { drafts } from '@/lib/drafts'
 import { t } from '@/lib/words'
 import { useJob, type Intake } from '@/stores/job'
 import { useSession } from '@/stores/session'
@@ -18,30 +19,22 @@ const router = useRouter()
 const copy = <T,>(v: T): T => JSON.parse(JSON.stringify(v))
 
 // What is typed is kept on this device until it is stored, so that a reload loses nothing.
-const key = 'geminate.intake.' + store.job!.id
-const kept = localStorage.getItem(key)
-const draft = ref<Intake>(kept ? JSON.parse(kept) : copy(store.job!.intake))
+const id = store.job!.id
+const kept = drafts.get<Intake>('intake', id)
+const draft = ref<Intake>(kept ? kept.value : copy(store.job!.intake))
 // The version the draft began from goes with it: an edit that comes in meanwhile must not make it look fresh.
-const base = ref(
-  kept ? Number(localStorage.getItem(key + '.base') ?? store.job!.intake_version) : store.job!.intake_version,
-)
-function forget() {
-  localStorage.removeItem(key)
-  localStorage.removeItem(key + '.base')
-}
-function keep() {
-  localStorage.setItem(key, JSON.stringify(draft.value))
-  localStorage.setItem(key + '.base', String(base.value))
-}
+const base = ref(kept?.base ?? store.stored!.intake_version)
+const forget = () => drafts.drop('intake', id)
+const keep = () => drafts.put('intake', id, { base: base.value, value: draft.value, said: false })
 function takeStored() {
   draft.value = copy(store.job!.intake)
-  base.value = store.job!.intake_version
+  base.value = store.stored!.intake_version
 }
 const dirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(store.job!.intake))
 watch(
   () => store.job!.intake_version,
   () => {
-    if (!localStorage.getItem(key)) takeStored()
+    if (!drafts.get('intake', id)) takeStored()
   },
 )
 

@@ -1,0 +1,89 @@
+package e2e
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// kept waits until the browser has all it needs to go on without a server: the page, the core, and the job.
+func keptHere(p *page) {
+	p.t.Helper()
+	ok, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`Promise.race([navigator.serviceWorker.ready.then(() => true), new Promise(r => setTimeout(() => r(false), 20000))])`, chromedp.EvalAwaitPromise))
+	require.NoError(p.t, err)
+	require.True(p.t, ok, "the page keeps itself")
+	p.do(chromedp.Evaluate[chromedp.Void](`window.__kept = 0; setInterval(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const g = r.result.transaction("jobs").objectStore("jobs").getAll(); g.onsuccess = () => { window.__kept = g.result.filter(j => j.shelf.length && j.log.length).length; r.result.close() } } }, 200); 0`))
+	p.until("the job kept here", `window.__kept >= 1`)
+}
+
+// logOf is a job's log as the server has it.
+func logOf(p *page) (out []struct {
+	ID   string `json:"id"`
+	Seq  int64  `json:"seq"`
+	Kind string `json:"kind"`
+	By   struct {
+		Name string `json:"name"`
+	} `json:"by"`
+}) {
+	p.t.Helper()
+	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch("/api/jobs/" + location.pathname.split("/")[2] + "/log").then(r => r.json()).then(l => JSON.stringify(l.events))`, chromedp.EvalAwaitPromise))
+	require.NoError(p.t, err)
+	require.NoError(p.t, json.Unmarshal([]byte(text), &out))
+	return out
+}
+
+// TestTheWholeJobWithNoServer works the pickup from intake to "may be released" with the server and its database
+// killed before the first tap; no station but the first was ever opened. Then the server comes back: all of it is
+// stored once, in order, under the right name, and the server's own check releases.
+func TestTheWholeJobWithNoServer(t *testing.T) {
+	data, port := t.TempDir(), freePort(t)
+	a := start(t, data, port)
+	p := open(t, a.url, 1280, 800)
+	openPickup(p)
+	keptHere(p)
+	a.kill()
+	p.away = true
+
+	p.goTo("intake")
+	p.fill("f-master_cylinder.bore_mm", "1 1/16")
+	p.click("save-intake")
+	diagnose(p)
+	match(p)
+	replace(p)
+	bench(p)
+	bleedAll(p)
+	// The page itself is loaded anew, with nobody to load it from.
+	p.do(chromedp.Reload())
+	p.see("kept")
+	p.has("at-wheel", "Every wheel done")
+	p.shot("kept")
+	closeUp(p)
+	verify(p)
+	p.has("offline", "not stored yet")
+
+	start(t, data, port)
+	p.away = false
+	p.stored()
+	p.goTo("verify")
+	p.has("gate", "May be released")
+	release(p)
+	record(p)
+	seen := map[string]bool{}
+	strokes := 0
+	for i, e := range logOf(p) {
+		assert.False(t, seen[e.ID], "stored twice: %s", e.ID)
+		seen[e.ID] = true
+		assert.Equal(t, int64(i+1), e.Seq)
+		if e.Kind == "bleed_stroke" {
+			strokes++
+		}
+		assert.Equal(t, "Mara Oduya", e.By.Name)
+	}
+	assert.Greater(t, strokes, 50)
+	shown, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.querySelector('[data-testid="sheet"]').innerText`))
+	require.NoError(t, err)
+	assert.Contains(t, shown, "RR: ")
+}

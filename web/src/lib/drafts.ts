@@ -1,0 +1,30 @@
+import { useSession } from '@/stores/session'
+
+/** An edit that is not stored yet, with the version it began from. */
+export interface Draft<T> {
+  base: number
+  value: T
+  /** Said to be stored, though the server could not be reached: it counts here already and goes out first. */
+  said: boolean
+}
+
+export type Part = 'intake' | 'choices'
+
+const key = (part: Part, job: string) => `geminate.${part}.${useSession().user?.id ?? ''}.${job}`
+
+/** Drafts of this account on this device: what is typed survives a reload, and is nobody else's. */
+export const drafts = {
+  get<T>(part: Part, job: string): Draft<T> | null {
+    try {
+      return JSON.parse(localStorage.getItem(key(part, job)) ?? 'null') as Draft<T> | null
+    } catch {
+      return null
+    }
+  },
+  put<T>(part: Part, job: string, draft: Draft<T>) {
+    localStorage.setItem(key(part, job), JSON.stringify(draft))
+  },
+  drop(part: Part, job: string) {
+    localStorage.removeItem(key(part, job))
+  },
+}
