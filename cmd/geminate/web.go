@@ -3,12 +3,15 @@ package main
 import (
 	"bufio"
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"log/slog"
 	"net"
+	"net/http"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"slices"
 	"strings"
 	"syscall"
@@ -24,7 +27,9 @@ import (
 	"geminate/mariadb"
 	"geminate/server"
 	"geminate/store"
+	"geminate/trust"
 	"geminate/web"
+	"geminate/words"
 )
 
 const defaultPort = "8470"
@@ -41,17 +46,82 @@ func demoCommand() *cobra.Command {
 		if os.Getenv("GEMINATE_DSN") != "" {
 			return errors.New("demo keeps its made-up shop in a database of its own; unset GEMINATE_DSN, or use `geminate serve`")
 		}
-		return run("127.0.0.1:"+env("GEMINATE_PORT", defaultPort), env("GEMINATE_DATA", ".geminate/demo"), true)
+		return run(&serving{listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort), dir: env("GEMINATE_DATA", ".geminate/demo"), demo: true})
 	}}
 }
 
+// serving is how a shop is served.
+type serving struct {
+	listen, dir string
+	demo        bool
+	// behindProxy: a proxy speaks HTTPS to the world; plain HTTP is spoken to it alone.
+	behindProxy bool
+	// certFile and keyFile are the shop's own certificate, in place of one of its own authority.
+	certFile, keyFile string
+}
+
 func serveCommand() *cobra.Command {
-	var listen string
-	cmd := &cobra.Command{Use: "serve", Short: "Serve a shop: on the MariaDB of GEMINATE_DSN, or on a private one", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		return run(listen, env("GEMINATE_DATA", ".geminate/shop"), false)
+	s := &serving{}
+	cmd := &cobra.Command{Use: "serve", Short: "Serve a shop: on the MariaDB of GEMINATE_DSN, or on a private one", Long: `Serve a shop: on the MariaDB of GEMINATE_DSN, or on a private one.
+
+On loopback it speaks plain HTTP. On any other address it speaks HTTPS by itself, with a certificate of the shop's own
+authority (made once, kept in the data directory) or with --cert and --key; plain HTTP there gets one page that says how
+to trust this shop on a device. With --behind-proxy a proxy speaks HTTPS in its place.`, Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		s.dir = env("GEMINATE_DATA", ".geminate/shop")
+		if (s.certFile == "") != (s.keyFile == "") {
+			return badInput{errors.New("--cert and --key go together")}
+		}
+		return run(s)
 	}}
-	cmd.Flags().StringVar(&listen, "listen", "127.0.0.1:"+env("GEMINATE_PORT", defaultPort), "address to listen on")
+	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:"+env("GEMINATE_PORT", defaultPort), "address to listen on, host:port; :8470 is every address of this machine")
+	cmd.Flags().BoolVar(&s.behindProxy, "behind-proxy", false, "a proxy speaks HTTPS; set GEMINATE_PROXIES and GEMINATE_SECURE=1 as well")
+	cmd.Flags().StringVar(&s.certFile, "cert", "", "certificate file (PEM, with its chain)")
+	cmd.Flags().StringVar(&s.keyFile, "key", "", "the certificate's key file (PEM)")
 	return cmd
+}
+
+// loopback says whether a listener can be reached from this machine alone.
+func loopback(l net.Listener) bool {
+	a, ok := l.Addr().(*net.TCPAddr)
+	return ok && a.IP.IsLoopback()
+}
+
+// secured puts HTTPS in front of a listener that others can reach. It gives the lines to print, nil where plain HTTP
+// is spoken.
+func (s *serving) secured(l net.Listener) (net.Listener, []string, error) {
+	if loopback(l) && s.certFile == "" || s.behindProxy || s.demo {
+		return l, nil, nil
+	}
+	_, port, err := net.SplitHostPort(l.Addr().String())
+	if err != nil {
+		return nil, nil, err
+	}
+	authority, err := trust.Open(filepath.Join(s.dir, "trust"))
+	if err != nil {
+		return nil, nil, err
+	}
+	say := func(key string) string { return words.T(key, nil) }
+	if s.certFile != "" {
+		pair, err := tls.LoadX509KeyPair(s.certFile, s.keyFile)
+		if err != nil {
+			return nil, nil, fmt.Errorf("--cert and --key: %w", err)
+		}
+		toHTTPS := http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+			http.Error(w, say("trust.https_only"), http.StatusUpgradeRequired)
+		})
+		return trust.Listen(l, &tls.Config{MinVersion: tls.VersionTLS12, NextProtos: []string{"http/1.1"}, Certificates: []tls.Certificate{pair}}, toHTTPS), []string{}, nil
+	}
+	lines := []string{}
+	for _, at := range authority.Addresses(port) {
+		lines = append(lines, "  "+at)
+	}
+	if len(lines) > 0 {
+		plain := strings.Replace(strings.TrimSpace(lines[0]), "https://", "http://", 1)
+		if code, err := trust.Text(plain + "/"); err == nil {
+			lines = append(lines, "A tablet is told to trust this shop once: open "+plain+" on it, or point its camera here.", code, "Fingerprint: "+authority.Fingerprint())
+		}
+	}
+	return trust.Listen(l, authority.Config(), authority.Page(port, say)), lines, nil
 }
 
 // opened is a store with what keeps its database going.
@@ -87,7 +157,8 @@ func list(name string) []string {
 	return strings.FieldsFunc(os.Getenv(name), func(r rune) bool { return r == ',' || r == ' ' })
 }
 
-func run(listen, dir string, isDemo bool) (err error) {
+func run(how *serving) (err error) {
+	listen, dir, isDemo := how.listen, how.dir, how.demo
 	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 	defer cancel()
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: logLevel(isDemo)}))
@@ -99,12 +170,17 @@ func run(listen, dir string, isDemo bool) (err error) {
 		}
 		return fmt.Errorf("cannot listen on %s: %w. Choose another port with GEMINATE_PORT", listen, err)
 	}
+	at := l.Addr()
+	l, lines, err := how.secured(l)
+	if err != nil {
+		return err
+	}
 	st, err := openStore(ctx, dir, log)
 	if err != nil {
 		return errors.Join(err, l.Close())
 	}
 	defer func() { err = errors.Join(err, st.stop()) }()
-	cfg := server.Config{Store: st.Store, Log: log, Secure: os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/"),
+	cfg := server.Config{Store: st.Store, Log: log, Secure: lines != nil || os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/"),
 		Hosts: append(list("GEMINATE_HOSTS"), ownNames()...), Proxies: list("GEMINATE_PROXIES"), Disk: st.room}
 	if files, ok := web.Files(); ok {
 		cfg.Front = files
@@ -130,7 +206,14 @@ func run(listen, dir string, isDemo bool) (err error) {
 	go prune(ctx, st.Store, log)
 	done := make(chan error, 1)
 	go func() { done <- app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true}) }()
-	fmt.Printf("Geminate is ready: http://%s\n", l.Addr())
+	scheme := "http"
+	if lines != nil {
+		scheme = "https"
+	}
+	fmt.Printf("Geminate is ready: %s://%s\n", scheme, at)
+	for _, line := range lines {
+		fmt.Println(line)
+	}
 	if isDemo {
 		fmt.Println("Demo shop: made-up people, vehicles and parts. Sign in with one click. Stop with Ctrl-C.")
 	}
