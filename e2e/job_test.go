@@ -3,6 +3,7 @@ package e2e
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -134,7 +135,7 @@ func bench(p *page) {
 	p.goTo("bench")
 	p.has("bench-verdict", "Slow strokes")
 	for i := 0; i < 5; i++ {
-		p.key(" ")
+		p.stroke()
 	}
 	p.has("count", "5")
 	p.stored()
@@ -147,6 +148,7 @@ func bench(p *page) {
 	p.has("count", "4")
 	for i := 0; i < 12; i++ {
 		p.click("stroke")
+		time.Sleep(410 * time.Millisecond)
 	}
 	p.has("bench-verdict", "Nothing more")
 	p.stored()
@@ -172,10 +174,7 @@ func bleedAll(p *page) {
 				p.key("r")
 				p.gone("refill-now")
 			}
-			p.key(" ")
-			if p.away {
-				p.stored() // no foot is faster
-			}
+			p.stroke()
 			if wheel == "RF" && i == 4 {
 				p.stored()
 				p.shotTop("bleed")

@@ -46,13 +46,13 @@ func TestKilledInMidBleedLosesNothing(t *testing.T) {
 	p.goTo("bleed")
 	p.has("at-wheel", "RR")
 	for i := 0; i < 6; i++ {
-		p.key(" ")
+		p.stroke()
 	}
 	p.has("count", "6")
 	p.stored()
 	a.kill()
 	for i := 0; i < 3; i++ {
-		p.key(" ")
+		p.stroke()
 	}
 	p.has("count", "9")
 	p.has("offline", "not stored yet")
@@ -195,7 +195,7 @@ func TestKeyboardAndNight(t *testing.T) {
 	p.key("6")
 	p.until("Bleed by its number", `location.pathname.endsWith("/bleed")`)
 	p.see("stroke")
-	p.key(" ")
+	p.stroke()
 	p.has("count", "1")
 	p.until("undo", `!document.querySelector('[data-testid="undo"]').disabled`)
 	p.key("z")

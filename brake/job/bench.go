@@ -17,6 +17,8 @@ type BenchView struct {
 	Needed   int            `json:"needed"`
 	HeldCM3  float64        `json:"held_cm3"` // by the cylinder itself
 	Verdict  string         `json:"verdict"`  // words key
+	// LeastGapS is the time under which a second tap is the same stroke; none where the strokes are fast.
+	LeastGapS float64 `json:"least_gap_s"`
 }
 
 // ChamberBench is one chamber in the vice.
@@ -80,6 +82,9 @@ func (j *Job) bench(p *plan.Plan, whole bool) (*BenchView, error) {
 		return v, nil
 	}
 	setup := j.Choices.Bench
+	if !setup.Fast {
+		v.LeastGapS = strokeGapS
+	}
 	circuits := []string{j.Intake.System.MasterCylinder.Primary.Circuit}
 	if sec := j.Intake.System.MasterCylinder.Secondary; sec != nil {
 		circuits = append(circuits, sec.Circuit)

@@ -24,7 +24,13 @@ type BleedView struct {
 	RanDry     bool                  `json:"ran_dry"`    // the level fell to the lowest port: air went in
 	LastUndo   string                `json:"last_event"` // what undo takes back
 	OpenWheels []string              `json:"open_wheels"`
+	// LeastGapS is the time under which a second tap is the same stroke.
+	LeastGapS float64 `json:"least_gap_s"`
 }
+
+// strokeGapS: no foot or hand makes two slow strokes in this time; a glove that bounces does. Assumption.
+const strokeGapS = 0.4
+
 
 // WheelState is a wheel as worked so far.
 type WheelState struct {
@@ -37,7 +43,7 @@ type WheelState struct {
 
 // Bleed plans the route and lays what was counted over it.
 func (j *Job) Bleed() (*BleedView, error) {
-	v := &BleedView{Wheels: map[string]WheelState{}, OpenWheels: []string{}, RefillIn: -1}
+	v := &BleedView{Wheels: map[string]WheelState{}, OpenWheels: []string{}, RefillIn: -1, LeastGapS: strokeGapS}
 	if j.Intake.System == nil {
 		return nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
 	}

@@ -885,6 +885,8 @@ export interface components {
             chambers: components["schemas"]["JobChamberBench"][];
             /** Format: double */
             held_cm3: number;
+            /** Format: double */
+            least_gap_s: number;
             needed: number;
             strokes: number;
             verdict: string;
@@ -920,6 +922,8 @@ export interface components {
             /** Format: double */
             full_cm3: number;
             last_event: string;
+            /** Format: double */
+            least_gap_s: number;
             /** Format: double */
             level_cm3: number;
             /** Format: double */

@@ -3,10 +3,22 @@ import { useKeys } from '@/lib/keys'
 import { t } from '@/lib/words'
 
 /** The count, read from two metres, tapped with a fist or counted with the space bar. */
-const props = defineProps<{ count: number; of: number; label: string; disabled?: boolean; waiting?: number }>()
+const props = defineProps<{
+  count: number
+  of: number
+  label: string
+  disabled?: boolean
+  waiting?: number
+  gap?: number // seconds under which a second tap is the same stroke
+}>()
 const emit = defineEmits<{ stroke: [] }>()
+let last = -Infinity
 const stroke = () => {
-  if (!props.disabled) emit('stroke')
+  if (props.disabled) return
+  const now = performance.now()
+  if (now - last < 1000 * (props.gap ?? 0)) return
+  last = now
+  emit('stroke')
 }
 useKeys({ ' ': stroke })
 </script>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import { NModal } from 'naive-ui'
 import { ref } from 'vue'
 import { t } from '@/lib/words'
@@ -10,6 +11,23 @@ const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '/']
 function press(k: string) {
   text.value += k
 }
+/** While the pad is open the keyboard is its own: a digit must not open another station. */
+useEventListener(
+  window,
+  'keydown',
+  (e: KeyboardEvent) => {
+    if (e.ctrlKey || e.metaKey || e.altKey) return
+    if (keys.includes(e.key)) press(e.key)
+    else if (e.key === ',') press('.')
+    else if (e.key === 'Backspace') text.value = text.value.slice(0, -1)
+    else if (e.key === 'Enter') done()
+    else if (e.key === 'Escape') emit('close')
+    else return
+    e.preventDefault()
+    e.stopImmediatePropagation()
+  },
+  { capture: true },
+)
 function done() {
   emit('done', text.value === '' ? props.start : text.value)
   emit('close')

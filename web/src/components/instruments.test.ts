@@ -6,6 +6,7 @@ import { i18n } from '@/lib/words'
 import { useUnits } from '@/lib/units'
 import { useJob } from '@/stores/job'
 import BigCount from './BigCount.vue'
+import NumPad from './NumPad.vue'
 import Candidate from './Candidate.vue'
 import Choice from './Choice.vue'
 import Faults from './Faults.vue'
@@ -151,6 +152,34 @@ describe('the count', () => {
     expect(w.emitted('stroke')).toHaveLength(2)
     w.unmount()
   })
+})
+
+it('a tap that follows too soon is the same stroke', async () => {
+  vi.useFakeTimers()
+  vi.setSystemTime(1_000_000)
+  const w = mount(BigCount, { props: { count: 3, of: 17, label: 'tap', gap: 0.4 }, global })
+  await w.trigger('click')
+  vi.advanceTimersByTime(300)
+  await w.trigger('click')
+  expect(w.emitted('stroke')).toHaveLength(1)
+  vi.advanceTimersByTime(300)
+  await w.trigger('click')
+  expect(w.emitted('stroke')).toHaveLength(2)
+  vi.useRealTimers()
+})
+
+it('while the number pad is open the keyboard is its own', async () => {
+  const station = vi.fn()
+  window.addEventListener('keydown', station)
+  const w = mount(NumPad, {
+    props: { title: 'x', unit: 'mm', start: '' },
+    global: { ...global, stubs: { NModal: true } },
+  })
+  for (const key of ['1', ',', '5', 'Enter', 'b']) window.dispatchEvent(new KeyboardEvent('keydown', { key }))
+  expect(w.emitted('done')).toEqual([['1.5']])
+  expect(station).toHaveBeenCalledTimes(1)
+  window.removeEventListener('keydown', station)
+  w.unmount()
 })
 
 it('a unit that does not fit cannot be chosen, and says why first', async () => {

@@ -48,6 +48,7 @@ function bench(change: Partial<typeof choices.value.bench>) {
         :of="view.needed"
         :label="t('ui.bench_stroke')"
         :waiting="waiting"
+        :gap="view.least_gap_s"
         @stroke="store.send('bench_stroke', { strokes: 1 })"
       />
       <div class="row gap">

@@ -49,6 +49,8 @@ function stroke() {
   store.send('bleed_stroke', { wheel: at.value, strokes: 1 })
 }
 const refill = () => void store.send('refill')
+/** Done by hand, a button gives the keyboard back: the space bar goes on counting strokes. */
+const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
 function clear() {
   if (!at.value || !enough.value) return
   store.send('wheel_clear', { wheel: at.value, done: true })
@@ -94,6 +96,7 @@ function order(v: string | null) {
         :label="t(mustRefill ? 'ui.stroke_blocked' : 'ui.stroke_space')"
         :disabled="mustRefill"
         :waiting="waiting"
+        :gap="view.least_gap_s"
         @stroke="stroke"
       />
       <div v-else-if="wheel" class="row">
@@ -109,7 +112,13 @@ function order(v: string | null) {
         <span><Fig name="cm3" :value="view.wheels[at]?.cm3" /> / <Fig name="cm3" :value="wheel.volume_cm3" /></span>
       </div>
       <div class="row gap">
-        <button type="button" class="tap" :class="{ main: mustRefill }" data-testid="refill" @click="refill">
+        <button
+          type="button"
+          class="tap"
+          :class="{ main: mustRefill }"
+          data-testid="refill"
+          @click="(refill(), letGo($event))"
+        >
           {{ t('ui.refilled') }}
         </button>
         <button
