@@ -229,6 +229,8 @@ export const useJob = defineStore('job', {
     async command(call: () => Promise<JobView>) {
       this.problem = null
       try {
+        // What was done before it must be stored before it: the server judges by its own log.
+        if (!(await useOutbox().drained(this.stored!.id))) throw new Refused(0, { code: 'problem.network' })
         await this.take(await call())
       } catch (e) {
         if (!(e instanceof Refused)) throw e

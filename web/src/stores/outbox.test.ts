@@ -118,6 +118,18 @@ describe('outbox', () => {
     expect(stored).toHaveBeenCalledTimes(1)
   })
 
+  it('says whether all of a job is stored', async () => {
+    const box = useOutbox()
+    box.send('j', 'refill', {})
+    expect(await box.drained('j')).toBe(true)
+    expect(posts).toHaveLength(1)
+    reply = () => {
+      throw new TypeError('down')
+    }
+    box.send('j', 'refill', {})
+    expect(await box.drained('j')).toBe(false)
+  })
+
   it('takes back what has not left, and nothing that has', async () => {
     reply = () => answer(401, { code: 'problem.signed_out' })
     const box = useOutbox()

@@ -112,6 +112,15 @@ export const useOutbox = defineStore('outbox', {
           Math.max(200, Number.isFinite(soonest) ? soonest - Date.now() : firstPause),
         )
     },
+    /** Whether all of a job is stored, waiting a while for what is on its way. */
+    async drained(job: string): Promise<boolean> {
+      const patience = Date.now() + 10_000
+      while (this.of(job).length && Date.now() < patience && !this.offline && !this.signedOut) {
+        await this.flush()
+        if (this.of(job).length) await new Promise((later) => setTimeout(later, 50))
+      }
+      return !this.of(job).length
+    },
     next(): string | undefined {
       return this.mine.find((w) => (this.resting[w.job]?.until ?? 0) <= Date.now())?.job
     },
