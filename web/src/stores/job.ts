@@ -57,8 +57,13 @@ export const useJob = defineStore('job', {
       }
       if (this.stored !== view) return
       await this.show()
+      await this.keepHere()
+    },
+    /** Keeps the job in the browser, for when the server is away. */
+    async keepHere() {
       const account = useSession().user?.id
-      if (account && !this.kept)
+      const view = this.stored
+      if (account && view && !this.kept)
         await keepJob({ account, id: view.id, view, log: this.log, shelf: this.shelf, seen: Date.now() })
     },
     /** Shows the job with what waits folded onto it. */
@@ -125,7 +130,7 @@ export const useJob = defineStore('job', {
       const m = await ask(api.GET('/api/jobs/{id}/match', { params: { path: { id } } })).catch(() => null)
       if (!m || this.stored?.id !== id) return
       this.shelf = [...m.candidates, ...m.boosters].map((c) => c.unit)
-      await this.hold([])
+      await this.keepHere()
     },
     async fetchLog(id: string): Promise<LogEvent[]> {
       const out: LogEvent[] = []
