@@ -87,7 +87,9 @@ func New(life context.Context, cfg Config) *fiber.App {
 	app.Server().Logger = quiet{}
 	fiberlog.SetLevel(fiberlog.LevelFatal) // its lines of refused requests: ours say more
 	// A stream must not be held back, and the core comes packed.
-	asItIs := func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), ".wasm") }
+	asItIs := func(c fiber.Ctx) bool {
+		return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), ".wasm")
+	}
 	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: asItIs, Level: compress.LevelBestSpeed}))
 	s.sessions = session.NewStore(session.Config{
 		Storage: cfg.Store.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true, CookiePath: "/",

@@ -31,7 +31,6 @@ type BleedView struct {
 // strokeGapS: no foot or hand makes two slow strokes in this time; a glove that bounces does. Assumption.
 const strokeGapS = 0.4
 
-
 // WheelState is a wheel as worked so far.
 type WheelState struct {
 	Strokes int     `json:"strokes"`
