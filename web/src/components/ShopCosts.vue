@@ -12,9 +12,11 @@ const { set } = useChoices()
 const session = useSession()
 const own = reactive({ per_minute: 0, comeback: 0, unsafe: 0 } as Record<string, number | null>)
 const parts = reactive<Record<string, number | null>>({})
+// Only where they are others than before: a view that is drawn anew must not wipe out what is being typed.
 watch(
-  () => props.costs,
-  (c) => {
+  () => JSON.stringify(props.costs),
+  () => {
+    const c = props.costs
     own.per_minute = c.per_minute
     own.comeback = c.comeback
     own.unsafe = c.unsafe
