@@ -44,7 +44,7 @@ func TestATabletOnTheShopsNetwork(t *testing.T) {
 	t.Cleanup(func() { _ = cmd.Process.Signal(syscall.SIGTERM); _ = cmd.Wait() })
 	lines := bufio.NewScanner(out)
 	said := ""
-	for lines.Scan() && !strings.Contains(said, "Fingerprint") {
+	for !strings.Contains(said, "Fingerprint") && lines.Scan() {
 		said += lines.Text() + "\n"
 	}
 	assert.Contains(t, said, fmt.Sprintf("https://%s:%d", ip, port))
