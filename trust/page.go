@@ -35,12 +35,13 @@ func (a *Authority) Page(port string, say func(key string) string) http.Handler 
 			return
 		}
 		on := a.onward(r.Host, port)
-		code, err := SVG(on)
+		here := strings.Replace(on, "https://", "http://", 1) // the next device begins on this page as well
+		code, err := SVG(here)
 		if err != nil {
 			code = ""
 		}
 		h.Set("Content-Type", "text/html; charset=utf-8")
-		_ = t.Execute(w, map[string]any{"Say": say, "On": on, "Cert": CertPath, "QR": template.HTML(code), "Print": a.Fingerprint(), //nolint:gosec // our own SVG
+		_ = t.Execute(w, map[string]any{"Say": say, "On": on, "Here": here, "Cert": CertPath, "QR": template.HTML(code), "Print": a.Fingerprint(), //nolint:gosec // our own SVG
 			"Kinds": []string{"android", "ios", "windows", "linux"}, "Steps": []string{"1", "2", "3"}})
 	})
 }
@@ -140,10 +141,13 @@ func Text(text string) (string, error) {
 
 const page = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>Geminate</title>
 <style>body{font:18px/1.5 system-ui,sans-serif;margin:0;background:#eef1ec;color:#12313a}main{max-width:760px;margin:0 auto;padding:24px}
-h1{margin:0 0 4px}a.go{display:inline-block;background:#12313a;color:#fff;padding:14px 22px;margin:8px 8px 8px 0;text-decoration:none;font-weight:600}
+h1{margin:0 0 4px}h2{margin:18px 0 0;border-bottom:4px double #12313a}a.go{display:inline-block;background:#12313a;color:#fff;padding:14px 22px;margin:8px 8px 8px 0;text-decoration:none;font-weight:600}
 a.go.second{background:#fff;color:#12313a;border:1px solid #12313a}details{background:#fafcf8;border:1px solid #9db1ad;padding:10px 14px;margin:8px 0}summary{font-weight:600;min-height:44px;display:flex;align-items:center;cursor:pointer}
 code{overflow-wrap:anywhere;font-size:15px}</style></head><body><main>
 <h1>{{call .Say "trust.title"}}</h1><p>{{call .Say "trust.why"}}</p>
-<p><a class="go" href="{{.Cert}}">{{call .Say "trust.download"}}</a><a class="go second" href="{{.On}}">{{call .Say "trust.onward"}}</a></p>
+<h2>1</h2><p><a class="go" href="{{.Cert}}">{{call .Say "trust.download"}}</a></p>
+<h2>2</h2><p>{{call .Say "trust.install"}}</p>
 {{range $k := .Kinds}}<details><summary>{{call $.Say (print "trust." $k)}}</summary><ol>{{range $.Steps}}<li>{{call $.Say (print "trust." $k "." .)}}</li>{{end}}</ol></details>{{end}}
-<p>{{call .Say "trust.compare"}}<br><code>{{.Print}}</code></p><p>{{call .Say "trust.next_device"}}</p>{{.QR}}<p><code>{{.On}}</code></p></main></body></html>`
+<p>{{call .Say "trust.compare"}}<br><code>{{.Print}}</code></p>
+<h2>3</h2><p><a class="go second" href="{{.On}}">{{call .Say "trust.onward"}}</a></p>
+<p>{{call .Say "trust.next_device"}}</p>{{.QR}}<p><code>{{.Here}}</code></p></main></body></html>`
