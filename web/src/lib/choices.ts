@@ -38,7 +38,7 @@ function makeEditor() {
     const stored = await store.saveChoices(now, base || undefined).catch(() => false)
     saving = false
     if (stored) base = store.stored?.choices_version ?? 0
-    const offline = store.problem?.code === 'problem.network'
+    const offline = store.unreached
     if (mine.value !== now) return void saveLatest()
     if (offline) return void setTimeout(saveLatest, 2000)
     mine.value = null // stored, or refused and said so, or put to the person as a conflict

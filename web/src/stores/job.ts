@@ -20,6 +20,8 @@ export const useJob = defineStore('job', {
     /** The log as far as it is here. */
     log: [] as LogEvent[],
     shelf: [] as Unit[],
+    /** The last edit did not reach the server: it counts here, and the bar at the top says that it waits. */
+    unreached: false,
     /** Nothing of this job was heard from the server since it was opened: what is shown was kept here. */
     kept: false,
     /** What waits and the core would not take: it is sent all the same, and the server says why. */
@@ -181,6 +183,7 @@ export const useJob = defineStore('job', {
     },
     async save(part: Part, mine: Intake | Choices, from: number, put: () => Promise<JobView>): Promise<boolean> {
       this.problem = null
+      this.unreached = false
       const id = this.stored!.id
       try {
         const view = await put()
@@ -191,7 +194,9 @@ export const useJob = defineStore('job', {
         if (!(e instanceof Refused)) throw e
         if (e.problem.code === 'problem.stale' && e.problem.current) {
           this.conflict = { part, mine, theirs: e.problem.current as JobView }
-        } else if (part === 'intake' && e.offline) {
+        } else if (part === 'choices' && e.offline) {
+          this.unreached = true
+        } else if (e.offline) {
           // It counts here already, unless the core would not take it; the outbox sends it before anything else.
           drafts.put(part, id, { base: from, value: mine, said: true })
           await this.show()
