@@ -65,7 +65,7 @@ func trialPage(reports []*trial.Report, dear *trial.Report) string {
 Made by `+"`geminate trial --page docs/trial.md`"+` (`+"`make trial`"+`): %d vehicles for each distance, drawn from %d invented worlds each, seed %d.
 A vehicle has none, one or two hidden faults drawn from the priors, or three where a cause has brought its effect, a complaint, an owner who tells most of it, a shop with most but not
 all tools and one or two pairs of hands. The engine sees what a technician would and chooses each next test as the interface
-proposes it, until it is settled.
+proposes it, until it is settled; then the quick tests on the way, once, before anything is taken apart.
 
 **The world is not the engine's table.** "Off" is the standard deviation of the natural logarithm of the factor by which every single
 likelihood, every prior and every chance that one fault brings another is bent (0.5: a likelihood is commonly 1.6 times too large or too small, now and then three times). Besides, at
@@ -167,6 +167,12 @@ Every probability of at least 0.1 %% that the engine ended with, on every vehicl
 			}
 		}
 	}
+	b.WriteString(`
+What would mend them: fluid.wet left, a water tester in every shop (it is drawn there nine times in ten only) or water read at Verify; a hose taken for a
+wheel or a wheel for a hose, the wheel's bleeder cracked while it drags before the wheel is repaired; a hose that expands, watched by a second pair of hands; a
+fault that stays quiet through Verify, a second reading on another day. Units replaced for nothing: a sink or a curve misread (one reading in a hundred is), which
+a repeated reading would catch; two faults of which one looks like the unit. Minutes: repairs and Verify are the same in every way of working and are most of them.
+`)
 	fmt.Fprintf(&b, "\nOne decision of the engine (all faults, all tests, two cores busy with the trial) took %d ms at the median and %d ms at the 95th percentile on the machine that made this page.\n",
 		first.DecisionP50.Milliseconds(), first.DecisionP95.Milliseconds())
 	return b.String()
