@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { drafts } from '@/lib/drafts'
 import { local } from '@/lib/local'
 import { useOutbox } from './outbox'
 import { useSession } from './session'
@@ -116,6 +117,22 @@ describe('outbox', () => {
     expect(box.mine).toHaveLength(0)
     expect(box.refused?.code).toBe('problem.faults')
     expect(stored).toHaveBeenCalledTimes(1)
+  })
+
+  it('an edit that is refused takes no stroke with it', async () => {
+    const methods: string[] = []
+    vi.stubGlobal('fetch', async (r: Request) => {
+      methods.push(r.method)
+      return r.method === 'PUT' ? answer(422, { code: 'problem.faults' }) : answer(200, { id: 'edited' })
+    })
+    const box = useOutbox()
+    drafts.put('choices', 'edited', { base: 1, value: { scope: 'bleed' }, said: true })
+    box.send('edited', 'refill', {})
+    await settled()
+    expect(methods).toEqual(['PUT', 'POST'])
+    expect(box.refused?.code).toBe('problem.faults')
+    expect(drafts.get('choices', 'edited')?.said).toBe(false)
+    drafts.drop('choices', 'edited')
   })
 
   it('says whether all of a job is stored', async () => {

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
 import type { WaitingEvent } from '@/core/core'
-import { drafts } from '@/lib/drafts'
+import { drafts, type Part } from '@/lib/drafts'
 import { newId } from '@/lib/id'
 import { attempt, local, type WaitingRow } from '@/lib/local'
 import { useSession } from './session'
@@ -18,6 +18,10 @@ const atOnce = 100
 let sending = false
 let timer: ReturnType<typeof setTimeout> | undefined
 const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('geminate.outbox')
+
+/** Whether a call may go well another time: nothing was judged. */
+const later = (e: Refused) =>
+  e.offline || e.status >= 500 || [401, 429].includes(e.status) || e.problem.code === 'problem.csrf'
 
 /** One sender among all tabs, where the browser can say so; without, the ids keep a second sending from counting. */
 async function alone(send: () => Promise<void>) {
@@ -178,18 +182,27 @@ export const useOutbox = defineStore('outbox', {
     /** Edits made while the server was away go out before what was done after them. */
     async sendEdits(job: string) {
       const params = { path: { id: job } }
-      const intake = drafts.get<Schemas['JobIntake']>('intake', job)
-      if (intake?.said) {
-        const body = { version: intake.base, intake: intake.value }
-        await this.onStored?.(await ask(api.PUT('/api/jobs/{id}/intake', { params, body })))
-        drafts.drop('intake', job)
+      await this.sendEdit<Schemas['JobIntake']>(job, 'intake', (version, intake) =>
+        ask(api.PUT('/api/jobs/{id}/intake', { params, body: { version, intake } })),
+      )
+      await this.sendEdit<Schemas['JobChoices']>(job, 'choices', (version, choices) =>
+        ask(api.PUT('/api/jobs/{id}/choices', { params, body: { version, choices } })),
+      )
+    },
+    async sendEdit<T>(job: string, part: Part, put: (version: number, value: T) => Promise<JobView>) {
+      const draft = drafts.get<T>(part, job)
+      if (!draft?.said) return
+      try {
+        const view = await put(draft.base, draft.value)
+        await this.onStored?.(view)
+      } catch (e) {
+        // Refused for what it is: told, and kept as a draft. The readings and strokes behind it are not lost with it.
+        if (!(e instanceof Refused) || later(e) || e.problem.code === 'problem.stale') throw e
+        drafts.put(part, job, { ...draft, said: false })
+        this.refused = e.problem
+        return
       }
-      const choices = drafts.get<Schemas['JobChoices']>('choices', job)
-      if (!choices?.said) return
-      const body = { version: choices.base, choices: choices.value }
-      await this.onStored?.(await ask(api.PUT('/api/jobs/{id}/choices', { params, body })))
-      if (JSON.stringify(drafts.get('choices', job)?.value) === JSON.stringify(choices.value))
-        drafts.drop('choices', job)
+      if (JSON.stringify(drafts.get(part, job)?.value) === JSON.stringify(draft.value)) drafts.drop(part, job)
     },
     async drop(batch: WaitingRow[]) {
       const gone = new Set(batch.map((w) => w.event.id))
