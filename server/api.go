@@ -22,7 +22,11 @@ type Problem struct {
 	Faults  []system.Fault `json:"faults,omitempty"`
 	Missing []string       `json:"missing,omitempty"` // gates that stand open
 	Current *job.View      `json:"current,omitempty"` // what is stored now, where an edit came too late
-	Clashes []string       `json:"clashes,omitempty"` // the fields that someone else changed otherwise, as JSON Pointers
+	// Clashes are the fields that someone else changed otherwise; the two documents are both edits together, those
+	// fields as this person or as the other has them.
+	Clashes    []job.Clash `json:"clashes,omitempty"`
+	WithMine   any         `json:"with_mine,omitempty"`
+	WithTheirs any         `json:"with_theirs,omitempty"`
 }
 
 // SessionView is who is signed in, or how to.

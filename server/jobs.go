@@ -124,7 +124,8 @@ func (s *server) edited(c *call, action string, command func(*job.Job, job.Log) 
 	})
 	var stale job.ErrStale
 	if errors.As(err, &stale) {
-		return nil, refuse(http.StatusConflict, Problem{Code: "problem.stale", Current: as, Clashes: stale.Paths})
+		return nil, refuse(http.StatusConflict, Problem{Code: "problem.stale", Current: as, Clashes: stale.Clashes,
+			WithMine: stale.WithMine, WithTheirs: stale.WithTheirs})
 	}
 	return v, err
 }

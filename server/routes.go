@@ -179,6 +179,8 @@ func (s *server) routes() []route {
 		handle(s, post("/session", "signIn", "Sign in").openToAll(), s.signIn),
 		handle(s, (route{method: http.MethodDelete, path: "/session", id: "signOut", summary: "Sign out"}).needs(job.SetOwn), s.signOut),
 		handle(s, put("/me", "setPreferences", "Set units and theme").needs(job.SetOwn), s.setPreferences),
+		handle(s, get("/addresses", "addresses", "Where another device opens this shop, the one to show first"), s.addresses),
+		handle(s, post("/trouble", "trouble", "Tell the shop's log of an error in the page").needs(job.SetOwn), s.trouble),
 		handle(s, get("/vocabulary", "vocabulary", "What can be entered").needs(job.LookUp), s.vocabulary),
 		handle(s, post("/systems/check", "checkSystem", "Hold a system against the reader and the twin").upTo(system.MaxBytes).needs(job.LookUp), s.checkSystem),
 		handle(s, get("/jobs", "bay", "A page of the jobs, the last touched first").asks(bayAsked{}), s.bay),

@@ -39,6 +39,9 @@ type Config struct {
 	Counter string
 	// Hosts are the names this shop is reached by besides localhost and addresses.
 	Hosts []string
+	// Addresses are where other devices open this shop, the best first; Fingerprint is of its own authority.
+	Addresses   []string
+	Fingerprint string
 	// Proxies are the addresses whose X-Forwarded-For is believed.
 	Proxies []string
 	// Unhurried turns the waits between wrong passwords off, for tests.
@@ -102,7 +105,7 @@ func New(life context.Context, cfg Config) *fiber.App {
 	})
 	api.Get("/health/live", func(c fiber.Ctx) error { return c.JSON(Health{Alive: true}) })
 	api.Get("/health", s.health)
-	api.Use(sameSite)
+	api.Use(tellTime, sameSite)
 	api.Get("/jobs/:id/live", s.live)
 	s.table = s.routes()
 	for _, r := range s.table {

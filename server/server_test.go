@@ -400,7 +400,10 @@ func TestEditsThatCrossAreTold(t *testing.T) {
 	assert.Equal(t, "Another", both["customer"])
 	p := put("complaint", "second", 409)
 	assert.Equal(t, "problem.stale", p["code"])
-	assert.Equal(t, []any{"/complaint"}, p["clashes"])
+	assert.Equal(t, []any{map[string]any{"path": "/complaint", "mine": "second", "theirs": "first"}}, p["clashes"])
+	assert.Equal(t, "second", p["with_mine"].(map[string]any)["complaint"])
+	assert.Equal(t, "Another", p["with_mine"].(map[string]any)["customer"], "what the other changed elsewhere stays")
+	assert.Equal(t, "first", p["with_theirs"].(map[string]any)["complaint"])
 	assert.Equal(t, "first", p["current"].(map[string]any)["intake"].(map[string]any)["complaint"])
 	kinds := map[string]int{}
 	for _, e := range c.get(url+"/log?since=1", 200)["events"].([]any) {

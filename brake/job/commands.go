@@ -1,6 +1,7 @@
 package job
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -32,10 +33,26 @@ var (
 )
 
 // ErrStale is an edit of something that someone else has changed since it was begun.
-type ErrStale struct{ Paths []string }
+type ErrStale struct {
+	Clashes []Clash
+	// WithMine and WithTheirs are both edits together, the fields that clash as this or as the other has them; nil
+	// where they cannot be put together.
+	WithMine, WithTheirs any
+}
+
+// Clash is one field that two people set otherwise: a JSON Pointer and what each has there, absent where it is gone.
+type Clash struct {
+	Path   string          `json:"path"`
+	Mine   json.RawMessage `json:"mine,omitempty"`
+	Theirs json.RawMessage `json:"theirs,omitempty"`
+}
 
 func (e ErrStale) Error() string {
-	return "job: changed by someone else: " + strings.Join(e.Paths, ", ")
+	var paths []string
+	for _, c := range e.Clashes {
+		paths = append(paths, c.Path)
+	}
+	return "job: changed by someone else: " + strings.Join(paths, ", ")
 }
 
 // In is an event as a client tells it.
@@ -361,12 +378,27 @@ func merge[T any](log Log, now, edited T, version, current int64, kind Kind) ([]
 		return nil, err
 	}
 	if bad := clashes(mine, theirs); len(bad) > 0 {
-		return nil, ErrStale{bad}
+		return nil, stale(now, mine, bad)
 	}
 	if len(mine) == 0 {
 		return nil, ErrNothing
 	}
 	return mine, nil
+}
+
+// stale puts two edits that clash together both ways, for the person to say which stands.
+func stale[T any](now T, mine []Change, bad []Clash) error {
+	out := ErrStale{Clashes: bad}
+	if both, err := patched(now, mine); err == nil {
+		out.WithMine = both
+	}
+	rest := slices.DeleteFunc(slices.Clone(mine), func(c Change) bool {
+		return slices.ContainsFunc(bad, func(x Clash) bool { return x.Path == c.Path })
+	})
+	if both, err := patched(now, rest); err == nil {
+		out.WithTheirs = both
+	}
+	return out
 }
 
 // Release hands the vehicle over, if the gate passes.

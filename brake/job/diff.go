@@ -164,15 +164,16 @@ func reversed(changes []Change) []Change {
 }
 
 // clashes lists the paths of mine that touch what theirs changed otherwise: the same field, or one inside it.
-func clashes(mine, theirs []Change) []string {
-	var out []string
+func clashes(mine, theirs []Change) []Clash {
+	var out []Clash
 	for _, m := range mine {
-		for _, t := range theirs {
+		for i := len(theirs) - 1; i >= 0; i-- { // the last that touched it is what stands
+			t := theirs[i]
 			if m.Path == t.Path && bytes.Equal(m.To, t.To) {
-				continue
+				break
 			}
 			if m.Path == t.Path || strings.HasPrefix(m.Path, t.Path+"/") || strings.HasPrefix(t.Path, m.Path+"/") {
-				out = append(out, m.Path)
+				out = append(out, Clash{m.Path, m.To, t.To})
 				break
 			}
 		}

@@ -57,6 +57,8 @@ var kinds = []struct {
 	{KindBleedVolume, func() Body { return &VolumeMoved{} }, CountStroke, true, true, false},
 	{KindRefill, func() Body { return &Filled{} }, CountStroke, true, true, false},
 	{KindWheelClear, func() Body { return &WheelSeen{} }, CountStroke, true, true, false},
+	{KindTimerStarted, func() Body { return &TimerStarted{} }, CountStroke, true, true, false},
+	{KindTimerStopped, func() Body { return &TimerStopped{} }, CountStroke, true, true, false},
 	{KindNote, func() Body { return &Noted{} }, WriteNote, true, true, true},
 	{KindUndo, func() Body { return &Undone{} }, UndoOwn, true, true, false},
 	{KindReleased, func() Body { return &Released{} }, ReleaseJob, false, false, false},
@@ -76,11 +78,14 @@ const (
 	KindBleedVolume Kind = "bleed_volume"
 	KindRefill      Kind = "refill"
 	KindWheelClear  Kind = "wheel_clear"
-	KindNote        Kind = "note"
-	KindUndo        Kind = "undo"
-	KindReleased    Kind = "released"
-	KindReopened    Kind = "reopened"
-	KindBroughtIn   Kind = "brought_in"
+
+	KindTimerStarted Kind = "timer_started"
+	KindTimerStopped Kind = "timer_stopped"
+	KindNote         Kind = "note"
+	KindUndo         Kind = "undo"
+	KindReleased     Kind = "released"
+	KindReopened     Kind = "reopened"
+	KindBroughtIn    Kind = "brought_in"
 )
 
 // ClientKinds are the events a person's screen may tell; the others come of commands.

@@ -258,7 +258,7 @@ func (b *BenchStroked) Settle(j *Job) {
 // Apply implements Body.
 func (b *BenchStroked) Apply(j *Job, e *Event) {
 	j.State.BenchStrokes += max(1, b.Strokes)
-	j.State.LastStroke[string(e.Kind)] = e.ID
+	j.State.counted("bench", e)
 	j.State.WorkSeq = e.Seq
 }
 
@@ -340,7 +340,7 @@ func (j *Job) checkWheel(id string) error {
 func (j *Job) moved(wheel string, m bleed.Method, cm3 float64, e *Event) {
 	st := &j.State
 	st.BleedCM3[wheel] += cm3
-	st.LastStroke["bleed"] = e.ID
+	st.counted("bleed", e)
 	st.WorkSeq = e.Seq
 	if m == bleed.Reverse {
 		st.DrawnCM3 = max(0, st.DrawnCM3-cm3)
@@ -385,7 +385,7 @@ func (f *Filled) Settle(j *Job) { f.ToCM3, _ = bleed.ReservoirCM3(j.Intake.Syste
 func (f *Filled) Apply(j *Job, e *Event) {
 	j.State.Refills++
 	j.State.DrawnCM3 = 0
-	j.State.LastStroke["bleed"] = e.ID
+	j.State.counted("bleed", e)
 	j.State.WorkSeq = e.Seq
 }
 
@@ -404,7 +404,7 @@ func (w *WheelSeen) Check(j *Job) error { return j.checkWheel(w.Wheel) }
 // Apply implements Body.
 func (w *WheelSeen) Apply(j *Job, e *Event) {
 	j.State.Clear[w.Wheel] = w.Done == nil || *w.Done
-	j.State.LastStroke["bleed"] = e.ID
+	j.State.counted("bleed", e)
 	j.State.WorkSeq = e.Seq
 }
 

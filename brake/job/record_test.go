@@ -283,7 +283,7 @@ func TestEditsLeaveATraceAndMergeFieldByField(t *testing.T) {
 	// The same field, otherwise: told, nothing stored.
 	var stale ErrStale
 	require.ErrorAs(t, edit(piet, version, func(in *Intake) { in.Plate = "B 2" }), &stale)
-	assert.Equal(t, []string{"/plate"}, stale.Paths)
+	assert.Equal(t, "/plate", stale.Clashes[0].Path)
 	require.ErrorIs(t, edit(piet, j.IntakeSeq, func(in *Intake) { *in = j.Intake }), ErrNothing)
 	require.ErrorAs(t, edit(piet, j.IntakeSeq+5, func(*Intake) {}), &stale, "a version there never was")
 	assert.Equal(t, j.Intake, Replay(j.ID, began, j.Events).Intake)

@@ -2,6 +2,7 @@ package job
 
 import (
 	"encoding/json"
+	"slices"
 	"time"
 
 	"geminate/brake/diagnose"
@@ -34,8 +35,13 @@ type State struct {
 	Dropped []string `json:"dropped,omitempty"`
 	// LastStroke is what undo would take back at the counting stations, by kind an event's id.
 	LastStroke map[string]string `json:"last_stroke"`
+	// LastBy is the same for each person, the one who counted last at the end: undo takes back one's own last, and says
+	// whose it is otherwise.
+	LastBy map[string][]LastDone `json:"last_by,omitempty"`
 	// WorkSeq is the last event that did something to the vehicle.
 	WorkSeq int64 `json:"work_seq"`
+	// Timers are the clocks of the job, each the last of its kind.
+	Timers []Timer `json:"timers,omitempty"`
 	// Air is what Verify's readings say of the air left: worked out when they are read, since the fit takes
 	// a good part of a second. nil while none can be used.
 	Air *pedal.Result `json:"air"`
@@ -58,6 +64,23 @@ type Tick struct {
 	Rod      *Rod                `json:"rod,omitempty"`
 	Gap      *twin.Pushrod       `json:"gap,omitempty"`
 	EventID  string              `json:"event_id"`
+}
+
+// LastDone is the last thing one person counted.
+type LastDone struct {
+	ID   string `json:"id"`
+	ByID string `json:"by_id"`
+	By   string `json:"by"`
+}
+
+// counted takes down what undo would take back.
+func (s *State) counted(at string, e *Event) {
+	s.LastStroke[at] = e.ID
+	others := slices.DeleteFunc(slices.Clone(s.LastBy[at]), func(d LastDone) bool { return d.ByID == e.By.ID })
+	if s.LastBy == nil {
+		s.LastBy = map[string][]LastDone{}
+	}
+	s.LastBy[at] = append(others, LastDone{ID: e.ID, ByID: e.By.ID, By: e.By.Name})
 }
 
 func newState() State {

@@ -10,7 +10,7 @@ import (
 
 // FoldVersion rises whenever the fold of a log comes to something else than before: views kept under an older
 // one are then made anew from the log.
-const FoldVersion = 2
+const FoldVersion = 3
 
 // View is a job as folded: what screens read, and what the next event is folded onto.
 type View struct {
@@ -43,13 +43,15 @@ type Card struct {
 	Complaint string         `json:"complaint"`
 	UpdatedAt time.Time      `json:"updated_at"`
 	Status    Status         `json:"status"`
+	Timers    []Timer        `json:"timers,omitempty"` // those that run
 	System    *system.System `json:"system"`
 }
 
 // Card gives the job's card.
 func (v *View) Card() Card {
 	in := v.Intake
-	return Card{ID: v.ID, Vehicle: in.Vehicle, Plate: in.Plate, Customer: in.Customer, Complaint: in.Complaint, UpdatedAt: v.UpdatedAt, Status: v.Status, System: in.System}
+	return Card{ID: v.ID, Vehicle: in.Vehicle, Plate: in.Plate, Customer: in.Customer, Complaint: in.Complaint, UpdatedAt: v.UpdatedAt, Status: v.Status,
+		Timers: v.State.Running(), System: in.System}
 }
 
 // Job is the view as a job that goes on.

@@ -56,6 +56,9 @@ type serving struct {
 	demo        bool
 	// behindProxy: a proxy speaks HTTPS to the world; plain HTTP is spoken to it alone.
 	behindProxy bool
+	// addresses are where other devices open it; fingerprint is of its own authority.
+	addresses   []string
+	fingerprint string
 	// certFile and keyFile are the shop's own certificate, in place of one of its own authority.
 	certFile, keyFile string
 }
@@ -112,12 +115,14 @@ func (s *serving) secured(l net.Listener) (net.Listener, []string, error) {
 		return trust.Listen(l, &tls.Config{MinVersion: tls.VersionTLS12, NextProtos: []string{"http/1.1"}, Certificates: []tls.Certificate{pair}}, toHTTPS), []string{}, nil
 	}
 	lines := []string{}
+	s.fingerprint = authority.Fingerprint()
 	for _, at := range authority.Addresses(port) {
 		lines = append(lines, "  "+at)
 	}
 	if len(lines) > 0 {
 		plain := strings.Replace(strings.TrimSpace(lines[0]), "https://", "http://", 1)
 		if code, err := trust.Text(plain + "/"); err == nil {
+			s.addresses = append(s.addresses, plain+"/")
 			lines = append(lines, "A tablet is told to trust this shop once: open "+plain+" on it, or point its camera here.", code, "Fingerprint: "+authority.Fingerprint())
 		}
 	}
@@ -181,7 +186,8 @@ func run(how *serving) (err error) {
 	}
 	defer func() { err = errors.Join(err, st.stop()) }()
 	cfg := server.Config{Store: st.Store, Log: log, Secure: lines != nil || os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/"),
-		Hosts: append(list("GEMINATE_HOSTS"), ownNames()...), Proxies: list("GEMINATE_PROXIES"), Disk: st.room}
+		Hosts: append(list("GEMINATE_HOSTS"), ownNames()...), Proxies: list("GEMINATE_PROXIES"), Disk: st.room,
+		Addresses: append(how.addresses, list("GEMINATE_ADDRESS")...), Fingerprint: how.fingerprint}
 	if files, ok := web.Files(); ok {
 		cfg.Front = files
 	} else {

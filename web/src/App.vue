@@ -4,6 +4,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { RouterView, useRoute, useRouter } from 'vue-router'
 import KeysHelp from '@/components/KeysHelp.vue'
 import OutboxBar from '@/components/OutboxBar.vue'
+import TroubleBar from '@/components/TroubleBar.vue'
 import { Refused } from '@/api/client'
 import { overrides } from '@/lib/theme'
 import { t } from '@/lib/words'
@@ -54,6 +55,7 @@ watch(
     <div class="ground">
       <p v-if="failed" class="problem" role="alert">{{ t(failed) }}</p>
       <OutboxBar />
+      <TroubleBar />
       <RouterView v-if="session.asked" />
       <KeysHelp />
     </div>

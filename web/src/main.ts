@@ -10,6 +10,9 @@ import App from './App.vue'
 import { i18n } from './lib/words'
 import { register } from './lib/pwa'
 import { router } from './router'
+import { watchTrouble } from './lib/trouble'
 
-createApp(App).use(createPinia()).use(i18n).use(router).mount('#app')
+const app = createApp(App)
+watchTrouble(app)
+app.use(createPinia()).use(i18n).use(router).mount('#app')
 register()

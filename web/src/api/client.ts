@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { heardTime } from '@/lib/clock'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -17,10 +18,20 @@ export const api = createClient<paths>({
   fetch: (request) => globalThis.fetch(request),
 })
 
+const sent = new Map<string, number>()
+
 api.use({
-  onRequest({ request }) {
+  onRequest({ request, id }) {
+    sent.set(id, Date.now())
     if (request.method !== 'GET') request.headers.set('X-Csrf-Token', csrf())
     return request
+  },
+  onResponse({ response, id }) {
+    heardTime(response.headers.get('Geminate-Now'), sent.get(id) ?? NaN)
+    sent.delete(id)
+  },
+  onError({ id }) {
+    sent.delete(id)
   },
 })
 

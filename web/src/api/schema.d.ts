@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where another device opens this shop, the one to show first */
+        get: operations["addresses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/audit": {
         parameters: {
             query?: never;
@@ -603,6 +620,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trouble": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell the shop's log of an error in the page */
+        post: operations["trouble"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vocabulary": {
         parameters: {
             query?: never;
@@ -974,6 +1008,7 @@ export interface components {
             plate: string;
             status: components["schemas"]["JobStatus"];
             system: components["schemas"]["SystemSystem"] | null;
+            timers?: components["schemas"]["JobTimer"][];
             /** Format: date-time */
             updated_at: string;
             vehicle: string;
@@ -1018,6 +1053,11 @@ export interface components {
             released_at: string | null;
             released_by: string;
             steps: number;
+        };
+        JobClash: {
+            mine?: components["schemas"]["ServerAnyJSON"];
+            path: string;
+            theirs?: components["schemas"]["ServerAnyJSON"];
         };
         JobCurvePoint: {
             bottomed: boolean;
@@ -1089,6 +1129,11 @@ export interface components {
             system: components["schemas"]["SystemSystem"] | null;
             tools: string[] | null;
             vehicle: string;
+        };
+        JobLastDone: {
+            by: string;
+            by_id: string;
+            id: string;
         };
         JobMatchView: {
             boosters: components["schemas"]["JobCandidateView"][];
@@ -1284,6 +1329,9 @@ export interface components {
                 };
             };
             history: components["schemas"]["JobClaim"] | null;
+            last_by?: {
+                [key: string]: components["schemas"]["JobLastDone"][];
+            };
             last_stroke: {
                 [key: string]: string;
             };
@@ -1297,6 +1345,7 @@ export interface components {
             ticks: {
                 [key: string]: components["schemas"]["JobTick"];
             };
+            timers?: components["schemas"]["JobTimer"][];
             /** Format: int64 */
             work_seq: number;
         };
@@ -1325,6 +1374,27 @@ export interface components {
             step: string;
             torque_nm?: number | null;
             verdict?: string;
+        };
+        JobTimer: {
+            about: string;
+            by: string;
+            clock: string;
+            id: string;
+            /** Format: double */
+            seconds: number;
+            /** Format: date-time */
+            started_at: string;
+            /** Format: date-time */
+            stopped_at?: string | null;
+        };
+        JobTimerStarted: {
+            about?: string;
+            clock: string;
+            /** Format: double */
+            seconds?: number;
+        };
+        JobTimerStopped: {
+            of: string;
         };
         JobTorqueIn: {
             step: string;
@@ -1620,6 +1690,14 @@ export interface components {
             /** Format: double */
             low_nm: number;
         };
+        ServerAddress: {
+            code: string;
+            url: string;
+        };
+        ServerAddresses: {
+            addresses: components["schemas"]["ServerAddress"][];
+            fingerprint: string;
+        };
         ServerAnyJSON: unknown;
         ServerAuditView: {
             lines: components["schemas"]["StoreAudit"][];
@@ -1658,7 +1736,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -1727,12 +1805,14 @@ export interface components {
             units: string;
         };
         ServerProblem: {
-            clashes?: string[];
+            clashes?: components["schemas"]["JobClash"][];
             code: string;
             current?: components["schemas"]["JobView"];
             detail?: string;
             faults?: components["schemas"]["StrictFault"][];
             missing?: string[];
+            with_mine?: unknown;
+            with_theirs?: unknown;
         };
         ServerReopenIn: {
             reason: string;
@@ -1781,6 +1861,15 @@ export interface components {
             /** Format: double */
             timer_s: number;
             yields: string[];
+        };
+        ServerTroubleIn: {
+            message: string;
+            page: string;
+            stack: string;
+            version: string;
+        };
+        ServerTroubleOut: {
+            mark: string;
         };
         ServerUserView: {
             display: string;
@@ -2087,6 +2176,34 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    addresses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerAddresses"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     audit: {
         parameters: {
             query?: {
@@ -3292,6 +3409,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerSystemCheck"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    trouble: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerTroubleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerTroubleOut"];
                 };
             };
             default: {

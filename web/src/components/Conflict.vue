@@ -1,28 +1,34 @@
 <script setup lang="ts">
 import { NModal } from 'naive-ui'
 import { computed } from 'vue'
-import { t } from '@/lib/words'
+import { placeName } from '@/lib/path'
+import { figure } from '@/lib/units'
+import { has, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
+import { useSession } from '@/stores/session'
 
-/** Two people edited the same part: both versions are shown, nothing is stored until one is chosen. */
+/** Two people set the same otherwise: each such field with both values; what does not touch is merged already. */
 const store = useJob()
-type Tree = Record<string, unknown>
-function differences(mine: Tree, theirs: Tree, at = ''): { field: string; mine: string; theirs: string }[] {
-  const out = []
-  for (const k of new Set([...Object.keys(mine ?? {}), ...Object.keys(theirs ?? {})])) {
-    const a = mine?.[k]
-    const b = theirs?.[k]
-    if (JSON.stringify(a) === JSON.stringify(b)) continue
-    const field = at ? `${at}.${k}` : k
-    if (a && b && typeof a === 'object' && typeof b === 'object') out.push(...differences(a as Tree, b as Tree, field))
-    else out.push({ field, mine: String(a ?? '–'), theirs: String(b ?? '–') })
+const session = useSession()
+function shown(path: string, v: unknown): string {
+  if (v === undefined || v === null || v === '') return t('ui.nothing_there')
+  const name = path.split('/').at(-1)!
+  if (typeof v === 'number') return figure(name, v, session.pref)
+  if (typeof v === 'boolean') return t(v ? 'value.yes' : 'value.no')
+  if (typeof v === 'string') {
+    const key = ['scope.', 'method.', 'order.', 'pattern.', 'enum.'].map((k) => k + v).find(has)
+    return key ? t(key) : v
   }
-  return out
+  const named = v as { name?: string; part_number?: string }
+  return [named.name, named.part_number].filter(Boolean).join(' ') || t('ui.a_different_one')
 }
-const rows = computed(() => {
-  const c = store.conflict
-  return c ? differences(c.mine as unknown as Tree, c.theirs[c.part] as unknown as Tree) : []
-})
+const rows = computed(() =>
+  (store.conflict?.clashes ?? []).map((c) => ({
+    field: placeName(c.path, store.system?.wheels),
+    mine: shown(c.path, c.mine),
+    theirs: shown(c.path, c.theirs),
+  })),
+)
 </script>
 
 <template>
@@ -34,6 +40,7 @@ const rows = computed(() => {
     :closable="false"
     :mask-closable="false"
   >
+    <p>{{ t('ui.clash_note') }}</p>
     <table data-testid="conflict">
       <thead>
         <tr>
@@ -52,7 +59,7 @@ const rows = computed(() => {
     </table>
     <div class="row" style="margin-top: 16px">
       <button class="tap main" data-testid="take-theirs" @click="store.settle(false)">{{ t('ui.take_theirs') }}</button>
-      <button class="tap" @click="store.settle(true)">{{ t('ui.store_mine') }}</button>
+      <button class="tap" data-testid="keep-mine" @click="store.settle(true)">{{ t('ui.store_mine') }}</button>
     </div>
   </NModal>
 </template>

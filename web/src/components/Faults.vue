@@ -1,15 +1,13 @@
 <script setup lang="ts">
 import type { Problem } from '@/api/client'
+import { placeName } from '@/lib/path'
 import { has, t } from '@/lib/words'
+import { useJob } from '@/stores/job'
 
 /** A refusal with everything that is wrong, each fault naming its field. */
 defineProps<{ problem: Problem }>()
 
-function place(path: string): string {
-  const key = path.replace(/^\$\.?(system\.|data\.)?/, '').replace(/\[\d+\]/g, '')
-  for (const k of ['field.' + key, 'field.wheel.' + key.replace(/^wheels\./, '')]) if (has(k)) return t(k)
-  return path
-}
+const job = useJob()
 </script>
 
 <template>
@@ -17,7 +15,7 @@ function place(path: string): string {
     <strong>{{ t(problem.code, { detail: problem.detail ?? '' }) }}</strong>
     <ul v-if="problem.faults?.length || problem.missing?.length">
       <li v-for="(f, i) in problem.faults ?? []" :key="i">
-        <strong>{{ place(f.path) }}</strong> {{ t(f.code, f.with ?? {}) }} <code class="small">{{ f.path }}</code>
+        <strong>{{ placeName(f.path, job.system?.wheels) }}</strong> {{ t(f.code, f.with ?? {}) }}
       </li>
       <li v-for="m in problem.missing ?? []" :key="m">{{ has('step.' + m) ? t('step.' + m) : t('finding.' + m) }}</li>
     </ul>

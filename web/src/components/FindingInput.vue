@@ -126,7 +126,12 @@ function toggle(v: string) {
         {{ t('ui.take_reading') }}
       </button>
     </div>
-    <HoldTest v-else-if="kind.shape === 'sink'" :last="value as never" @read="(v) => emit('find', v)" />
+    <HoldTest
+      v-else-if="kind.shape === 'sink'"
+      phase="diagnose"
+      :last="value as never"
+      @read="(v) => emit('find', v)"
+    />
     <Readings
       v-else-if="kind.shape === 'readings'"
       :pairs="(value as never) ?? []"

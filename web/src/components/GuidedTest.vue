@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { answer } from '@/core/answer'
 import Fig from './Fig.vue'
 import NumField from './NumField.vue'
 import TestClock from './TestClock.vue'
+import { useKept } from '@/lib/kept'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
@@ -13,12 +14,16 @@ import { useJob } from '@/stores/job'
 const props = defineProps<{ test: Schemas['ServerTestKind'] }>()
 const emit = defineEmits<{ found: [{ id: string; value: unknown }[]] }>()
 const job = useJob()
-const values = reactive<Record<string, number | null>>({})
+// Half-typed figures are kept by test: leaving the station or a reload loses none.
+const all = useKept<Record<string, Record<string, number | null>>>('measured', {})
+const values = computed(() => all.value[props.test.id] ?? {})
+function put(id: string, v: number | null) {
+  all.value = { ...all.value, [props.test.id]: { ...values.value, [id]: v } }
+}
 const out = ref<Schemas['DiagnoseMeasured'] | null>(null)
 watch(
   () => props.test.id,
   () => {
-    for (const k of Object.keys(values)) delete values[k]
     out.value = null
   },
 )
@@ -43,7 +48,7 @@ const inputs = computed<Shown[]>(() =>
 const counted = computed(() => (props.test.counts ? props.test.inputs[0]?.id : undefined))
 const unit: Record<string, string> = { n: 'n', mm: 'mm', kpa: 'kpa', mpa: 'mpa' }
 const given = computed(
-  () => Object.fromEntries(Object.entries(values).filter(([, v]) => v != null)) as Record<string, number>,
+  () => Object.fromEntries(Object.entries(values.value).filter(([, v]) => v != null)) as Record<string, number>,
 )
 watchDebounced(
   given,
@@ -60,7 +65,7 @@ watchDebounced(
       out.value = null // a figure is still to come, or is beyond what can be
     }
   },
-  { debounce: 150, deep: true },
+  { debounce: 150, deep: true, immediate: true },
 )
 const figureName: Record<string, string> = { celsius: 'c', mm: 'mm', kpa: 'kpa', mpa: 'mpa', n: 'n' }
 function shownFigure(f: Schemas['DiagnoseFigure']): string {
@@ -73,6 +78,7 @@ function found() {
     'found',
     (out.value?.findings ?? []).map((f) => ({ id: f.id, value: f.value as unknown })),
   )
+  delete all.value[props.test.id]
 }
 </script>
 
@@ -84,31 +90,33 @@ function found() {
     <p v-for="c in test.cautions" :key="c" class="caution">{{ t('guide_caution.' + c) }}</p>
     <TestClock
       v-if="test.timer_s && test.id !== 'hold'"
+      :test="test.id"
       :seconds="test.timer_s"
-      @read="(s) => test.clock_for && (values[test.clock_for] = s)"
+      @read="(s) => test.clock_for && put(test.clock_for, s)"
     />
     <div v-if="counted" class="row">
       <button
         type="button"
         class="tap count"
         data-testid="test-count"
-        @click="values[counted] = (values[counted] ?? 0) + 1"
+        @click="put(counted, (values[counted] ?? 0) + 1)"
       >
         <span class="fig big">{{ values[counted] ?? 0 }}</span> {{ t('ui.count_tap') }}
       </button>
-      <button type="button" class="tap" @click="values[counted] = 0">{{ t('ui.start_over') }}</button>
+      <button type="button" class="tap" @click="put(counted, 0)">{{ t('ui.start_over') }}</button>
     </div>
     <div v-else-if="inputs.length" class="cols">
       <NumField
         v-for="i in inputs"
         :key="i.id"
-        v-model="values[i.id]"
+        :model-value="values[i.id]"
         :name="unit[i.quantity] ?? i.quantity"
         :unitless="!unit[i.quantity]"
         :label="i.label"
         :min="i.min"
         :max="i.max"
         :testid="'input-' + i.id"
+        @update:model-value="(v) => put(i.id, v ?? null)"
       />
     </div>
     <template v-if="out">

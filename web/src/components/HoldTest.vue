@@ -1,37 +1,56 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref } from 'vue'
+import { computed, watch } from 'vue'
 import Choice from './Choice.vue'
 import NumField from './NumField.vue'
+import { useKept } from '@/lib/kept'
+import { useAwake } from '@/lib/ring'
+import { useTimer } from '@/lib/timer'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 /** The hold test: a steady foot, a running clock, the height at the start and at the end. */
-const props = defineProps<{ last?: { pedal_force_n: number; travel_mm: number; seconds: number; engine: string } }>()
+const props = defineProps<{
+  phase: string
+  last?: { pedal_force_n: number; travel_mm: number; seconds: number; engine: string }
+}>()
 const emit = defineEmits<{ read: [{ pedal_force_n: number; travel_mm: number; seconds: number; engine: string }] }>()
-const force = ref<number | null>(props.last?.pedal_force_n ?? 200)
-const start = ref<number | null>(null)
-const end = ref<number | null>(null)
+interface Typed {
+  force: number | null
+  start: number | null
+  end: number | null
+  seconds: number | null
+  engine: string
+}
 const job = useJob()
 /** With assist a passing cup is pressed far harder, and one that passes little shows. */
 const assisted = ['vacuum', 'hydraulic'].includes(job.system?.booster?.kind ?? 'none')
-const engine = ref(props.last?.engine ?? (assisted ? 'on' : 'off'))
-const seconds = ref<number | null>(props.last?.seconds ?? null)
-const running = ref(false)
-let began = 0
-let timer: ReturnType<typeof setInterval> | undefined
-function go() {
-  if (running.value) {
-    clearInterval(timer)
-    running.value = false
-    seconds.value = Math.round((performance.now() - began) / 100) / 10
-    return
-  }
-  began = performance.now()
-  seconds.value = 0
-  running.value = true
-  timer = setInterval(() => (seconds.value = Math.floor((performance.now() - began) / 100) / 10), 100)
-}
-onBeforeUnmount(() => clearInterval(timer))
+const begin = (): Typed => ({
+  force: props.last?.pedal_force_n ?? 200,
+  start: null,
+  end: null,
+  seconds: props.last?.seconds ?? null,
+  engine: props.last?.engine ?? (assisted ? 'on' : 'off'),
+})
+// What is half typed outlives a reload; the clock is the job's own and runs on whatever happens to this page.
+const typed = useKept<Typed>('hold.' + props.phase, begin())
+const field = <K extends keyof Typed>(k: K) =>
+  computed<Typed[K]>({
+    get: () => typed.value[k],
+    set: (v) => (typed.value = { ...typed.value, [k]: v }),
+  })
+const [force, start, end, seconds, engine] = [
+  field('force'),
+  field('start'),
+  field('end'),
+  field('seconds'),
+  field('engine'),
+]
+const { running, elapsed, toggle } = useTimer('hold', () => props.phase)
+useAwake(running)
+watch(running, (on, was) => {
+  if (was && !on) seconds.value = Math.round(elapsed.value * 10) / 10
+})
+const shownSeconds = computed(() => (running.value ? elapsed.value : (seconds.value ?? 0)))
 // Heights are of the pedal over the floor: the end is the lower one.
 const sunk = computed(() => (start.value != null && end.value != null ? start.value - end.value : null))
 const ready = computed(
@@ -44,6 +63,7 @@ function store() {
     seconds: seconds.value!,
     engine: engine.value,
   })
+  typed.value = { ...begin(), force: force.value, engine: engine.value }
 }
 </script>
 
@@ -65,8 +85,8 @@ function store() {
       />
     </div>
     <div class="row">
-      <button type="button" class="tap clock" :class="{ on: running }" data-testid="hold-clock" @click="go">
-        <span class="fig big">{{ (seconds ?? 0).toFixed(1) }} s</span> {{ t(running ? 'ui.stop' : 'ui.start') }}
+      <button type="button" class="tap clock" :class="{ on: running }" data-testid="hold-clock" @click="toggle">
+        <span class="fig big">{{ shownSeconds.toFixed(1) }} s</span> {{ t(running ? 'ui.stop' : 'ui.start') }}
       </button>
       <Choice
         :value="engine"

@@ -1,44 +1,27 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref } from 'vue'
+import { watch } from 'vue'
+import { useAwake } from '@/lib/ring'
+import { useTimer } from '@/lib/timer'
 import { t } from '@/lib/words'
 
-/** A clock that runs to a test's time and then says so; it can be read from two metres. */
-const props = defineProps<{ seconds: number }>()
+/** A test's clock, read from two metres. It runs on whatever happens to this page. */
+const props = defineProps<{ test: string; seconds: number }>()
 const emit = defineEmits<{ read: [number] }>()
-const passed = ref(0)
-const running = ref(false)
-let began = 0
-let timer: ReturnType<typeof setInterval> | undefined
-const done = computed(() => passed.value >= props.seconds)
-function tick() {
-  passed.value = (performance.now() - began) / 1000
-  emit('read', Math.round(passed.value))
-}
-function toggle() {
-  if (running.value) {
-    clearInterval(timer)
-    tick()
-    running.value = false
-    return
-  }
-  began = performance.now()
-  passed.value = 0
-  running.value = true
-  timer = setInterval(tick, 200)
-}
-onBeforeUnmount(() => clearInterval(timer))
+const { timer, running, elapsed, over, toggle } = useTimer('test', () => props.test)
+useAwake(running)
+watch([elapsed, running], () => timer.value && emit('read', Math.round(elapsed.value)), { immediate: true })
 </script>
 
 <template>
   <div class="row clock">
     <button type="button" class="tap" :class="{ on: running }" data-testid="test-clock" @click="toggle">
-      <span class="fig big">{{ Math.floor(passed) }} s</span>
-      {{ t(running ? 'ui.stop_clock' : passed ? 'ui.start_over' : 'ui.start_clock') }}
+      <span class="fig big">{{ Math.floor(elapsed) }} s</span>
+      {{ t(running ? 'ui.stop_clock' : timer ? 'ui.start_over' : 'ui.start_clock') }}
     </button>
     <span class="track" aria-hidden="true"
-      ><i :style="{ width: Math.min(100, (100 * passed) / seconds) + '%' }"
+      ><i :style="{ width: Math.min(100, (100 * elapsed) / seconds) + '%' }"
     /></span>
-    <strong v-if="done" role="status">{{ t('ui.clock_done') }}</strong>
+    <strong v-if="over" role="status">{{ t('ui.clock_done') }}</strong>
     <span v-else class="small fig">{{ seconds }} s</span>
   </div>
 </template>

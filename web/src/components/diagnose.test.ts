@@ -10,7 +10,6 @@ import GuidedTest from './GuidedTest.vue'
 import LocatedPick from './LocatedPick.vue'
 import PlacedPick from './PlacedPick.vue'
 import PlacesLooked from './PlacesLooked.vue'
-import TestClock from './TestClock.vue'
 import Verdict from './Verdict.vue'
 
 const global = { plugins: [i18n] }
@@ -70,17 +69,6 @@ describe('a guided test', () => {
     await w.find('[data-testid="test-count"]').trigger('click')
     expect(w.find('[data-testid="test-count"]').text()).toContain('2')
   })
-})
-
-it('the clock says when its time is over', async () => {
-  vi.useFakeTimers()
-  const w = mount(TestClock, { props: { seconds: 2 }, global })
-  await w.find('[data-testid="test-clock"]').trigger('click')
-  await vi.advanceTimersByTimeAsync(1200)
-  expect(w.find('[role=status]').exists()).toBe(false)
-  await vi.advanceTimersByTimeAsync(1000)
-  expect(w.find('[role=status]').exists()).toBe(true)
-  vi.useRealTimers()
 })
 
 it('places left unsaid are taken to be in order only when told so', async () => {

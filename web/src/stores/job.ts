@@ -10,6 +10,27 @@ import { useSession } from './session'
 export type Intake = Schemas['JobIntake']
 export type Choices = Schemas['JobChoices']
 
+/** An edit that met someone else's: the fields that clash, and both edits together, those fields either way. */
+export interface Clash {
+  part: Part
+  clashes: Schemas['JobClash'][]
+  withMine: Intake | Choices
+  withTheirs: Intake | Choices
+  theirs: JobView
+}
+
+function clashOf(part: Part, mine: Intake | Choices, p: Problem): Clash {
+  const theirs = p.current as JobView
+  const both = p as { with_mine?: Intake | Choices; with_theirs?: Intake | Choices }
+  return {
+    part,
+    theirs,
+    clashes: p.clashes ?? [],
+    withMine: both.with_mine ?? mine,
+    withTheirs: both.with_theirs ?? theirs[part],
+  }
+}
+
 /** The job on the screen. */
 export const useJob = defineStore('job', {
   state: () => ({
@@ -31,7 +52,7 @@ export const useJob = defineStore('job', {
     revision: 0,
     problem: null as Problem | null,
     /** An edit that came too late: what was tried, and what is stored. */
-    conflict: null as { part: 'intake' | 'choices'; mine: Intake | Choices; theirs: JobView } | null,
+    conflict: null as Clash | null,
   }),
   getters: {
     system: (s) => s.job?.intake.system ?? null,
@@ -193,7 +214,7 @@ export const useJob = defineStore('job', {
       } catch (e) {
         if (!(e instanceof Refused)) throw e
         if (e.problem.code === 'problem.stale' && e.problem.current) {
-          this.conflict = { part, mine, theirs: e.problem.current as JobView }
+          this.conflict = clashOf(part, mine, e.problem)
         } else if (part === 'choices' && e.offline) {
           this.unreached = true
         } else if (e.offline) {
@@ -214,18 +235,19 @@ export const useJob = defineStore('job', {
     clash(problem: Problem) {
       const edit = this.edits()[0]
       if (!edit || !problem.current || this.conflict) return
-      this.conflict = { part: edit.part, mine: edit.draft.value, theirs: problem.current as JobView }
+      this.conflict = clashOf(edit.part, edit.draft.value, problem)
       drafts.drop(edit.part, this.stored!.id)
     },
-    /** Ends a conflict: takes what is stored, or stores one's own over it knowingly. */
+    /** Ends a conflict: the fields that clash as the other has them, or as they were set here; all else of both stays. */
     async settle(keepMine: boolean) {
       const c = this.conflict
       if (!c) return
       this.conflict = null
       await this.take(c.theirs)
-      if (!keepMine) return
-      if (c.part === 'intake') await this.saveIntake(c.mine as Intake)
-      else await this.saveChoices(c.mine as Choices)
+      const both = keepMine ? c.withMine : c.withTheirs
+      if (JSON.stringify(both) === JSON.stringify(c.theirs[c.part])) return
+      if (c.part === 'intake') await this.saveIntake(both as Intake, c.theirs.intake_version)
+      else await this.saveChoices(both as Choices, c.theirs.choices_version)
     },
     async release() {
       const params = { path: { id: this.job!.id } }

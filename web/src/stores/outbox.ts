@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
 import type { WaitingEvent } from '@/core/core'
 import { drafts, type Part } from '@/lib/drafts'
+import { shopNow } from '@/lib/clock'
 import { newId } from '@/lib/id'
 import { attempt, local, type WaitingRow } from '@/lib/local'
 import { useSession } from './session'
@@ -74,7 +75,7 @@ export const useOutbox = defineStore('outbox', {
       this.onChange?.(job)
     },
     send(job: string, kind: Event['kind'], data: EventData): string {
-      const event = { id: newId(), kind, at: new Date().toISOString(), data } as WaitingEvent
+      const event = { id: newId(), kind, at: new Date(shopNow()).toISOString(), data } as WaitingEvent
       const row: WaitingRow = { account: this.account, job, event }
       this.waiting = [...this.waiting, row]
       this.onChange?.(job)

@@ -3,9 +3,11 @@ import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, Refused } from '@/api/client'
+import AnotherDevice from '@/components/AnotherDevice.vue'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import NewJob from '@/components/NewJob.vue'
+import RunningTimers from '@/components/RunningTimers.vue'
 import Schematic from '@/components/Schematic.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useBay } from '@/lib/bay'
@@ -16,6 +18,7 @@ import { useSession } from '@/stores/session'
 const router = useRouter()
 const session = useSession()
 const adding = ref(false)
+const device = ref(false)
 const file = ref<HTMLInputElement>()
 const { jobs, counts, next, query, problem, onward } = useBay()
 const standings = ['open', 'released', 'history'] as const
@@ -48,6 +51,9 @@ async function bring(e: globalThis.Event) {
         <p class="small">{{ t('ui.bay_note') }}</p>
       </div>
       <div class="row">
+        <button class="tap bare" data-testid="another-device" @click="device = true">
+          {{ t('ui.another_device') }}
+        </button>
         <button v-if="session.may('bring_job_in')" class="tap" @click="file?.click()">{{ t('ui.import') }}</button>
         <input
           ref="file"
@@ -67,6 +73,7 @@ async function bring(e: globalThis.Event) {
       <button type="button" class="tap" @click="takeNewer">{{ t('ui.take_newer') }}</button>
     </p>
     <Faults v-if="problem" :problem="problem" />
+    <AnotherDevice v-if="device" @close="device = false" />
     <NewJob v-if="adding" @close="adding = false" />
     <div class="row find">
       <NInput
@@ -110,6 +117,7 @@ async function bring(e: globalThis.Event) {
               /></span>
               <span class="small">{{ t('station.' + (j.status.at || 'intake')) }}</span>
             </div>
+            <RunningTimers v-if="j.timers?.length" :timers="j.timers" />
             <p>
               <span class="small lead">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>
               <strong class="waits"> {{ waitsFor(j.status) }}</strong>

@@ -4,6 +4,7 @@ import { RouterView, useRoute, useRouter } from 'vue-router'
 import { Refused, type Problem } from '@/api/client'
 import Conflict from '@/components/Conflict.vue'
 import Faults from '@/components/Faults.vue'
+import RunningTimers from '@/components/RunningTimers.vue'
 import PairRail from '@/components/PairRail.vue'
 import TitleBlock from '@/components/TitleBlock.vue'
 import TopBar from '@/components/TopBar.vue'
@@ -67,6 +68,10 @@ const ready = computed(() => !!store.job)
       </p>
       <Faults v-if="problem" :problem="problem" />
       <Faults v-if="store.problem" :problem="store.problem" class="gap" />
+      <RunningTimers
+        :timers="(store.job?.state.timers ?? []).filter((x) => x.clock !== 'wheel')"
+        :stop="(of) => store.send('timer_stopped', { of })"
+      />
       <RouterView v-if="ready" />
     </section>
     <aside v-if="ready && store.system" class="side"><TwinSide /></aside>

@@ -10,6 +10,7 @@ import NumField from '@/components/NumField.vue'
 import { useKeys } from '@/lib/keys'
 import { useChoices } from '@/lib/choices'
 import { useStation } from '@/lib/station'
+import { useUndo } from '@/lib/undo'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useOutbox } from '@/stores/outbox'
@@ -20,10 +21,7 @@ const { view, problem } = useStation('bench')
 const { choices, set } = useChoices()
 const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bench_stroke').length)
 const count = computed(() => store.job!.state.bench_strokes)
-const last = computed(() => (store.job!.state.last_stroke as Record<string, string>).bench_stroke)
-function undo() {
-  if (last.value) void store.undo(last.value)
-}
+const { undo, label: undoLabel, can: canUndo } = useUndo('bench')
 useKeys({ z: undo })
 function bench(change: Partial<typeof choices.value.bench>) {
   void set({ bench: { ...choices.value.bench, ...change } })
@@ -52,8 +50,8 @@ function bench(change: Partial<typeof choices.value.bench>) {
         @stroke="store.send('bench_stroke', { strokes: 1 })"
       />
       <div class="row gap">
-        <button type="button" class="tap" :disabled="!last" data-testid="undo" @click="undo">
-          {{ t('ui.undo') }}
+        <button type="button" class="tap" :disabled="!canUndo" data-testid="undo" @click="undo">
+          {{ undoLabel }}
         </button>
         <span>{{ t('ui.held') }} <Fig name="cm3" :value="view.held_cm3" /></span>
       </div>

@@ -8,10 +8,14 @@ import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import NumField from '@/components/NumField.vue'
+import { clockText } from '@/lib/clock'
 import { useChoices } from '@/lib/choices'
 import { useKeys } from '@/lib/keys'
+import { useAwake } from '@/lib/ring'
 import { useBleedShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
+import { useTimer } from '@/lib/timer'
+import { useUndo } from '@/lib/undo'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useOutbox } from '@/stores/outbox'
@@ -34,18 +38,12 @@ watchEffect(() => {
   shown.level = view.value ? Math.max(0, Math.min(1, view.value.level_cm3 / view.value.full_cm3)) : undefined
 })
 onBeforeUnmount(() => Object.assign(shown, { current: '', done: [], level: undefined }))
-const now = ref(Date.now())
-const began = ref<number | null>(null)
-const clock = setInterval(() => (now.value = Date.now()), 500)
-onBeforeUnmount(() => clearInterval(clock))
-const elapsed = computed(() => {
-  if (!began.value) return '0:00'
-  const s = Math.floor((now.value - began.value) / 1000)
-  return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
-})
+// How long this wheel takes: started by its first stroke, stopped when it runs clear.
+const wheelClock = useTimer('wheel', () => at.value)
+useAwake(computed(() => !!at.value))
 function stroke() {
   if (!at.value || mustRefill.value) return
-  began.value ??= Date.now()
+  if (!wheelClock.running.value) wheelClock.start()
   store.send('bleed_stroke', { wheel: at.value, strokes: 1 })
 }
 const refill = () => void store.send('refill')
@@ -54,12 +52,10 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
 function clear() {
   if (!at.value || !enough.value) return
   store.send('wheel_clear', { wheel: at.value, done: true })
+  if (wheelClock.running.value) wheelClock.stop()
   picked.value = null
-  began.value = null
 }
-const undo = () => {
-  if (view.value?.last_event) void store.undo(view.value.last_event)
-}
+const { undo, label: undoLabel, can: canUndo } = useUndo('bleed')
 useKeys({ r: refill, c: clear, z: undo })
 function bleed(change: Partial<typeof choices.value.bleed>) {
   void set({ bleed: { ...choices.value.bleed, ...change } })
@@ -86,7 +82,7 @@ function order(v: string | null) {
     <section class="field">
       <header>
         <h2 data-testid="at-wheel">{{ at ? t('ui.wheel', { id: at }) : t('ui.all_bled') }}</h2>
-        <span class="fig">{{ elapsed }}</span>
+        <span class="fig">{{ clockText(wheelClock.elapsed.value) }}</span>
       </header>
       <p v-if="mustRefill && at" class="problem" role="alert" data-testid="refill-now">{{ t('ui.refill_now') }}</p>
       <BigCount
@@ -131,8 +127,8 @@ function order(v: string | null) {
         >
           {{ t('ui.clear') }}
         </button>
-        <button type="button" class="tap" :disabled="!view.last_event || waiting > 0" data-testid="undo" @click="undo">
-          {{ t('ui.undo') }}
+        <button type="button" class="tap" :disabled="!canUndo || waiting > 0" data-testid="undo" @click="undo">
+          {{ undoLabel }}
         </button>
         <span v-if="view.refill_in_strokes > 0 && wheel?.strokes" class="fig" data-testid="refill-in">{{
           t('ui.refill_in', { n: view.refill_in_strokes })

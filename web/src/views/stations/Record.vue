@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
+import { useKept } from '@/lib/kept'
 import { useStation } from '@/lib/station'
 import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -14,7 +15,7 @@ const store = useJob()
 const session = useSession()
 const { view, problem } = useStation('record')
 const job = computed(() => store.job!)
-const note = ref('')
+const note = useKept('note', '')
 function add() {
   store.send('note', { text: note.value })
   note.value = ''

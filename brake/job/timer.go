@@ -1,0 +1,142 @@
+package job
+
+import (
+	"slices"
+	"time"
+
+	"geminate/brake/diagnose"
+)
+
+// Clock names what a timer is for.
+type Clock string
+
+// Clocks.
+const (
+	ClockTest        Clock = "test"         // a guided test's own time; about names the test
+	ClockHold        Clock = "hold"         // a steady foot; the time it ran is a reading
+	ClockSoak        Clock = "soak"         // penetrant on fittings, before a nut is turned
+	ClockFoam        Clock = "foam"         // steering fluid standing until the foam is gone
+	ClockHighVoltage Clock = "high_voltage" // after the service plug is out
+	ClockPot         Clock = "pot"          // a pot or syringe that draws or pushes at a bleeder
+	ClockWheel       Clock = "wheel"        // the time a wheel takes; counts up with no end
+	ClockRelearn     Clock = "relearn"      // the offset relearn of an electro-hydraulic unit
+)
+
+// clocks lists every timer with how long it runs unless whoever starts it says otherwise, s; 0 has no end. Penetrant a
+// quarter of an hour, foam ten minutes, high voltage an hour, relearn two minutes: common practice, no source;
+// the maker's time wins where there is one. A pot's two minutes are an assumption.
+var clocks = map[Clock]float64{
+	ClockTest: 0, ClockHold: 0, ClockSoak: 15 * 60, ClockFoam: 10 * 60, ClockHighVoltage: 60 * 60, ClockPot: 2 * 60, ClockWheel: 0, ClockRelearn: 2 * 60,
+}
+
+// Clocks lists them in order.
+func Clocks() []Clock {
+	out := make([]Clock, 0, len(clocks))
+	for c := range clocks {
+		out = append(out, c)
+	}
+	slices.Sort(out)
+	return out
+}
+
+// timerMostS is the longest a timer may be set to: a day.
+const timerMostS = 24 * 3600
+
+// Timer is one clock of a job, the same on every screen: where it started is stored, how far it is follows from now.
+type Timer struct {
+	ID    string `json:"id"` // of the event that started it
+	Clock Clock  `json:"clock"`
+	About string `json:"about"` // the test, wheel or step it is for; "" where there is only one
+	// Seconds is how long it runs; 0 counts up with no end.
+	Seconds   float64    `json:"seconds"`
+	StartedAt time.Time  `json:"started_at"`
+	By        string     `json:"by"`
+	StoppedAt *time.Time `json:"stopped_at,omitempty"`
+}
+
+// Elapsed is how long it has run, s; a stopped one stands.
+func (t Timer) Elapsed(now time.Time) float64 {
+	if t.StoppedAt != nil {
+		now = *t.StoppedAt
+	}
+	return max(0, now.Sub(t.StartedAt).Seconds())
+}
+
+// Over says whether its time is up.
+func (t Timer) Over(now time.Time) bool { return t.Seconds > 0 && t.Elapsed(now) >= t.Seconds }
+
+// TimerStarted starts a clock; one of the same kind about the same starts over.
+type TimerStarted struct {
+	Clock   Clock   `json:"clock"`
+	About   string  `json:"about,omitempty"`
+	Seconds float64 `json:"seconds,omitempty"` // 0: its usual time
+}
+
+// Valid implements Body.
+func (t *TimerStarted) Valid() error {
+	if _, known := clocks[t.Clock]; !known {
+		return fault("$.data.clock", "fault.enum", map[string]any{"value": clip(string(t.Clock)), "allowed": Clocks()})
+	}
+	if err := inRange("$.data.seconds", t.Seconds, 0, timerMostS); err != nil {
+		return err
+	}
+	return text("$.data.about", t.About, 64)
+}
+
+// Check implements Body.
+func (t *TimerStarted) Check(*Job) error { return nil }
+
+// Settle keeps how long it is to run, so that a later rule does not bend a clock that runs.
+func (t *TimerStarted) Settle(*Job) {
+	if t.Seconds > 0 {
+		return
+	}
+	t.Seconds = clocks[t.Clock]
+	if t.Clock != ClockTest {
+		return
+	}
+	if g := diagnose.FindGuide(t.About); g != nil {
+		t.Seconds = g.TimerS
+	}
+}
+
+// Apply implements Body.
+func (t *TimerStarted) Apply(j *Job, e *Event) {
+	st := &j.State
+	st.Timers = slices.DeleteFunc(slices.Clone(st.Timers), func(x Timer) bool { return x.Clock == t.Clock && x.About == t.About })
+	st.Timers = append(st.Timers, Timer{ID: e.ID, Clock: t.Clock, About: t.About, Seconds: t.Seconds, StartedAt: e.At, By: e.By.Name})
+}
+
+// TimerStopped stops a clock where it is; what it read stays until it is started again.
+type TimerStopped struct {
+	Of string `json:"of"` // the event that started it
+}
+
+// Valid implements Body.
+func (t *TimerStopped) Valid() error { return (&Undone{Of: t.Of}).Valid() }
+
+// Check implements Body: stopping one that is gone or stopped is no fault, two screens may both do it.
+func (t *TimerStopped) Check(*Job) error { return nil }
+
+// Apply implements Body.
+func (t *TimerStopped) Apply(j *Job, e *Event) {
+	st := &j.State
+	st.Timers = slices.Clone(st.Timers)
+	for i := range st.Timers {
+		if st.Timers[i].ID == t.Of && st.Timers[i].StoppedAt == nil {
+			at := e.At
+			st.Timers[i].StoppedAt = &at
+		}
+	}
+}
+
+// Running are the timers that have not been stopped.
+func (s *State) Running() []Timer {
+	out := []Timer{}
+	for _, t := range s.Timers {
+		if t.StoppedAt == nil {
+			out = append(out, t)
+		}
+	}
+	return out
+}

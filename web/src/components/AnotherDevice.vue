@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { NModal } from 'naive-ui'
+import { onMounted, ref } from 'vue'
+import { api, ask, Refused, type Schemas } from '@/api/client'
+import { t } from '@/lib/words'
+
+/** Where the next tablet or phone opens this shop: the address, and a code for its camera. */
+const emit = defineEmits<{ close: [] }>()
+const at = ref<Schemas['ServerAddresses'] | null>(null)
+const problem = ref('')
+onMounted(async () => {
+  try {
+    at.value = await ask(api.GET('/api/addresses'))
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.problem.code : 'problem.server'
+  }
+})
+const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent(svg)
+</script>
+
+<template>
+  <NModal
+    :show="true"
+    preset="card"
+    :title="t('ui.another_device')"
+    style="width: 460px; max-width: 94vw"
+    @update:show="emit('close')"
+  >
+    <p v-if="problem" role="alert">{{ t(problem) }}</p>
+    <template v-else-if="at">
+      <p v-if="!at.addresses.length" data-testid="only-here">{{ t('ui.only_here') }}</p>
+      <template v-else>
+        <p>{{ t('ui.another_device_note') }}</p>
+        <figure v-for="a in at.addresses.slice(0, 2)" :key="a.url">
+          <img :src="picture(a.code)" :alt="a.url" width="220" height="220" />
+          <figcaption class="fig">{{ a.url }}</figcaption>
+        </figure>
+      </template>
+      <p v-if="at.fingerprint" class="small fig">{{ t('ui.fingerprint') }}: {{ at.fingerprint }}</p>
+    </template>
+  </NModal>
+</template>
+
+<style scoped>
+figure {
+  margin: 8px 0;
+}
+img {
+  background: #fff;
+  padding: 8px;
+}
+</style>
