@@ -10,6 +10,15 @@ demo:
 	@$(MAKE) --no-print-directory build
 	./bin/geminate demo
 
+# Hot reload of the page, server and core built anew as their sources change.
+.PHONY: dev engines
+dev:
+	@scripts/dev
+
+# The smoke test in Firefox and WebKit.
+engines: build
+	@scripts/engines
+
 build: web
 	@scripts/need go
 	go build -o bin/geminate ./cmd/geminate

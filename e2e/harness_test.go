@@ -146,10 +146,16 @@ type page struct {
 
 func open(t testing.TB, url string, width, height int64) *page {
 	t.Helper()
+	return openFor(t, url, width, height, 4*time.Minute)
+}
+
+// openFor opens a page that is worked for as long as that.
+func openFor(t testing.TB, url string, width, height int64, lasts time.Duration) *page {
+	t.Helper()
 	tab, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)
 	require.NoError(t, chromedp.Do(tab)) // the tab lives as long as the context it is first used with
-	ctx, stop := context.WithTimeout(tab, 4*time.Minute)
+	ctx, stop := context.WithTimeout(tab, lasts)
 	t.Cleanup(stop)
 	p := &page{t: t, ctx: ctx}
 	p.do(chromedp.EmulateViewport(width, height), chromedp.Navigate(url))

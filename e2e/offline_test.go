@@ -29,7 +29,7 @@ func logOf(p *page) (out []struct {
 	} `json:"by"`
 }) {
 	p.t.Helper()
-	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch("/api/jobs/" + location.pathname.split("/")[2] + "/log").then(r => r.json()).then(l => JSON.stringify(l.events))`, chromedp.EvalAwaitPromise))
+	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`(async () => { const all = []; for (;;) { const r = await fetch("/api/jobs/" + location.pathname.split("/")[2] + "/log?since=" + (all.at(-1)?.seq ?? 0)); const l = await r.json(); all.push(...l.events); if (!l.more) return JSON.stringify(all) } })()`, chromedp.EvalAwaitPromise))
 	require.NoError(p.t, err)
 	require.NoError(p.t, json.Unmarshal([]byte(text), &out))
 	return out

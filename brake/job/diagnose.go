@@ -26,6 +26,9 @@ type DiagnoseView struct {
 	Costs   diagnose.Costs `json:"costs"`
 	// Teardown judges the old unit once it was opened.
 	Teardown *diagnose.Teardown `json:"teardown"`
+	// First are the signs asked about first, Signs all that this system can show.
+	First []string `json:"first"`
+	Signs []string `json:"signs"`
 }
 
 // DiagnoseIn asks what would stand without some of the findings; nothing of it is stored.
@@ -51,6 +54,12 @@ func (j *Job) DiagnoseWithout(ctx context.Context, without []string) (*DiagnoseV
 		return nil, err
 	}
 	v := &DiagnoseView{Result: *r, Count: len(c.Findings), LeftOut: leftOut, Costs: costs, Teardown: diagnose.TeardownOf(c.Findings)}
+	v.First = diagnose.FirstSigns(c.System)
+	for _, k := range diagnose.Kinds() {
+		if diagnose.SignShows(c.System, k.ID) {
+			v.Signs = append(v.Signs, k.ID)
+		}
+	}
 	for _, f := range c.Findings {
 		var sink diagnose.Sink
 		if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {

@@ -1079,8 +1079,10 @@ export interface components {
         JobDiagnoseView: {
             costs: components["schemas"]["DiagnoseCosts"];
             findings_count: number;
+            first: string[];
             left_out: string[];
             result: components["schemas"]["DiagnoseResult"];
+            signs: string[];
             sink: components["schemas"]["JobSinkView"] | null;
             teardown: components["schemas"]["DiagnoseTeardown"] | null;
         };

@@ -1,3 +1,4 @@
+import { shopNow } from '@/lib/clock'
 import { Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
 
 /** What the core answers of a job, by the name it has in the API. */
@@ -61,6 +62,8 @@ function start(): Worker | null {
   worker.onmessage = (e: MessageEvent<{ n: number; out?: string; broken?: string }>) => {
     const w = open.get(e.data.n)
     open.delete(e.data.n)
+    // When it could first be asked is worth knowing on a slow tablet.
+    if (e.data.n === 1) performance.mark?.('core-ready')
     if (e.data.broken !== undefined) w?.failed(new NoCore(e.data.broken))
     else w?.done(JSON.parse(e.data.out!) as Answer)
   }
@@ -94,7 +97,7 @@ export const core = {
     by: { id: string; name: string; role: string },
     events: WaitingEvent[],
     edits: { part: string; value: unknown }[] = [],
-  ) => call<Shown>('show', { id, by, events, edits, now: new Date().toISOString() }),
+  ) => call<Shown>('show', { id, by, events, edits, now: new Date(shopNow()).toISOString() }),
   ask: <K extends keyof Answers>(id: string, what: K, input?: unknown, shelf: Unit[] = []) =>
-    call<Answers[K]>('ask', { id, what, in: input ?? null, shelf, now: new Date().toISOString() }),
+    call<Answers[K]>('ask', { id, what, in: input ?? null, shelf, now: new Date(shopNow()).toISOString() }),
 }

@@ -27,13 +27,8 @@ const test = ref<string | null>(null)
 const all = ref(false)
 const kinds = computed(() => session.vocabulary?.findings ?? [])
 const tests = computed(() => session.vocabulary?.tests ?? [])
-const first = ['pedal.sinks', 'pedal.hard', 'pedal.springy', 'level.falls', 'brakes.weak', 'brakes.drag']
-const trailerFirst = ['brakes.weak', 'actuator.rod_moves', 'level.falls', 'history.since', 'brakes.drag']
-const skip = computed(() =>
-  store.isTrailer ? /^(pedal|assist|vacuum|check_valve|steering|sound|rod|reservoir|modulator)\./ : /^actuator\./,
-)
 const usable = computed(() =>
-  kinds.value.filter((k) => k.shape !== 'gauge' && k.shape !== 'looked' && !skip.value.test(k.id)),
+  kinds.value.filter((k) => k.shape !== 'gauge' && k.shape !== 'looked' && view.value?.signs.includes(k.id)),
 )
 const guided = computed(() => tests.value.find((x) => x.id === test.value))
 const shown = computed(() => {
@@ -43,8 +38,9 @@ const shown = computed(() => {
     return kinds.value.filter((k) => yields.includes(k.id) && k.shape !== 'gauge' && (typed || k.shape !== 'number'))
   }
   if (all.value) return usable.value
-  const start = store.isTrailer ? trailerFirst : first
-  return usable.value.filter((k) => start.includes(k.id) || k.id in known.value)
+  const start = view.value?.first ?? []
+  const at = (id: string) => (start.includes(id) ? start.indexOf(id) : start.length)
+  return usable.value.filter((k) => start.includes(k.id) || k.id in known.value).sort((a, b) => at(a.id) - at(b.id))
 })
 function find(id: string, value: unknown, sure = known.value[id]?.sure ?? true) {
   store.send('finding', {
