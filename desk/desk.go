@@ -68,6 +68,8 @@ func ProblemOf(err error) (p Problem, ok bool) {
 		return Problem{Code: "problem.released"}, true
 	case errors.Is(err, job.ErrNotReleased):
 		return Problem{Code: "problem.not_released"}, true
+	case errors.Is(err, job.ErrNotParked):
+		return Problem{Code: "problem.not_parked"}, true
 	case errors.Is(err, job.ErrIDTaken):
 		return Problem{Code: "problem.id_taken"}, true
 	}
@@ -296,7 +298,7 @@ func (d *Desk) Ask(a Asked) (any, error) {
 	case "pushrod":
 		return decoded(a.In, func(in job.Rod) (any, error) { return j.Pushrod(&in) })
 	case "torque":
-		return decoded(a.In, func(in job.TorqueIn) (any, error) { return j.Torque(in.Step, in.TorqueNM) })
+		return decoded(a.In, func(in job.TorqueIn) (any, error) { return j.Torque(in) })
 	}
 	return nil, fmt.Errorf("desk: nothing is called %q", a.What)
 }

@@ -95,10 +95,10 @@ func match(p *page) {
 
 // tickUpTo ticks the steps in order until one is not to be ticked here.
 func tickUpTo(p *page, stop string) {
-	p.see("step-prepare.chock")
+	p.see("gates")
 	for i := 0; i < 60; i++ {
 		p.stored()
-		next, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.querySelector('.step.next')?.dataset.testid.slice(5) ?? ""`))
+		next, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.querySelector('.now')?.dataset.testid.slice(5) ?? ""`))
 		if err != nil || next == stop || next == "" {
 			return
 		}
@@ -118,16 +118,27 @@ func tickUpTo(p *page, stop string) {
 			p.click("torque-unit-fit.cylinder_nuts-in·lbf")
 			p.until("the torque judged", `!document.querySelector('[data-testid="torque-tick-fit.cylinder_nuts"]').disabled`)
 			p.click("torque-tick-fit.cylinder_nuts")
+		case "fit.line_nuts", "close.bleeder_screws", "fit.firewall_nuts":
+			p.click("torque-unit-" + next + "-N·m")
+			p.fill("torque-"+next, map[string]string{"fit.line_nuts": "16", "close.bleeder_screws": "10", "fit.firewall_nuts": "28"}[next])
+			p.until("the torque judged", `!document.querySelector('[data-testid="torque-tick-`+next+`"]').disabled`)
+			p.click("torque-tick-" + next)
 		default:
 			p.click("tick-" + next)
 		}
-		p.until(next+" ticked", fmt.Sprintf(`document.querySelector('[data-testid="tick-%s"]').getAttribute("aria-pressed") === "true" && document.querySelector('.step.next')?.dataset.testid !== "step-%s"`, next, next))
+		p.until(next+" ticked", fmt.Sprintf(`document.querySelector('.now')?.dataset.testid !== "step-%s"`, next))
 	}
 }
 
 func replace(p *page) {
 	p.see("line-map")
-	p.until("the gate closed", `document.querySelector('[data-testid="tick-strip.lines_off"]').disabled`)
+	// A step out of its turn can be looked at, and says what stands before it.
+	p.click("all-steps")
+	p.click("take-strip.lines_off")
+	p.has("step-strip.lines_off", "Pump the pedal")
+	p.gone("tick-strip.lines_off")
+	p.click("take-prepare.chock")
+	p.click("here-confirm")
 	tickUpTo(p, "fit.bench_bled")
 }
 

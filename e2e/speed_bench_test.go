@@ -126,7 +126,7 @@ func BenchmarkTapToVerdict(b *testing.B) {
 
 func BenchmarkStationOpened(b *testing.B) {
 	p := alone(b)
-	round := []struct{ station, shows string }{{"verify", "gate"}, {"bleed", "stroke"}, {"replace", "tick-prepare.chock"}, {"bench", "stroke"}, {"record", "sheet"}, {"match", "choose-vk-1063"}, {"diagnose", "faults"}}
+	round := []struct{ station, shows string }{{"verify", "gate"}, {"bleed", "stroke"}, {"replace", "gates"}, {"bench", "stroke"}, {"record", "sheet"}, {"match", "to-replace"}, {"diagnose", "judgement"}}
 	open := func(i int) float64 {
 		at := round[i%len(round)]
 		ms, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](fmt.Sprintf(`new Promise(done => {
@@ -179,11 +179,11 @@ func BenchmarkFirstAndLaterLoad(b *testing.B) {
 		p := open(b, line.url(), 1280, 800)
 		openPickup(p)
 		p.goTo("diagnose")
-		p.see("faults")
+		p.see("judgement")
 		keptHere(p)
 		first := float64(line.taken.Load()) / 1024
 		p.do(chromedp.Reload())
-		p.see("faults")
+		p.see("judgement")
 		time.Sleep(2 * time.Second)
 		later := float64(line.taken.Load())/1024 - first
 		ready, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](`performance.getEntriesByName("core-ready")[0].startTime - performance.getEntriesByName("first-contentful-paint")[0].startTime`))

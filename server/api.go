@@ -76,6 +76,10 @@ type Vocabulary struct {
 	Checks   []string      `json:"checks"`
 	Fluids   []string      `json:"fluids"`
 	Scopes   []match.Scope `json:"scopes"`
+	// SmallPlaces and SmallParts are what is tapped as it comes off a joint.
+	SmallPlaces []string         `json:"small_places"`
+	SmallParts  []string         `json:"small_parts"`
+	ParkReasons []job.ParkReason `json:"park_reasons"`
 	// Origins say where the patterns' figures come from.
 	Origins []system.OriginRow `json:"origins"`
 }

@@ -215,6 +215,19 @@ func (s *server) sheet(c *call, _ none) (file, error) {
 	return file{fileName(j, ".pdf"), data}, err
 }
 
+func (s *server) tag(c *call, _ none) (file, error) {
+	j, err := s.Store.Job(c.Context(), c.jobID())
+	if err != nil {
+		return file{}, err
+	}
+	at := c.BaseURL() + "/jobs/" + j.ID
+	if s.Secure { // TLS ends before the web application sees the request
+		at = "https://" + strings.SplitN(at, "://", 2)[1]
+	}
+	data, err := sheet.Tag(j, at, now())
+	return file{fileName(j, "-tag.pdf"), data}, err
+}
+
 func (s *server) auditLines(c *call, _ none) (AuditView, error) {
 	const page = 100
 	lines, err := s.Store.AuditLines(c.Context(), int64(queryInt(c, "before")), c.Query("job"), c.Query("action"), page)

@@ -110,7 +110,7 @@ func (s *server) pushrod(c *call, in job.Rod) (job.PushrodOut, error) {
 }
 
 func (s *server) torque(c *call, in job.TorqueIn) (job.TorqueRead, error) {
-	return station(s, c, light(func(j *job.Job) (job.TorqueRead, error) { return j.Torque(in.Step, in.TorqueNM) }))
+	return station(s, c, light(func(j *job.Job) (job.TorqueRead, error) { return j.Torque(in) }))
 }
 
 func (s *server) checkSystem(_ *call, in json.RawMessage) (SystemCheck, error) {
@@ -132,7 +132,7 @@ func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
 
 func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
 	v := Vocabulary{Tools: diagnose.Tools, Units: units.Table, Checks: verify.Checks, Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
-		Scopes: match.AllScopes}
+		Scopes: match.AllScopes, SmallPlaces: job.SmallPlaces, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons}
 	for _, p := range system.Patterns {
 		sys := p.Build()
 		v.Patterns = append(v.Patterns, PatternView{p.ID, &sys})

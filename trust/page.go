@@ -72,6 +72,9 @@ func (a *Authority) onward(host, port string) string {
 // Fingerprint is the authority's, as devices show it: to be compared by eye.
 func (a *Authority) Fingerprint() string { return fingerprint(a.Cert.Raw) }
 
+// Code draws a text as a QR code, one pixel a module, without its margin.
+func Code(text string) (image.Image, error) { return modules(text) }
+
 func modules(text string) (image.Image, error) {
 	code, err := qr.Encode(text, qr.M, qr.Auto)
 	if err != nil {

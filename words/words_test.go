@@ -13,6 +13,7 @@ import (
 	"geminate/brake/match"
 	"geminate/brake/plan"
 	"geminate/brake/system"
+	"geminate/brake/units"
 	"geminate/brake/verify"
 )
 
@@ -87,11 +88,23 @@ func TestEveryIDHasWords(t *testing.T) {
 		s := p.Build()
 		for _, sc := range match.Scopes(&s) {
 			has("scope." + string(sc))
-			for _, loose := range []bool{false, true} {
-				pl, err := plan.Make(&s, plan.Choices{Scope: sc, LinesLoose: loose})
+			all := []plan.Feature{}
+			for _, f := range plan.Features {
+				if f.Can(&s) {
+					all = append(all, f.ID)
+				}
+			}
+			for _, c := range planSchools(&s, sc) {
+				pl, err := plan.Make(&s, plan.Choices{Scope: sc, Schools: c, Present: &all})
 				assert.NoError(t, err)
 				for _, st := range pl.Steps {
 					has("step." + st.ID)
+					if st.Gate {
+						has("gate_short." + st.ID)
+					}
+					for _, x := range st.SingleUse {
+						has("item." + x)
+					}
 					has("phase." + string(st.Phase))
 					for _, c := range st.Cautions {
 						has("caution." + c)
@@ -111,6 +124,47 @@ func TestEveryIDHasWords(t *testing.T) {
 			has("finding." + i.ID)
 			has(i.Code)
 		}
+	}
+}
+
+// planSchools are sets of answers that between them give every answer of every school.
+func planSchools(s *system.System, scope match.Scope) (out []map[plan.School]string) {
+	for i := range 4 {
+		set := map[plan.School]string{}
+		for _, e := range plan.Schools {
+			if e.Asked(s, scope) {
+				set[e.ID] = e.Answers[i%len(e.Answers)]
+			}
+		}
+		out = append(out, set)
+	}
+	return out
+}
+
+func TestTheJointHasWords(t *testing.T) {
+	has := func(k string) { t.Helper(); assert.Contains(t, table, k) }
+	for _, f := range plan.Features {
+		has("feature." + string(f.ID))
+		has("place_at." + f.Place)
+	}
+	for _, e := range plan.Schools {
+		has("school." + string(e.ID))
+		for _, a := range e.Answers {
+			has("school_answer." + string(e.ID) + "." + a)
+			has("school_follows." + string(e.ID) + "." + a)
+		}
+	}
+	for _, p := range job.SmallPlaces {
+		has("small_place." + p)
+	}
+	for _, p := range job.SmallParts {
+		has("small_part." + p)
+	}
+	for _, c := range job.Clocks() {
+		has("clock." + string(c))
+	}
+	for _, v := range []units.TorqueVerdict{units.TorqueOK, units.TorqueLow, units.TorqueHigh, units.TorqueTwelveHigh, units.TorqueTwelveLow, units.TorqueInchAsNM, units.TorqueNMAsInch, units.TorqueFootAsNM, units.TorqueNMAsFoot} {
+		has("torque." + string(v))
 	}
 }
 

@@ -73,8 +73,10 @@ func (j *Job) bench(p *plan.Plan, whole bool) (*BenchView, error) {
 	st := &j.State
 	v := &BenchView{Applies: p.NeedsBench, Chambers: []ChamberBench{}, Strokes: st.BenchStrokes}
 	switch {
-	case j.Choices.BenchOnVehicle && j.Choices.Scope.FitsCylinder():
+	case p.Schools[plan.BenchWhen] == plan.BenchOnVehicle:
 		v.Why = "bench.on_vehicle"
+	case p.Schools[plan.BenchWhen] == plan.BenchFinal:
+		v.Why = "bench.final"
 	case !j.Choices.Scope.FitsCylinder():
 		v.Why = "bench.no_new_cylinder"
 	}

@@ -4,7 +4,6 @@ import (
 	"math"
 
 	"geminate/brake/bleed"
-	"geminate/brake/match"
 	"geminate/brake/system"
 )
 
@@ -46,11 +45,8 @@ func (j *Job) Bleed() (*BleedView, error) {
 	if j.Intake.System == nil {
 		return nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
 	}
-	if !j.Choices.Scope.OpensHydraulics() {
-		v.Why = "plan.no_bleeding.cylinder_aside"
-		if j.Choices.Scope == match.Elsewhere {
-			v.Why = "plan.no_bleeding.elsewhere"
-		}
+	if !j.opens() {
+		v.Why = j.nothingToBleed()
 		return v, nil
 	}
 	v.Applies = true

@@ -12,7 +12,6 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
 	"geminate/brake/match"
-	"geminate/brake/plan"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 )
@@ -94,6 +93,7 @@ func CheckChoices(s *system.System, c *Choices) error {
 			}
 		}
 	}
+	checkJoint(s, c.Joint, add)
 	if err := checkBench(s, c); err != nil {
 		add("$.bench", "fault.detail", map[string]any{"detail": err.Error()})
 	}
@@ -133,14 +133,6 @@ func (j *Job) Rod(r *Rod) (twin.Pushrod, error) {
 		ratio = s.Pedal.Ratio
 	}
 	return twin.PushrodGap(r.PocketMM, r.GasketMM, r.ProtrusionMM, r.PitchMM, r.TargetMM, ratio, s.MasterCylinder.Primary.CutoffMM)
-}
-
-// Plan makes the job's work plan.
-func (j *Job) Plan() (*plan.Plan, error) {
-	if j.Intake.System == nil {
-		return nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
-	}
-	return plan.Make(j.Intake.System, plan.Choices{Scope: j.Choices.Scope, Unit: j.Choices.Unit, Old: j.Choices.Old, BenchOnVehicle: j.Choices.BenchOnVehicle, LinesLoose: j.Choices.LinesLoose})
 }
 
 // Fitted is the vehicle as it will be: faults repaired, the chosen unit on.

@@ -141,7 +141,7 @@ func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error)
 	var out []Event
 	replay := false
 	for i, e := range in {
-		b, err := j.tell(by, e, stored)
+		b, err := j.tell(by, e, now, stored)
 		if err != nil {
 			return nil, underEvent(i, len(in), err)
 		}
@@ -166,7 +166,7 @@ func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error)
 }
 
 // tell judges one event; nil is one that is stored already.
-func (j *Job) tell(by Actor, e In, stored map[string]Event) (Body, error) {
+func (j *Job) tell(by Actor, e In, now time.Time, stored map[string]Event) (Body, error) {
 	k := findKind(e.Kind)
 	if k < 0 || !kinds[k].client {
 		return nil, fault("$.kind", "fault.unknown_kind", map[string]any{"value": clip(string(e.Kind))})
@@ -200,11 +200,17 @@ func (j *Job) tell(by Actor, e In, stored map[string]Event) (Body, error) {
 			return nil, err
 		}
 	}
+	if t, ok := b.(timely); ok {
+		if err := t.CheckAt(j, j.within(e.At, now)); err != nil {
+			return nil, err
+		}
+	}
 	return b, b.Check(j)
 }
 
 // highVoltageSteps are done by trained people: never a trainee's tick.
-var highVoltageSteps = map[string]bool{"safe.scan_tool_release": true, "safe.isolate_high_voltage": true}
+var highVoltageSteps = map[string]bool{"safe.scan_tool_release": true, "safe.negative_off": true, "safe.service_plug": true, "safe.isolate_high_voltage": true,
+	"close.service_plug": true, "close.negative_on": true}
 
 func (j *Job) mayUndo(by Actor, u *Undone, stored map[string]Event) error {
 	of, there := stored[u.Of]
@@ -309,7 +315,7 @@ func (j *Job) ChangeChoices(log Log, by Actor, now time.Time, eventID string, ve
 		return nil, err
 	}
 	for _, c := range mine {
-		if err := by.must(choiceCommand(c.Path)); err != nil {
+		if err := by.must(choiceCommand(c)); err != nil {
 			return nil, err
 		}
 	}
@@ -326,11 +332,21 @@ func (j *Job) ChangeChoices(log Log, by Actor, now time.Time, eventID string, ve
 }
 
 // choiceCommand is what it takes to change a part of the choices.
-func choiceCommand(path string) Command {
-	part := strings.SplitN(strings.TrimPrefix(path, "/"), "/", 2)[0]
+func choiceCommand(c Change) Command {
+	part := strings.SplitN(strings.TrimPrefix(c.Path, "/"), "/", 2)[0]
 	switch part {
 	case "costs":
 		return SetCosts
+	case "joint":
+		// What is there anyone may say; how it is done, and what the maker's figures are, is decided.
+		var whole JointSetup
+		decides := strings.HasPrefix(c.Path, "/joint/schools") || strings.HasPrefix(c.Path, "/joint/torques")
+		if c.Path == "/joint" && json.Unmarshal(c.To, &whole) == nil {
+			decides = len(whole.Schools)+len(whole.Torques) > 0
+		}
+		if decides {
+			return Decide
+		}
 	case "scope", "unit", "booster", "bench_on_vehicle", "lines_loose":
 		return Decide
 	}

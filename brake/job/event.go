@@ -33,6 +33,11 @@ type Body interface {
 	Apply(j *Job, e *Event)
 }
 
+// timely is a body that also asks for what hangs on when it happened.
+type timely interface {
+	CheckAt(j *Job, at time.Time) error
+}
+
 // settler is a body that takes down figures of the moment before it is stored: what a stroke moved is worked
 // out once, with the method and stroke of that time, and kept.
 type settler interface{ Settle(j *Job) }
@@ -57,6 +62,10 @@ var kinds = []struct {
 	{KindBleedVolume, func() Body { return &VolumeMoved{} }, CountStroke, true, true, false},
 	{KindRefill, func() Body { return &Filled{} }, CountStroke, true, true, false},
 	{KindWheelClear, func() Body { return &WheelSeen{} }, CountStroke, true, true, false},
+	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
+	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
+	{KindParked, func() Body { return &Parked{} }, TickStep, true, true, false},
+	{KindUnparked, func() Body { return &Unparked{} }, Decide, true, true, false},
 	{KindTimerStarted, func() Body { return &TimerStarted{} }, CountStroke, true, true, false},
 	{KindTimerStopped, func() Body { return &TimerStopped{} }, CountStroke, true, true, false},
 	{KindNote, func() Body { return &Noted{} }, WriteNote, true, true, true},
@@ -79,6 +88,10 @@ const (
 	KindRefill      Kind = "refill"
 	KindWheelClear  Kind = "wheel_clear"
 
+	KindParked       Kind = "parked"
+	KindUnparked     Kind = "unparked"
+	KindPartOff      Kind = "part_off"
+	KindPartOn       Kind = "part_on"
 	KindTimerStarted Kind = "timer_started"
 	KindTimerStopped Kind = "timer_stopped"
 	KindNote         Kind = "note"

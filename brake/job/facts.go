@@ -11,10 +11,7 @@ import (
 
 	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
-	"geminate/brake/plan"
 	"geminate/brake/system"
-	"geminate/brake/twin"
-	"geminate/brake/units"
 	"geminate/brake/verify"
 )
 
@@ -123,112 +120,6 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 		return
 	}
 	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.Seq}
-}
-
-// ── the plan's steps ──
-
-// Ticked is a step of the plan done, or (Done false) taken back. Gap and Verdict are worked out when it is
-// stored.
-type Ticked struct {
-	Step     string              `json:"step"`
-	Done     *bool               `json:"done,omitempty"`
-	TorqueNM *float64            `json:"torque_nm,omitempty"`
-	Rod      *Rod                `json:"rod,omitempty"`
-	Gap      *twin.Pushrod       `json:"gap,omitempty"`
-	Verdict  units.TorqueVerdict `json:"verdict,omitempty"`
-}
-
-func (t *Ticked) off() bool { return t.Done != nil && !*t.Done }
-
-// Valid implements Body.
-func (t *Ticked) Valid() error {
-	if t.Step == "" || len(t.Step) > 64 {
-		return fault("$.data.step", "fault.missing", nil)
-	}
-	if t.TorqueNM != nil {
-		if err := inRange("$.data.torque_nm", *t.TorqueNM, 0.01, 2000); err != nil {
-			return err
-		}
-	}
-	if t.Rod != nil {
-		for path, v := range map[string]float64{"pocket_mm": t.Rod.PocketMM, "gasket_mm": t.Rod.GasketMM, "protrusion_mm": t.Rod.ProtrusionMM, "pitch_mm": t.Rod.PitchMM, "target_mm": t.Rod.TargetMM} {
-			if err := inRange("$.data.rod."+path, v, -300, 300); err != nil {
-				return err
-			}
-		}
-	}
-	return nil
-}
-
-// Check implements Body.
-func (t *Ticked) Check(j *Job) error {
-	p, err := j.Plan()
-	if err != nil {
-		return err
-	}
-	missing, err := p.Missing(t.Step, j.State.Done())
-	if err != nil {
-		return fault("$.data.step", "fault.no_such_step", map[string]any{"value": clip(t.Step)})
-	}
-	if t.off() {
-		return nil
-	}
-	if len(missing) > 0 {
-		return ErrGate{missing}
-	}
-	step := findStep(p, t.Step)
-	if step.Measure == "pushrod" {
-		if t.Rod == nil {
-			return fault("$.data.rod", "fault.missing", nil)
-		}
-		if _, err := j.Rod(t.Rod); err != nil {
-			return fault("$.data.rod", "fault.detail", map[string]any{"detail": err.Error()})
-		}
-	}
-	if step.Torque != nil && t.TorqueNM != nil {
-		// Inch-pounds taken for foot-pounds, or the reverse, is never a torque to store.
-		if v := judge(*t.TorqueNM, step.Torque).Verdict; v == units.TorqueTwelveHigh || v == units.TorqueTwelveLow {
-			return fault("$.data.torque_nm", "torque."+string(v), nil)
-		}
-	}
-	return nil
-}
-
-// Settle works the gap and the torque's verdict out as they are now.
-func (t *Ticked) Settle(j *Job) {
-	t.Gap, t.Verdict = nil, ""
-	if t.off() {
-		return
-	}
-	if t.Rod != nil {
-		if g, err := j.Rod(t.Rod); err == nil {
-			t.Gap = &g
-		}
-	}
-	if p, err := j.Plan(); err == nil && t.TorqueNM != nil {
-		if s := findStep(p, t.Step); s != nil && s.Torque != nil {
-			t.Verdict = judge(*t.TorqueNM, s.Torque).Verdict
-		}
-	}
-}
-
-func findStep(p *plan.Plan, id string) *plan.Step {
-	for i := range p.Steps {
-		if p.Steps[i].ID == id {
-			return &p.Steps[i]
-		}
-	}
-	return nil
-}
-
-// Apply implements Body.
-func (t *Ticked) Apply(j *Job, e *Event) {
-	if t.off() {
-		delete(j.State.Ticks, t.Step)
-		return
-	}
-	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID}
-	j.State.WorkSeq = e.Seq
 }
 
 // ── strokes and fluid ──

@@ -46,7 +46,17 @@ var goldenChanges = map[string]string{
 	// A booster job waits for its booster too; the old program let it pass unnamed.
 	"saloon-open status": "match waits.unit",
 	"hybrid-bled status": "match waits.unit",
+	// The boxes are unpacked against the list, the parts of the old unit moved over: steps the old plan did not know.
+	"pickup-bench status":        "replace waits.step",
+	"pickup-reopened status":     "replace waits.step",
+	"pickup-released gate plan":  "missing",
+	"pickup-reopened gate plan":  "missing",
+	"saloon-released gate plan":  "missing",
+	"trailer-released gate plan": "missing",
 }
+
+// goldenGone are steps that a plan no longer has unless a person says that the part is there.
+var goldenGone = map[string]bool{}
 
 func TestFilesOfFormat1AreReadForEver(t *testing.T) {
 	files, err := filepath.Glob(filepath.Join(goldenDir, "*.job.json"))
@@ -125,11 +135,12 @@ func holdStations(t *testing.T, name string, j *Job, want *goldenViews) {
 	}
 	p, err := j.Plan()
 	require.NoError(t, err)
-	var steps []string
-	for _, x := range p.Steps {
-		steps = append(steps, x.ID)
+	// The plan says more now and in another order; what an old job ticked is still in it, or is named here.
+	for _, step := range want.Steps {
+		if !goldenGone[name+" "+step] {
+			assert.NotNil(t, p.Find(step), step)
+		}
 	}
-	assert.Equal(t, want.Steps, steps)
 	b, err := j.Bleed()
 	require.NoError(t, err)
 	assert.Equal(t, want.Bleed.Current, b.Current)
@@ -151,6 +162,9 @@ func holdStations(t *testing.T, name string, j *Job, want *goldenViews) {
 		state[i.ID] = string(i.State)
 	}
 	for _, i := range want.Gate.Items {
+		if now, ok := goldenChanges[name+" gate "+i.ID]; ok {
+			i.State = now
+		}
 		assert.Equal(t, i.State, state[i.ID], i.ID)
 	}
 	assert.Equal(t, want.Due, j.NextDue(time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)))

@@ -69,6 +69,8 @@ type Choices struct {
 	Bleed          BleedSetup   `json:"bleed"`
 	Bottle         Bottle       `json:"bottle"`
 	Costs          *ShopFigures `json:"costs,omitempty"`
+	// Joint is what is known and decided about the joint; it wins over the two older fields above.
+	Joint *JointSetup `json:"joint,omitempty"`
 }
 
 // ShopFigures are a shop's costs; what is left out keeps its default.

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/match"
+	"geminate/brake/plan"
 	"geminate/brake/system"
 )
 
@@ -54,6 +55,48 @@ func (j *testJob) add(t *testing.T, b Body) Event {
 	t.Helper()
 	require.NoError(t, j.tell(mara, b))
 	return j.Events[len(j.Events)-1]
+}
+
+// do does a step of the plan as it should be done: measured, waited for, tight.
+func (j *testJob) do(t *testing.T, s plan.Step) {
+	t.Helper()
+	tick := &Ticked{Step: s.ID}
+	if s.Torque != nil {
+		tick.TorqueNM, tick.TorqueUnit = f((s.Torque.LowNM+s.Torque.HighNM)/2), "N·m"
+	}
+	switch s.Measure {
+	case plan.MeasurePushrod:
+		tick.Rod = &Rod{PocketMM: 12.4, GasketMM: 0.8, ProtrusionMM: 12.9, PitchMM: 1, TargetMM: 0.25}
+	case plan.MeasureTouch:
+		tick.TouchMM = f(0)
+	case plan.MeasureCompare:
+		tick.Rods = &Rods{OldMM: 30, NewMM: 30}
+	case plan.MeasureVolts:
+		tick.Volts, tick.Trained = f(0), "Mara"
+	}
+	if s.Wait != "" {
+		j.add(t, &TimerStarted{Clock: Clock(s.Wait), Seconds: 60})
+		j.add(t, &Noted{Text: "waited"})
+	}
+	if s.ID == "fit.bench_bled" {
+		b, err := j.Bench()
+		require.NoError(t, err)
+		j.add(t, &BenchStroked{Strokes: b.Needed})
+	}
+	j.add(t, tick)
+}
+
+// doUntil does the plan up to a step, "" to its end.
+func (j *testJob) doUntil(t *testing.T, step string) {
+	t.Helper()
+	p, err := j.Plan()
+	require.NoError(t, err)
+	for _, s := range p.Steps {
+		if s.ID == step {
+			return
+		}
+		j.do(t, s)
+	}
 }
 
 func TestUndoTakesBackAndCanBeTakenBack(t *testing.T) {
@@ -121,14 +164,7 @@ func TestEventsThatMakeNoSenseAreRefused(t *testing.T) {
 	var gate ErrGate
 	require.ErrorAs(t, j.tell(mara, &Ticked{Step: "strip.lines_off"}), &gate)
 	assert.Contains(t, gate.Missing, "safe.pump_empty")
-	p, err := j.Plan()
-	require.NoError(t, err)
-	for _, s := range p.Steps {
-		if s.ID == "rod.measure" {
-			break
-		}
-		j.add(t, &Ticked{Step: s.ID, Done: yes()})
-	}
+	j.doUntil(t, "rod.measure")
 	assert.Error(t, j.tell(mara, &Ticked{Step: "rod.measure"}), "the rod needs its two depths")
 	j.add(t, &Ticked{Step: "rod.measure", Rod: &Rod{PocketMM: 12.4, GasketMM: 0.8, ProtrusionMM: 12.9, PitchMM: 1, TargetMM: 0.25}})
 	bad := -1.0
@@ -238,13 +274,7 @@ func TestStatusWalksTheStations(t *testing.T) {
 	assert.Equal(t, "match", j.Status().At)
 	j.Choices.Unit = &match.Unit{ID: "u"}
 	assert.Equal(t, "replace", j.Status().At)
-	p, _ := j.Plan()
-	for _, s := range p.Steps {
-		if s.ID == "close.bleeder_screws" {
-			break
-		}
-		j.add(t, &Ticked{Step: s.ID, Rod: &Rod{PocketMM: 12.4, ProtrusionMM: 12.2, PitchMM: 1}})
-	}
+	j.doUntil(t, "close.bleeder_screws")
 	assert.Equal(t, "bleed", j.Status().At)
 	assert.Equal(t, "RR", j.Status().Detail)
 	empty := &Job{State: newState()}

@@ -127,6 +127,7 @@ func (r *Released) Settle(j *Job) {
 func (r *Released) Apply(j *Job, e *Event) {
 	at := e.At
 	j.State.ReleasedAt, j.State.ReleasedBy, j.State.ReleasedRole = &at, e.By.Name, e.By.Role
+	j.State.Parked = nil
 }
 
 // ErrRelease is a release the gate does not let through; Open are the items that hold it.

@@ -51,4 +51,6 @@ func (j *Job) Pushrod(in *Rod) (PushrodOut, error) {
 type TorqueIn struct {
 	Step     string  `json:"step"`
 	TorqueNM float64 `json:"torque_nm"`
+	// TorqueUnit is the unit the wrench was read in.
+	TorqueUnit string `json:"torque_unit,omitempty"`
 }

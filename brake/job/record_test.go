@@ -27,15 +27,7 @@ func passGate(t *testing.T, j *testJob) {
 	events, err := j.ChangeChoices(j, mara, j.now(), "unit", j.ChoicesSeq, c)
 	require.NoError(t, err)
 	j.Events = append(j.Events, events...)
-	p, err := j.Plan()
-	require.NoError(t, err)
-	for _, s := range p.Steps {
-		tick := &Ticked{Step: s.ID}
-		if s.Measure == "pushrod" {
-			tick.Rod = &Rod{PocketMM: 12.4, GasketMM: 0.8, ProtrusionMM: 12.9, PitchMM: 1, TargetMM: 0.25}
-		}
-		j.add(t, tick)
-	}
+	j.doUntil(t, "")
 	for range 2000 {
 		v, err := j.Bleed()
 		require.NoError(t, err)
@@ -177,8 +169,7 @@ func TestATraineeReadsAndCountsButDoesNotDecide(t *testing.T) {
 	require.ErrorIs(t, j.tell(sunny, &Undone{Of: mine.ID}), ErrRole{UndoOthers})
 	require.NoError(t, j.tell(sunny, &Undone{Of: "e0"}), "one's own")
 	hv := newJob(t, "hybrid-electro-hydraulic", match.Both)
-	hv.add(t, &Ticked{Step: "prepare.chock"})
-	hv.add(t, &Ticked{Step: "prepare.compare_on_bench"})
+	hv.doUntil(t, "safe.scan_tool_release")
 	require.ErrorIs(t, hv.tell(sunny, &Ticked{Step: "safe.scan_tool_release"}), ErrRole{TickHighVoltage})
 	require.NoError(t, hv.tell(mara, &Ticked{Step: "safe.scan_tool_release"}))
 	require.ErrorIs(t, hv.tell(sunny, &Ticked{Step: "safe.isolate_high_voltage"}), ErrRole{TickHighVoltage})

@@ -1,6 +1,9 @@
 package job
 
 import (
+	"slices"
+
+	"geminate/brake/match"
 	"geminate/brake/plan"
 	"geminate/brake/system"
 	"geminate/brake/twin"
@@ -9,12 +12,38 @@ import (
 
 // ReplaceView is the Replace station.
 type ReplaceView struct {
-	Plan    plan.Plan             `json:"plan"`
-	Blocked map[string][]string   `json:"blocked"` // step → gates that stand open before it
-	Next    string                `json:"next"`
-	Left    int                   `json:"left"`
-	Rod     *twin.Pushrod         `json:"rod"` // of the last measurement
-	Torque  map[string]TorqueRead `json:"torque"`
+	Plan    plan.Plan           `json:"plan"`
+	Blocked map[string][]string `json:"blocked"` // step → steps that stand open before it
+	// Falls are the done steps that rest on a done step: where it is taken back they have to be looked at again.
+	Falls  map[string][]string   `json:"falls"`
+	Next   string                `json:"next"`
+	Left   int                   `json:"left"`
+	Open   []string              `json:"open"` // the steps left
+	Rod    *twin.Pushrod         `json:"rod"`  // of the last measurement
+	Torque map[string]TorqueRead `json:"torque"`
+	// Off are the parts of the joint that are off now.
+	Off []string `json:"off"`
+	// Asked are what may be at this joint, in the order a person looks; Schools the questions on which practitioners
+	// differ here.
+	Asked   []FeatureAsked `json:"asked"`
+	Schools []SchoolAsked  `json:"schools"`
+	Small   []SmallPart    `json:"small"`
+	// Opened: brake fluid came out, whatever the scope says now.
+	Opened bool `json:"opened"`
+}
+
+// FeatureAsked is one thing that may be there.
+type FeatureAsked struct {
+	ID    plan.Feature `json:"id"`
+	Place string       `json:"place"`
+	Here  bool         `json:"here"`
+}
+
+// SchoolAsked is one question with its answers and what stands.
+type SchoolAsked struct {
+	ID      plan.School `json:"id"`
+	Answers []string    `json:"answers"`
+	Answer  string      `json:"answer"`
 }
 
 // TorqueRead is a ticked torque judged.
@@ -31,48 +60,80 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	}
 	st := &j.State
 	done := st.Done()
-	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}}
+	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Off: []string{}, Open: []string{},
+		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened()}
 	for _, s := range p.Steps {
+		if tick, ticked := st.Ticks[s.ID]; ticked {
+			if tick.Gap != nil {
+				v.Rod = tick.Gap
+			}
+			if tick.TorqueNM != nil && tick.Verdict != "" {
+				v.Torque[s.ID] = TorqueRead{TorqueNM: *tick.TorqueNM, Verdict: tick.Verdict}
+			}
+		}
+		if done[s.ID] {
+			v.off(s)
+			if falls := p.FallsWith(s.ID, done); len(falls) > 0 {
+				v.Falls[s.ID] = falls
+			}
+			continue
+		}
+		v.Left++
+		v.Open = append(v.Open, s.ID)
 		missing, err := p.Missing(s.ID, done)
 		if err != nil {
 			return nil, err
 		}
-		if len(missing) > 0 && !done[s.ID] {
+		if len(missing) > 0 {
 			v.Blocked[s.ID] = missing
 		}
-		tick, ticked := st.Ticks[s.ID]
-		if !ticked {
-			v.Left++
-			continue
+	}
+	for _, f := range plan.Features {
+		if f.Can(j.Intake.System) {
+			v.Asked = append(v.Asked, FeatureAsked{f.ID, f.Place, slices.Contains(p.Present, f.ID)})
 		}
-		if tick.Gap != nil {
-			v.Rod = tick.Gap
-		}
-		if tick.TorqueNM != nil && tick.Verdict != "" {
-			v.Torque[s.ID] = TorqueRead{TorqueNM: *tick.TorqueNM, Verdict: tick.Verdict}
+	}
+	for _, e := range plan.Schools {
+		if a, asked := p.Schools[e.ID]; asked {
+			v.Schools = append(v.Schools, SchoolAsked{e.ID, e.Answers, a})
 		}
 	}
 	return v, nil
 }
 
-func judge(torqueNM float64, t *plan.Torque) TorqueRead {
-	v, err := units.JudgeTorque(torqueNM, t.LowNM, t.HighNM)
-	if err != nil {
-		v = units.TorqueLow
+// off keeps what is off as the steps are gone through.
+func (v *ReplaceView) off(s plan.Step) {
+	for _, part := range s.Parts {
+		switch s.Phase {
+		case plan.Strip:
+			if !slices.Contains(v.Off, part) {
+				v.Off = append(v.Off, part)
+			}
+		case plan.Fit:
+			v.Off = slices.DeleteFunc(v.Off, func(x string) bool { return x == part })
+		}
 	}
-	return TorqueRead{TorqueNM: torqueNM, Verdict: v}
 }
 
 // Torque judges a torque for a step of the job's plan before it is ticked.
-func (j *Job) Torque(step string, torqueNM float64) (TorqueRead, error) {
+func (j *Job) Torque(in TorqueIn) (TorqueRead, error) {
 	p, err := j.Plan()
 	if err != nil {
 		return TorqueRead{}, err
 	}
-	for _, s := range p.Steps {
-		if s.ID == step && s.Torque != nil {
-			return judge(torqueNM, s.Torque), nil
-		}
+	if s := p.Find(in.Step); s != nil && s.Torque != nil {
+		return judge(in.TorqueNM, in.TorqueUnit, s.Torque), nil
 	}
-	return TorqueRead{}, system.Faults{{Path: "$.step", Code: "fault.no_such_step", With: map[string]any{"value": step}}}
+	return TorqueRead{}, system.Faults{{Path: "$.step", Code: "fault.no_such_step", With: map[string]any{"value": in.Step}}}
+}
+
+// opens says whether there is anything to bleed: the scope opens the hydraulics, or they were opened.
+func (j *Job) opens() bool { return j.Choices.Scope.OpensHydraulics() || j.State.opened() }
+
+// nothingToBleed says why not.
+func (j *Job) nothingToBleed() string {
+	if j.Choices.Scope == match.Elsewhere {
+		return "plan.no_bleeding.elsewhere"
+	}
+	return "plan.no_bleeding.cylinder_aside"
 }

@@ -7,8 +7,6 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/pedal"
-	"geminate/brake/twin"
-	"geminate/brake/units"
 )
 
 // State is what a job's events come to.
@@ -42,6 +40,10 @@ type State struct {
 	WorkSeq int64 `json:"work_seq"`
 	// Timers are the clocks of the job, each the last of its kind.
 	Timers []Timer `json:"timers,omitempty"`
+	// Parked: the vehicle stands and is not to be driven; nil where nobody has said so.
+	Parked *ParkedState `json:"parked,omitempty"`
+	// Small are the small parts in the order they came off.
+	Small []SmallPart `json:"small,omitempty"`
 	// Air is what Verify's readings say of the air left: worked out when they are read, since the fit takes
 	// a good part of a second. nil while none can be used.
 	Air *pedal.Result `json:"air"`
@@ -53,17 +55,6 @@ type Found struct {
 	Value json.RawMessage `json:"value"`
 	Sure  *bool           `json:"sure,omitempty"`
 	Seq   int64           `json:"seq"`
-}
-
-// Tick is a plan step done.
-type Tick struct {
-	At       time.Time           `json:"at"`
-	By       string              `json:"by"`
-	TorqueNM *float64            `json:"torque_nm,omitempty"`
-	Verdict  units.TorqueVerdict `json:"verdict,omitempty"`
-	Rod      *Rod                `json:"rod,omitempty"`
-	Gap      *twin.Pushrod       `json:"gap,omitempty"`
-	EventID  string              `json:"event_id"`
 }
 
 // LastDone is the last thing one person counted.
@@ -87,15 +78,6 @@ func newState() State {
 	return State{Findings: map[string]map[string]Found{PhaseDiagnose: {}, PhaseVerify: {}}, Ticks: map[string]Tick{},
 		BleedStrokes: map[string]int{}, BleedCM3: map[string]float64{}, Clear: map[string]bool{}, Dry: map[string]bool{},
 		Notes: []string{}, Reopenings: []Reopening{}, LastStroke: map[string]string{}}
-}
-
-// Done is the set of ticked steps.
-func (s *State) Done() map[string]bool {
-	out := make(map[string]bool, len(s.Ticks))
-	for id := range s.Ticks {
-		out[id] = true
-	}
-	return out
 }
 
 // findings gives the findings of a phase as the diagnosis takes them.

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"geminate/brake/plan"
 	"geminate/brake/verify"
 )
 
@@ -26,7 +27,7 @@ const (
 )
 
 // Standings lists them.
-var Standings = []Standing{StandsOpen, StandsReleased, StandsHistory}
+var Standings = []Standing{StandsOpen, StandsParked, StandsReleased, StandsHistory}
 
 // Status is where a job stands and what it waits for.
 type Status struct {
@@ -82,6 +83,8 @@ func (j *Job) standing() Standing {
 	switch {
 	case j.State.ReleasedAt != nil:
 		return StandsReleased
+	case j.State.Parked != nil:
+		return StandsParked
 	case j.State.History != nil && j.State.WorkSeq == 0:
 		return StandsHistory
 	}
@@ -121,8 +124,12 @@ func (j *Job) statusWork(out *Status) {
 	default:
 		out.set("replace", "open", rv.Left)
 	}
-	if rv.Next != "" && rv.Next != "close.fill" && rv.Next != "close.bleeder_screws" && rv.Next != "close.wash" {
+	next := rv.Plan.Find(rv.Next)
+	if next != nil && next.Phase != plan.Close {
 		out.wait("replace", "waits.step", rv.Next)
+	}
+	if rv.Plan.PutOff && j.State.Parked == nil {
+		out.wait("replace", "waits.park", "")
 	}
 	out.set("bench", j.statusBench(rv), 0)
 	bv, err := j.Bleed()

@@ -80,20 +80,14 @@ func TestDiagnosisProposesTheScopeAndAnOwnUnitIsCompared(t *testing.T) {
 
 func TestTorqueOffByTwelveIsNeverStored(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
-	for step, c := range map[float64]string{28.2: "ok", 339: "twelve_high", 2.3: "twelve_low", 15: "low", 50: "high"} {
-		r, err := j.Torque("fit.cylinder_nuts", step)
+	for nm, c := range map[float64]string{28.2: "ok", 339: "twelve_high", 2.3: "twelve_low", 12: "low", 50: "high"} {
+		r, err := j.Torque(TorqueIn{Step: "fit.cylinder_nuts", TorqueNM: nm, TorqueUnit: map[bool]string{true: "ft·lbf", false: "in·lbf"}[nm > 100]})
 		require.NoError(t, err)
-		assert.EqualValues(t, c, r.Verdict, step)
+		assert.EqualValues(t, c, r.Verdict, nm)
 	}
-	_, err := j.Torque("prepare.chock", 20)
+	_, err := j.Torque(TorqueIn{Step: "prepare.chock", TorqueNM: 20})
 	assert.ErrorContains(t, err, "fault.no_such_step")
-	p, _ := j.Plan()
-	for _, s := range p.Steps {
-		if s.ID == "fit.cylinder_nuts" {
-			break
-		}
-		j.add(t, &Ticked{Step: s.ID, Rod: &Rod{PocketMM: 12.4, ProtrusionMM: 12.2, PitchMM: 1}})
-	}
+	j.doUntil(t, "fit.cylinder_nuts")
 	err = j.tell(mara, &Ticked{Step: "fit.cylinder_nuts", TorqueNM: f(339)})
 	assert.ErrorContains(t, err, "torque.twelve_high")
 	j.add(t, &Ticked{Step: "fit.cylinder_nuts", TorqueNM: f(28.2)})

@@ -39,6 +39,9 @@ func Clocks() []Clock {
 	return out
 }
 
+// highVoltageLeastS is the shortest wait anybody may set: the shortest makers ask for. Assumption.
+const highVoltageLeastS = 60
+
 // timerMostS is the longest a timer may be set to: a day.
 const timerMostS = 24 * 3600
 
@@ -79,6 +82,11 @@ func (t *TimerStarted) Valid() error {
 	}
 	if err := inRange("$.data.seconds", t.Seconds, 0, timerMostS); err != nil {
 		return err
+	}
+	if t.Clock == ClockHighVoltage && t.Seconds > 0 {
+		if err := inRange("$.data.seconds", t.Seconds, highVoltageLeastS, timerMostS); err != nil {
+			return err
+		}
 	}
 	return text("$.data.about", t.About, 64)
 }

@@ -75,6 +75,16 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	for step, t := range rv.Torque {
 		in.Torques[step] = t.Verdict
 	}
+	for _, s := range rv.Plan.Steps {
+		tick, done := j.State.Ticks[s.ID]
+		switch {
+		case s.Torque == nil || !done || tick.TorqueNM != nil:
+		case tick.ByHand:
+			in.ByHand = append(in.ByHand, s.ID)
+		default:
+			in.NoTorque = append(in.NoTorque, s.ID)
+		}
+	}
 	return in
 }
 

@@ -44,6 +44,7 @@ type Card struct {
 	UpdatedAt time.Time      `json:"updated_at"`
 	Status    Status         `json:"status"`
 	Timers    []Timer        `json:"timers,omitempty"` // those that run
+	Parked    *ParkedState   `json:"parked,omitempty"`
 	System    *system.System `json:"system"`
 }
 
@@ -51,7 +52,7 @@ type Card struct {
 func (v *View) Card() Card {
 	in := v.Intake
 	return Card{ID: v.ID, Vehicle: in.Vehicle, Plate: in.Plate, Customer: in.Customer, Complaint: in.Complaint, UpdatedAt: v.UpdatedAt, Status: v.Status,
-		Timers: v.State.Running(), System: in.System}
+		Timers: v.State.Running(), Parked: v.State.Parked, System: in.System}
 }
 
 // Job is the view as a job that goes on.

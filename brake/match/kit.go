@@ -193,7 +193,7 @@ func lines(points []Point) []Item {
 		if p.Port == nil || !slices.Contains(p.Buy, "line_length") {
 			continue
 		}
-		with := map[string]any{"position": p.Port.Position, "circuit": p.Port.Circuit, "thread": p.Port.Thread, "flare": flareFor(p.Port.Seat)}
+		with := map[string]any{"position": p.Port.Position, "circuit": p.Port.Circuit, "thread": p.Port.Thread, "flare": FlareFor(p.Port.Seat)}
 		if t := FindThread(p.Port.Thread); t != nil {
 			with["tube"] = t.Tube
 		}
@@ -201,19 +201,29 @@ func lines(points []Point) []Item {
 		if p.RunMM == nil {
 			item.ID = "line_to_measure"
 		} else {
-			cut := *p.RunMM + 2*flareMM
-			if p.Code == "match.port.side" {
-				cut += moveMM
-			}
-			with["cut_mm"] = math.Ceil(cut/5) * 5
+			with["cut_mm"] = *CutMM(p.RunMM, p.Code == "match.port.side")
 		}
 		out = append(out, item)
 	}
 	return out
 }
 
-// flareFor names the flare a seat takes: an inverted seat a 45° double flare, a bubble seat an ISO bubble.
-func flareFor(seat string) string {
+// CutMM is what to cut of tube for a line of a measured way, mm, to the next five: two flares more, and the way round
+// where the port lies elsewhere. nil where the way was not measured.
+func CutMM(runMM *float64, moved bool) *float64 {
+	if runMM == nil {
+		return nil
+	}
+	cut := *runMM + 2*flareMM
+	if moved {
+		cut += moveMM
+	}
+	cut = math.Ceil(cut/5) * 5
+	return &cut
+}
+
+// FlareFor names the flare a seat takes: an inverted seat a 45° double flare, a bubble seat an ISO bubble.
+func FlareFor(seat string) string {
 	if seat == "bubble" {
 		return "bubble"
 	}

@@ -48,10 +48,11 @@ func TestCylinderOnPickup(t *testing.T) {
 			assert.Contains(t, s.Tools, "flare_nut_wrench")
 		}
 		if s.ID == "fit.cylinder_nuts" {
-			assert.Equal(t, &Torque{18, 34}, s.Torque)
+			assert.Equal(t, &Torque{LowNM: 18, HighNM: 34}, s.Torque)
 		}
 	}
-	assert.Equal(t, []Line{{"B", "front", "", []string{"LR", "RR"}, 1}, {"A", "rear", "", []string{"LF", "RF"}, 2}}, p.Lines)
+	assert.Equal(t, []Line{{Tag: 1, Circuit: "B", Position: "front", Wheels: []string{"LR", "RR"}, Differs: []string{}},
+		{Tag: 2, Circuit: "A", Position: "rear", Wheels: []string{"LF", "RF"}, Differs: []string{}}}, p.Lines)
 	assert.Len(t, got, len(slices.Compact(slices.Sorted(slices.Values(got)))), "each step once")
 }
 
@@ -89,7 +90,7 @@ func TestGatesCannotBeSkipped(t *testing.T) {
 	p := make1(t, "pickup-front-rear-vacuum", Choices{Scope: match.CylinderOnly})
 	missing, err := p.Missing("strip.lines_off", map[string]bool{"prepare.chock": true})
 	require.NoError(t, err)
-	assert.Equal(t, []string{"prepare.compare_on_bench", "safe.engine_off", "safe.pump_empty"}, missing)
+	assert.Equal(t, []string{"prepare.compare_on_bench", "fit.bench_bled", "safe.engine_off", "safe.pump_empty"}, missing)
 	done := map[string]bool{}
 	for id := p.Next(done); id != ""; id = p.Next(done) {
 		missing, err := p.Missing(id, done)
@@ -103,7 +104,7 @@ func TestGatesCannotBeSkipped(t *testing.T) {
 }
 
 func TestHydraulicBoosterIsDischargedAndItsFluidKeptApart(t *testing.T) {
-	p := make1(t, "pickup-hydraulic", Choices{Scope: match.Both, LinesLoose: true, BenchOnVehicle: true})
+	p := make1(t, "pickup-hydraulic", Choices{Scope: match.Both, Schools: map[School]string{LineNuts: NutsLoose, BenchWhen: BenchOnVehicle}})
 	got := ids(p)
 	assert.Contains(t, got, "safe.discharge_accumulator")
 	assert.Contains(t, got, "close.steering_bleed")

@@ -100,30 +100,64 @@ func base(quantity string) string {
 // TorqueVerdict says what a wrench setting is, held against the range a joint takes.
 type TorqueVerdict string
 
+// Verdicts. A factor between units that brings a figure into the range names the slip it most likely is.
 const (
 	TorqueOK         TorqueVerdict = "ok"
 	TorqueLow        TorqueVerdict = "low"
 	TorqueHigh       TorqueVerdict = "high"
 	TorqueTwelveHigh TorqueVerdict = "twelve_high" // in·lbf read as ft·lbf: would break the stud
 	TorqueTwelveLow  TorqueVerdict = "twelve_low"  // ft·lbf read as in·lbf: would leave it loose
+	TorqueInchAsNM   TorqueVerdict = "inch_as_nm"  // in·lbf read as N·m, 8.85 times too much
+	TorqueNMAsInch   TorqueVerdict = "nm_as_inch"  // N·m read as in·lbf, 8.85 times too little
+	TorqueFootAsNM   TorqueVerdict = "foot_as_nm"  // ft·lbf read as N·m, 1.36 times too little
+	TorqueNMAsFoot   TorqueVerdict = "nm_as_foot"  // N·m read as ft·lbf, 1.36 times too much
 )
 
-// JudgeTorque compares a torque with the joint's range, both in N·m. A figure outside the range
-// that falls inside it when divided or multiplied by twelve is called for what it almost certainly
-// is: inch-pounds taken for foot-pounds or the reverse. torque must be positive and finite.
-func JudgeTorque(torqueNM, lowNM, highNM float64) (TorqueVerdict, error) {
+// Factors between torque units, as written in the table above: 12 in in a foot, 0.1129848 N·m in an in·lbf.
+const (
+	inchesInFoot = 12
+	inchInNM     = 8.8507458
+	footInNM     = 1.3558179
+)
+
+// slips are what a figure may really be, by the unit it was read in: the factor that brings it back.
+var slips = map[string][]struct {
+	factor  float64
+	verdict TorqueVerdict
+}{
+	"N·m":    {{1 / inchInNM, TorqueInchAsNM}, {footInNM, TorqueFootAsNM}},
+	"ft·lbf": {{1.0 / inchesInFoot, TorqueTwelveHigh}, {1 / footInNM, TorqueNMAsFoot}},
+	"in·lbf": {{inchesInFoot, TorqueTwelveLow}, {inchInNM, TorqueNMAsInch}},
+	"": {{1.0 / inchesInFoot, TorqueTwelveHigh}, {inchesInFoot, TorqueTwelveLow}, {1 / inchInNM, TorqueInchAsNM}, {inchInNM, TorqueNMAsInch},
+		{footInNM, TorqueFootAsNM}, {1 / footInNM, TorqueNMAsFoot}},
+}
+
+// Slipped says whether a verdict names a unit taken for another.
+func (v TorqueVerdict) Slipped() bool {
+	return v != TorqueOK && v != TorqueLow && v != TorqueHigh && v != ""
+}
+
+// JudgeTorque compares a torque with the joint's range, both in N·m; unit is the one it was read in, "" where that is
+// not known. A figure outside the range that falls inside it by the factor between two units is called for what it
+// most likely is. torque must be positive and finite.
+func JudgeTorque(torqueNM, lowNM, highNM float64, unit string) (TorqueVerdict, error) {
 	if !(torqueNM > 0) || math.IsInf(torqueNM, 0) {
 		return "", fmt.Errorf("units: torque %v N·m must be a positive figure", torqueNM)
 	}
 	in := func(t float64) bool { return t >= lowNM*0.98 && t <= highNM*1.02 }
-	switch {
-	case in(torqueNM):
+	if in(torqueNM) {
 		return TorqueOK, nil
-	case in(torqueNM / 12):
-		return TorqueTwelveHigh, nil
-	case in(torqueNM * 12):
-		return TorqueTwelveLow, nil
-	case torqueNM < lowNM:
+	}
+	known, ok := slips[unit]
+	if !ok {
+		known = slips[""]
+	}
+	for _, s := range known {
+		if in(torqueNM * s.factor) {
+			return s.verdict, nil
+		}
+	}
+	if torqueNM < lowNM {
 		return TorqueLow, nil
 	}
 	return TorqueHigh, nil

@@ -62,20 +62,26 @@ func TestJudgeTorqueCatchesTheFactorOfTwelve(t *testing.T) {
 	for name, c := range map[string]struct {
 		nm   float64
 		want TorqueVerdict
+		unit string
 	}{
-		"160 in·lbf is right":             {inlbf(160), TorqueOK},
-		"21 ft·lbf is right":              {ftlbf(21), TorqueOK},
-		"250 read as ft·lbf breaks studs": {ftlbf(250), TorqueTwelveHigh},
-		"21 read as in·lbf stays loose":   {inlbf(21), TorqueTwelveLow},
-		"a little low":                    {15, TorqueLow},
-		"a little high":                   {45, TorqueHigh},
+		"160 in·lbf is right":             {inlbf(160), TorqueOK, "in·lbf"},
+		"21 ft·lbf is right":              {ftlbf(21), TorqueOK, "ft·lbf"},
+		"250 read as ft·lbf breaks studs": {ftlbf(250), TorqueTwelveHigh, "ft·lbf"},
+		"21 read as in·lbf stays loose":   {inlbf(21), TorqueTwelveLow, "in·lbf"},
+		"a little low":                    {12, TorqueLow, "N·m"},
+		"a little high":                   {50, TorqueHigh, "N·m"},
+		"in·lbf read as N·m":              {200, TorqueInchAsNM, "N·m"},
+		"ft·lbf read as N·m":              {15, TorqueFootAsNM, "N·m"},
+		"N·m read as ft·lbf":              {ftlbf(30), TorqueNMAsFoot, "ft·lbf"},
+		"N·m read as in·lbf":              {inlbf(32), TorqueNMAsInch, "in·lbf"},
+		"unit unknown":                    {ftlbf(250), TorqueTwelveHigh, ""},
 	} {
-		got, err := JudgeTorque(c.nm, lo, hi)
+		got, err := JudgeTorque(c.nm, lo, hi, c.unit)
 		require.NoError(t, err, name)
 		assert.Equal(t, c.want, got, name)
 	}
 	for _, bad := range []float64{0, -3, math.NaN(), math.Inf(1)} {
-		_, err := JudgeTorque(bad, lo, hi)
+		_, err := JudgeTorque(bad, lo, hi, "")
 		assert.Error(t, err)
 	}
 }

@@ -101,8 +101,11 @@ type Input struct {
 	AirLeft *pedal.Result
 	// Rod is the gap as measured at the joint; nil where none was.
 	Rod *twin.Pushrod
-	// Torques are the verdicts on figures stored for joints, by step.
-	Torques map[string]units.TorqueVerdict
+	// Torques are the verdicts on figures stored for joints, by step; NoTorque the joints without a figure, ByHand those
+	// tightened by hand feel and said so.
+	Torques  map[string]units.TorqueVerdict
+	NoTorque []string
+	ByHand   []string
 	// RanDry says that the reservoir fell to its lowest port while bleeding and air went in.
 	RanDry bool
 }
@@ -134,8 +137,15 @@ func Judge(in Input) Gate {
 	if in.Rod != nil {
 		add(in.rod())
 	}
-	if wrong := in.wrongTorques(); len(wrong) > 0 {
+	switch wrong := in.wrongTorques(); {
+	case len(wrong) > 0:
 		add("torque", Failed, "gate.torque.wrong", map[string]any{"steps": wrong})
+	case len(in.NoTorque) > 0:
+		add("torque", Missing, "gate.torque.missing", map[string]any{"steps": in.NoTorque})
+	case len(in.ByHand) > 0:
+		add("torque", OK, "gate.torque.by_hand", map[string]any{"steps": in.ByHand})
+	case len(in.Torques) > 0:
+		add("torque", OK, "gate.torque.ok", map[string]any{"count": len(in.Torques)})
 	}
 	if in.RanDry {
 		add("ran_dry", Failed, "gate.ran_dry", nil)

@@ -499,6 +499,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/tag.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tag of a parked vehicle, for its wheel */
+        get: operations["tag"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/torque": {
         parameters: {
             query?: never;
@@ -1005,6 +1022,7 @@ export interface components {
             complaint: string;
             customer: string;
             id: string;
+            parked?: components["schemas"]["JobParkedState"];
             plate: string;
             status: components["schemas"]["JobStatus"];
             system: components["schemas"]["SystemSystem"] | null;
@@ -1032,6 +1050,7 @@ export interface components {
             booster?: components["schemas"]["MatchUnit"];
             bottle: components["schemas"]["JobBottle"];
             costs?: components["schemas"]["JobShopFigures"];
+            joint?: components["schemas"]["JobJointSetup"];
             lines_loose: boolean;
             old_booster?: components["schemas"]["MatchUnit"];
             old_unit: components["schemas"]["MatchUnit"] | null;
@@ -1097,6 +1116,11 @@ export interface components {
             /** Format: double */
             water_now_percent: number;
         };
+        JobFeatureAsked: {
+            here: boolean;
+            id: string;
+            place: string;
+        };
         JobFilled: {
             /** Format: double */
             to_cm3?: number;
@@ -1132,10 +1156,26 @@ export interface components {
             tools: string[] | null;
             vehicle: string;
         };
+        JobJointSetup: {
+            own?: components["schemas"]["PlanOwnStep"][];
+            present?: string[] | null;
+            schools?: {
+                [key: string]: string;
+            };
+            torques?: {
+                [key: string]: components["schemas"]["JobMakerTorque"];
+            };
+        };
         JobLastDone: {
             by: string;
             by_id: string;
             id: string;
+        };
+        JobMakerTorque: {
+            /** Format: double */
+            high_nm: number;
+            /** Format: double */
+            low_nm: number;
         };
         JobMatchView: {
             boosters: components["schemas"]["JobCandidateView"][];
@@ -1185,6 +1225,25 @@ export interface components {
         };
         JobNoted: {
             text: string;
+        };
+        JobParked: {
+            note?: string;
+            why: string[];
+        };
+        JobParkedState: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            note?: string;
+            why: string[];
+        };
+        JobPartOff: {
+            note?: string;
+            part: string;
+            place: string;
+        };
+        JobPartOn: {
+            of: string;
         };
         JobPlayIn: {
             air_cm3?: {
@@ -1263,13 +1322,22 @@ export interface components {
             released_by: string;
         };
         JobReplaceView: {
+            asked: components["schemas"]["JobFeatureAsked"][];
             blocked: {
+                [key: string]: string[];
+            };
+            falls: {
                 [key: string]: string[];
             };
             left: number;
             next: string;
+            off: string[];
+            open: string[];
+            opened: boolean;
             plan: components["schemas"]["PlanPlan"];
             rod: components["schemas"]["TwinPushrod"] | null;
+            schools: components["schemas"]["JobSchoolAsked"][];
+            small: components["schemas"]["JobSmallPart"][];
             torque: {
                 [key: string]: components["schemas"]["JobTorqueRead"];
             };
@@ -1286,6 +1354,17 @@ export interface components {
             /** Format: double */
             target_mm: number;
             under_vacuum: boolean;
+        };
+        JobRods: {
+            /** Format: double */
+            new_mm: number;
+            /** Format: double */
+            old_mm: number;
+        };
+        JobSchoolAsked: {
+            answer: string;
+            answers: string[];
+            id: string;
         };
         JobShopFigures: {
             comeback?: number | null;
@@ -1306,6 +1385,14 @@ export interface components {
             cm3_per_min: number;
             /** Format: double */
             mm_per_s: number;
+        };
+        JobSmallPart: {
+            by: string;
+            id: string;
+            note?: string;
+            on: boolean;
+            part: string;
+            place: string;
         };
         JobState: {
             air: components["schemas"]["PedalResult"] | null;
@@ -1338,12 +1425,14 @@ export interface components {
                 [key: string]: string;
             };
             notes: string[];
+            parked?: components["schemas"]["JobParkedState"];
             refills: number;
             /** Format: date-time */
             released_at: string | null;
             released_by: string;
             released_role?: string;
             reopenings: components["schemas"]["JobReopening"][];
+            small?: components["schemas"]["JobSmallPart"][];
             ticks: {
                 [key: string]: components["schemas"]["JobTick"];
             };
@@ -1363,19 +1452,33 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            by_hand?: boolean;
             event_id: string;
             gap?: components["schemas"]["TwinPushrod"];
+            not_here?: string;
             rod?: components["schemas"]["JobRod"];
+            rods?: components["schemas"]["JobRods"];
             torque_nm?: number | null;
+            touch_mm?: number | null;
+            trained?: string;
             verdict?: string;
+            volts?: number | null;
         };
         JobTicked: {
+            also?: string[];
+            by_hand?: boolean;
             done?: boolean | null;
             gap?: components["schemas"]["TwinPushrod"];
+            not_here?: string;
             rod?: components["schemas"]["JobRod"];
+            rods?: components["schemas"]["JobRods"];
             step: string;
             torque_nm?: number | null;
+            torque_unit?: string;
+            touch_mm?: number | null;
+            trained?: string;
             verdict?: string;
+            volts?: number | null;
         };
         JobTimer: {
             about: string;
@@ -1402,6 +1505,7 @@ export interface components {
             step: string;
             /** Format: double */
             torque_nm: number;
+            torque_unit?: string;
         };
         JobTorqueRead: {
             /** Format: double */
@@ -1411,6 +1515,7 @@ export interface components {
         JobUndone: {
             of: string;
         };
+        JobUnparked: Record<string, never>;
         JobVerifyView: {
             air: components["schemas"]["PedalResult"] | null;
             curve: components["schemas"]["JobCurvePoint"][];
@@ -1661,36 +1766,63 @@ export interface components {
         };
         PlanLine: {
             circuit: string;
+            cut_mm?: number | null;
+            differs: string[];
+            fitting?: string;
+            flare?: string;
+            new?: components["schemas"]["MatchPort"];
+            old?: components["schemas"]["MatchPort"];
             position: string;
+            swapped?: boolean;
             tag: number;
             thread: string;
             wheels: string[];
         };
+        PlanOwnStep: {
+            after: string;
+            id: string;
+            text: string;
+        };
         PlanPlan: {
+            asked: boolean;
             lines: components["schemas"]["PlanLine"][];
             needs_bench: boolean;
             needs_bleeding: boolean;
             no_bleeding_why?: string;
+            present: string[];
+            put_off: boolean;
+            schools: {
+                [key: string]: string;
+            };
             scope: string;
             steps: components["schemas"]["PlanStep"][];
         };
         PlanStep: {
             cautions: string[];
+            fasteners: string[];
             gate: boolean;
             id: string;
             measure?: string;
+            needs: string[];
+            opens?: boolean;
+            own?: string;
+            parts: string[];
             phase: string;
+            single_use?: string[];
             tools: string[];
             torque?: components["schemas"]["PlanTorque"];
+            wait?: string;
             with?: {
                 [key: string]: unknown;
             };
         };
         PlanTorque: {
+            by_hand?: boolean;
             /** Format: double */
             high_nm: number;
             /** Format: double */
             low_nm: number;
+            maker?: boolean;
         };
         ServerAddress: {
             code: string;
@@ -1738,7 +1870,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -1887,8 +2019,11 @@ export interface components {
             findings: components["schemas"]["ServerFindingKind"][];
             fluids: string[];
             origins: components["schemas"]["SystemOriginRow"][];
+            park_reasons: string[];
             patterns: components["schemas"]["ServerPatternView"][];
             scopes: string[];
+            small_parts: string[];
+            small_places: string[];
             tests: components["schemas"]["ServerTestKind"][];
             tools: string[];
             units: components["schemas"]["UnitsUnit"][];
@@ -2460,7 +2595,7 @@ export interface operations {
         parameters: {
             query?: {
                 text?: string;
-                standing?: "open" | "released" | "history";
+                standing?: "open" | "parked" | "released" | "history";
                 station?: string;
                 after?: string;
             };
@@ -3120,6 +3255,36 @@ export interface operations {
         };
     };
     sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    tag: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ref, watch } from 'vue'
 import { useKeys } from '@/lib/keys'
 import { t } from '@/lib/words'
 
@@ -13,11 +14,24 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ stroke: [] }>()
 let last = -Infinity
+// A tap is shown at once; what the core makes of it follows, and wins.
+const ahead = ref(0)
+let patience: ReturnType<typeof setTimeout> | undefined
+watch(
+  () => props.count,
+  (now, was) => (ahead.value = Math.max(0, ahead.value - Math.max(1, now - was))),
+)
+function showAhead() {
+  ahead.value++
+  clearTimeout(patience)
+  patience = setTimeout(() => (ahead.value = 0), 2000)
+}
 const stroke = () => {
   if (props.disabled) return
   const now = performance.now()
   if (now - last < 1000 * (props.gap ?? 0)) return
   last = now
+  showAhead()
   emit('stroke')
 }
 useKeys({ ' ': stroke })
@@ -34,7 +48,7 @@ useKeys({ ' ': stroke })
     @keydown.space.prevent
     @keyup.space.prevent
   >
-    <span class="fig n" data-testid="count">{{ count }}</span>
+    <span class="fig n" data-testid="count">{{ count + ahead }}</span>
     <span class="fig of">{{ t('ui.of', { n: of }) }}</span>
     <span class="what">{{ label }}</span>
     <span v-if="waiting" class="what small">{{ t('ui.on_their_way', { count: waiting }) }}</span>

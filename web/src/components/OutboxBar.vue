@@ -22,7 +22,7 @@ const outbox = useOutbox()
       {{ t(outbox.refused.code, { detail: outbox.refused.detail ?? '' }) }}
       <span v-for="m in outbox.refused.missing ?? []" :key="m">{{ t('step.' + m) }}.</span>
       <span v-for="(f, i) in outbox.refused.faults ?? []" :key="i">{{ t(f.code, f.with ?? {}) }}.</span>
-      <button class="tap" @click="outbox.refused = null">{{ t('ui.close') }}</button>
+      <button class="tap" data-testid="refused-close" @click="outbox.refused = null">{{ t('ui.close') }}</button>
     </div>
   </div>
 </template>

@@ -13,8 +13,9 @@ import Faults from './Faults.vue'
 import HoldTest from './HoldTest.vue'
 import NextTests from './NextTests.vue'
 import Readings from './Readings.vue'
-import StepRow from './StepRow.vue'
-import TorqueEntry from './TorqueEntry.vue'
+import StepList from './replace/StepList.vue'
+import StepNow from './replace/StepNow.vue'
+import TorqueEntry from './replace/TorqueEntry.vue'
 
 const global = { plugins: [i18n] }
 const put = (w: ReturnType<typeof mount>, testid: string, v: string) =>
@@ -75,7 +76,7 @@ describe('torque', () => {
         headers: { 'Content-Type': 'application/json' },
       })
     })
-    return { w: mount(TorqueEntry, { props: { low: 18, high: 34, id: 's' }, global }), sent }
+    return { w: mount(TorqueEntry, { props: { torque: { low_nm: 18, high_nm: 34 }, id: 's' }, global }), sent }
   }
   it('shows the range in three units and asks the core in its own', async () => {
     const { w, sent } = entry('ok')
@@ -87,7 +88,9 @@ describe('torque', () => {
     expect(sent[0]).toBeCloseTo(28.2, 1)
     await flushPromises()
     await w.find('[data-testid="torque-tick-s"]').trigger('click')
-    expect(w.emitted('tick')![0][0]).toBeCloseTo(28.2, 1)
+    const ticked = w.emitted('tick')![0][0] as { torque_nm: number; torque_unit: string }
+    expect(ticked.torque_nm).toBeCloseTo(28.2, 1)
+    expect(ticked.torque_unit).toBe('in·lbf')
   })
   it('cannot be ticked while the core says it is off by twelve, nor before it has answered', async () => {
     const { w, sent } = entry('twelve_high')
@@ -104,30 +107,53 @@ describe('a step of the plan', () => {
     id: 'strip.lines_off',
     phase: 'strip',
     gate: false,
+    parts: ['lines'],
+    fasteners: ['line_nut'],
+    needs: [],
     tools: ['flare_nut_wrench'],
     cautions: ['line_must_not_twist'],
   }
-  const row = (props: object) =>
-    mount(StepRow, {
-      props: { step, number: 9, tick: undefined, blocked: [], next: false, torque: undefined, ...props } as never,
-      global,
-    })
+  const now = (props: object) =>
+    mount(StepNow, { props: { step, number: 9, of: 24, tick: undefined, blocked: [], ...props } as never, global })
+  beforeEach(() => {
+    useJob().job = { id: 'j', choices: {}, intake: { system: null }, state: {}, choices_version: 1 } as never
+  })
   it('says what stands before it and cannot be ticked', () => {
-    const w = row({ blocked: ['safe.pump_empty'] })
-    expect(w.find('button').attributes('disabled')).toBeDefined()
+    const w = now({ blocked: ['safe.pump_empty'] })
+    expect(w.find('[data-testid="tick-strip.lines_off"]').exists()).toBe(false)
     expect(w.text()).toContain('Pump the pedal')
   })
-  it('shows its caution when it is the next, and ticks with one tap', async () => {
-    const w = row({ next: true })
+  it('shows its caution, and is ticked by one tap or the space bar', async () => {
+    const w = now({})
     expect(w.text()).toContain('never let it twist')
-    await w.find('button').trigger('click')
-    expect(w.emitted('tick')).toEqual([[{}]])
+    await w.find('[data-testid="tick-strip.lines_off"]').trigger('click')
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: ' ' }))
+    expect(w.emitted('tick')).toEqual([[{}], [{}]])
+    w.unmount()
   })
-  it('unticks when it is done', async () => {
-    const w = row({ tick: { at: '2026-11-24T09:00:00Z', by: 'Mara', event_id: 'e' } })
+  it('one with a torque is not ticked by the space bar: it takes its figure', () => {
+    const w = now({ step: { ...step, torque: { low_nm: 13, high_nm: 20, by_hand: true } } })
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: ' ' }))
+    expect(w.emitted('tick')).toBeUndefined()
+    w.unmount()
+  })
+  it('is said not to be here only with why', async () => {
+    const w = now({})
+    await w.find('[data-testid="not-here"]').trigger('click')
+    await w.find('form').trigger('submit')
+    expect(w.emitted('tick')).toBeUndefined()
+    await w.find('[data-testid="say"] input').setValue('came off before')
+    await w.find('form').trigger('submit')
+    expect(w.emitted('tick')).toEqual([[{ not_here: 'came off before' }]])
+    w.unmount()
+  })
+  it('what is done folds, and can be taken back', async () => {
+    const ticks = { 'strip.lines_off': { at: '2026-11-24T09:00:00Z', by: 'Mara', event_id: 'e' } }
+    const props = { steps: [step], ticks, done: () => true, hand: '', blocked: {} } as never
+    const w = mount(StepList, { props, global })
     expect(w.text()).toContain('Mara')
-    await w.find('button').trigger('click')
-    expect(w.emitted('untick')).toHaveLength(1)
+    await w.find('[data-testid="back-strip.lines_off"]').trigger('click')
+    expect(w.emitted('back')).toEqual([['strip.lines_off']])
   })
 })
 

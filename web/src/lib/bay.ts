@@ -17,8 +17,8 @@ export function useBay() {
   let pages = 1
   let asked = 0
 
-  async function page(after: string) {
-    const standing = (query.standing || undefined) as 'open' | undefined
+  async function page(after: string, only = query.standing) {
+    const standing = (only || undefined) as 'open' | undefined
     const q = {
       text: query.text || undefined,
       standing,
@@ -41,7 +41,11 @@ export function useBay() {
         after = next.value = v.next
         if (!after) break
       }
-      jobs.value = all
+      // What is not to be driven stands first, however long ago it was touched.
+      const apart = !query.text && !query.standing && counts.value.some((c) => c.standing === 'parked')
+      const parked = apart ? (await page('', 'parked')).jobs : []
+      if (mine !== asked) return
+      jobs.value = [...parked, ...all.filter((j) => !parked.some((p) => p.id === j.id))]
       problem.value = null
       if (!query.text && !query.standing) await keep(key(), { jobs: all, counts: counts.value })
     } catch (e) {

@@ -8,8 +8,10 @@ import { attempt, local, type WaitingRow } from '@/lib/local'
 import { useSession } from './session'
 
 type AllOf<U> = (U extends unknown ? (x: U) => void : never) extends (x: infer I) => void ? I : never
+/** Kinds that carry nothing are described as an object of anything: they add no field. */
+type Named<U> = U extends unknown ? (string extends keyof U ? never : U) : never
 /** What an event may carry; which fields belong to a kind is the core's to say. */
-export type EventData = Partial<AllOf<Schemas['ServerEventData']>>
+export type EventData = Partial<AllOf<Named<Schemas['ServerEventData']>>>
 export type Event = Omit<Schemas['ServerEventIn'], 'data'> & { data: EventData }
 
 const firstPause = 2000

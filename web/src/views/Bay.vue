@@ -21,7 +21,7 @@ const adding = ref(false)
 const device = ref(false)
 const file = ref<HTMLInputElement>()
 const { jobs, counts, next, query, problem, onward } = useBay()
-const standings = ['open', 'released', 'history'] as const
+const standings = ['open', 'parked', 'released', 'history'] as const
 const many = (standing: string) => counts.value.filter((c) => c.standing === standing).reduce((n, c) => n + c.n, 0)
 const stations = computed(() => counts.value.filter((c) => c.standing === 'open').map((c) => ({ ...c })))
 const none = computed(() =>
@@ -117,6 +117,7 @@ async function bring(e: globalThis.Event) {
               /></span>
               <span class="small">{{ t('station.' + (j.status.at || 'intake')) }}</span>
             </div>
+            <strong v-if="j.parked" class="not-driven" data-testid="not-driven">{{ t('ui.parked') }}</strong>
             <RunningTimers v-if="j.timers?.length" :timers="j.timers" />
             <p>
               <span class="small lead">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>
@@ -137,6 +138,12 @@ async function bring(e: globalThis.Event) {
   padding: 18px 20px 80px;
   max-width: 1280px;
   margin: 0 auto;
+}
+.not-driven {
+  color: var(--bad);
+  border: 4px double var(--bad);
+  padding: 0 8px;
+  justify-self: start;
 }
 .head {
   margin-bottom: 14px;

@@ -5,9 +5,11 @@ import { Refused, type Problem } from '@/api/client'
 import Conflict from '@/components/Conflict.vue'
 import Faults from '@/components/Faults.vue'
 import RunningTimers from '@/components/RunningTimers.vue'
+import ParkedBar from '@/components/ParkedBar.vue'
 import PairRail from '@/components/PairRail.vue'
 import TitleBlock from '@/components/TitleBlock.vue'
 import TopBar from '@/components/TopBar.vue'
+import JointSide from '@/components/replace/JointSide.vue'
 import TwinSide from '@/components/TwinSide.vue'
 import { useKeys } from '@/lib/keys'
 import { useLive } from '@/lib/live'
@@ -68,13 +70,17 @@ const ready = computed(() => !!store.job)
       </p>
       <Faults v-if="problem" :problem="problem" />
       <Faults v-if="store.problem" :problem="store.problem" class="gap" />
+      <ParkedBar />
       <RunningTimers
         :timers="(store.job?.state.timers ?? []).filter((x) => x.clock !== 'wheel')"
         :stop="(of) => store.send('timer_stopped', { of })"
       />
       <RouterView v-if="ready" />
     </section>
-    <aside v-if="ready && store.system" class="side"><TwinSide /></aside>
+    <aside v-if="ready && store.system" class="side">
+      <JointSide v-if="route.name === 'replace'" />
+      <TwinSide v-else />
+    </aside>
   </main>
   <Conflict v-if="store.conflict" />
 </template>

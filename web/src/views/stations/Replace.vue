@@ -1,31 +1,55 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
-import Choice from '@/components/Choice.vue'
-import Faults from '@/components/Faults.vue'
-import StepRow from '@/components/StepRow.vue'
 import type { Schemas } from '@/api/client'
-import { useChoices } from '@/lib/choices'
+import Faults from '@/components/Faults.vue'
+import ParkIt from '@/components/ParkIt.vue'
+import GateStrip from '@/components/replace/GateStrip.vue'
+import LineMap from '@/components/replace/LineMap.vue'
+import SchoolPicks from '@/components/replace/SchoolPicks.vue'
+import SmallParts from '@/components/replace/SmallParts.vue'
+import StepList from '@/components/replace/StepList.vue'
+import StepNow from '@/components/replace/StepNow.vue'
+import TakeBack from '@/components/replace/TakeBack.vue'
+import WhatIsHere from '@/components/replace/WhatIsHere.vue'
+import { useReplaceShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
+import type { EventData } from '@/stores/outbox'
 
 const store = useJob()
 const { view, problem } = useStation('replace')
-const { choices, set } = useChoices()
-const phases = computed(() => {
-  const steps = view.value?.plan.steps ?? []
-  return [...new Set(steps.map((s) => s.phase))].map((phase) => ({
-    phase,
-    steps: steps.map((s, i) => ({ s, n: i + 1 })).filter((x) => x.s.phase === phase),
-  }))
+const shown = useReplaceShown()
+const ticks = computed(() => store.job!.state.ticks as Record<string, Schemas['JobTick'] | undefined>)
+const steps = computed(() => view.value?.plan.steps ?? [])
+/** Open steps are those the core calls open: a tick whose figure is wrong does not count. */
+const done = (id: string) => !!ticks.value[id] && !view.value?.open.includes(id)
+const picked = ref('')
+const hand = computed(() => (picked.value && !done(picked.value) ? picked.value : (view.value?.next ?? '')))
+const step = computed(() => steps.value.find((s) => s.id === hand.value))
+const number = computed(() => steps.value.findIndex((s) => s.id === hand.value) + 1)
+const gates = computed(() => steps.value.filter((s) => s.gate))
+const fitting = computed(() => step.value?.phase === 'fit' || step.value?.phase === 'set_rod')
+const joint = computed(() => ['strip', 'set_rod', 'fit'].some((p) => steps.value.some((s) => s.phase === p)))
+// Asked once, before the work: while somebody taps it stays where it is, and then it folds away below.
+const asking = ref<boolean | null>(null)
+watch(view, (v) => {
+  if (v) asking.value ??= !v.plan.asked && steps.value.length - v.left <= 2
 })
-const ticks = computed(() => store.job!.state.ticks as Record<string, Schemas['JobTick']>)
-const done = computed(() => (view.value?.plan.steps.length ?? 0) - (view.value?.left ?? 0))
-function tick(step: string, extra: { torque_nm?: number; rod?: Schemas['JobRod'] }) {
-  store.send('tick', { step, done: true, ...extra })
+watchEffect(() => {
+  shown.view = view.value
+  shown.hand = hand.value
+})
+function tick(of: string, extra: EventData) {
+  store.send('tick', { step: of, done: true, ...extra })
+  picked.value = ''
 }
-const cylinder = computed(() => ['cylinder', 'both'].includes(choices.value.scope))
+const back = ref('')
+function takeBack(also: string[]) {
+  store.send('tick', { step: back.value, done: false, ...(also.length ? { also } : {}) })
+  back.value = ''
+}
 </script>
 
 <template>
@@ -34,102 +58,72 @@ const cylinder = computed(() => ['cylinder', 'both'].includes(choices.value.scop
     <section class="field">
       <header>
         <h2>{{ t('scope.' + view.plan.scope) }}</h2>
-        <span class="fig">{{ t('ui.steps_done', { done, all: view.plan.steps.length }) }}</span>
+        <span class="fig" data-testid="steps-done">{{
+          t('ui.steps_done', { done: steps.length - view.left, all: steps.length })
+        }}</span>
       </header>
-      <p class="caution">{{ t('caution.safety') }}</p>
-      <p v-if="view.plan.no_bleeding_why" class="caution gap" data-testid="no-bleeding">
+      <p v-if="view.opened && !view.plan.needs_bleeding" class="problem" data-testid="was-opened">
+        {{ t('ui.opened_note') }}
+      </p>
+      <p v-else-if="view.plan.no_bleeding_why" class="caution" data-testid="no-bleeding">
         {{ t(view.plan.no_bleeding_why) }}
       </p>
-      <div v-if="view.plan.needs_bleeding && cylinder" class="row gap">
-        <Choice
-          :label="t('ui.school_bench')"
-          :value="choices.bench_on_vehicle ? 'vehicle' : 'bench'"
-          :options="['bench', 'vehicle'].map((v) => ({ id: v, label: t('ui.bench_' + v) }))"
-          @pick="(v) => set({ bench_on_vehicle: v === 'vehicle' })"
-        />
-        <Choice
-          :label="t('ui.school_lines')"
-          :value="choices.lines_loose ? 'loose' : 'snug'"
-          :options="['snug', 'loose'].map((v) => ({ id: v, label: t('ui.lines_' + v) }))"
-          @pick="(v) => set({ lines_loose: v === 'loose' })"
-        />
-      </div>
+      <GateStrip :gates="gates" :done="done" :next="hand" />
     </section>
-
-    <section v-if="view.plan.lines.length" class="field" data-testid="line-map">
-      <header>
-        <h2>{{ t('ui.line_map') }}</h2>
-        <span class="small">{{ t('ui.line_map_note') }}</span>
-      </header>
-      <table>
-        <thead>
-          <tr>
-            <th>{{ t('ui.tag') }}</th>
-            <th>{{ t('ui.port') }}</th>
-            <th>{{ t('ui.thread') }}</th>
-            <th>{{ t('ui.feeds') }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="l in view.plan.lines" :key="l.tag">
-            <td class="fig tag">{{ l.tag }}</td>
-            <td>{{ t('point.port_' + l.position) }}</td>
-            <td class="fig">{{ l.thread || '–' }}</td>
-            <td>
-              <svg width="46" height="12" aria-hidden="true">
-                <path
-                  d="M1 6H45"
-                  :class="l.circuit === store.system?.circuits[0].id ? 'line-a' : 'line-b'"
-                  stroke-width="4"
-                />
-              </svg>
-              {{ t('ui.circuit', { id: l.circuit }) }}: {{ l.wheels.join(', ') }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
-
-    <section v-for="p in phases" :key="p.phase" class="field">
-      <header>
-        <h2>{{ t('phase.' + p.phase) }}</h2>
-      </header>
-      <ol>
-        <StepRow
-          v-for="x in p.steps"
-          :key="x.s.id"
-          :step="x.s"
-          :number="x.n"
-          :tick="ticks[x.s.id]"
-          :blocked="view.blocked[x.s.id] ?? []"
-          :next="view.next === x.s.id"
-          :torque="view.torque[x.s.id]"
-          @tick="(e) => tick(x.s.id, e)"
-          @untick="store.send('tick', { step: x.s.id, done: false })"
-        />
-      </ol>
-    </section>
+    <WhatIsHere v-if="joint && asking" :asked="view.asked" :said="false" @said="asking = false" />
+    <StepNow
+      v-if="step"
+      :key="step.id"
+      :step="step"
+      :number="number"
+      :of="steps.length"
+      :tick="ticks[step.id]"
+      :blocked="view.blocked[step.id] ?? []"
+      @tick="(e) => tick(step!.id, e)"
+    />
+    <p v-else class="field" role="status" data-testid="plan-done">
+      <strong>{{ t('ui.plan_done') }}</strong>
+    </p>
     <div class="row gap">
       <RouterLink v-if="view.plan.needs_bench" class="tap" :to="{ name: 'bench' }">{{ t('ui.go_bench') }}</RouterLink>
-      <RouterLink v-if="view.plan.needs_bleeding" class="tap" :to="{ name: 'bleed' }">{{
-        t('ui.go_bleed')
+      <RouterLink
+        v-if="view.plan.needs_bleeding || view.opened"
+        class="tap"
+        :class="{ main: !step }"
+        :to="{ name: 'bleed' }"
+        >{{ t('ui.go_bleed') }}</RouterLink
+      >
+      <RouterLink v-else class="tap" :class="{ main: !step }" :to="{ name: 'verify' }">{{
+        t('ui.go_verify')
       }}</RouterLink>
-      <RouterLink v-else class="tap main" :to="{ name: 'verify' }">{{ t('ui.go_verify') }}</RouterLink>
+      <ParkIt :main="view.plan.put_off && !step" :proposed="view.plan.put_off ? ['bleed_put_off'] : []" />
     </div>
+    <StepList
+      :steps="steps"
+      :ticks="ticks"
+      :done="done"
+      :hand="hand"
+      :blocked="view.blocked"
+      @take="(id) => (picked = id)"
+      @back="(id) => (back = id)"
+    />
+    <WhatIsHere v-if="joint && asking === false" :asked="view.asked" :said="true" />
+    <SmallParts v-if="joint" :small="view.small" :fitting="fitting" />
+    <LineMap v-if="view.plan.lines.length" :lines="view.plan.lines" />
+    <SchoolPicks :schools="view.schools" />
+    <TakeBack
+      v-if="back"
+      :step="back"
+      :steps="steps"
+      :falls="view.falls[back] ?? []"
+      @leave="back = ''"
+      @back="takeBack"
+    />
   </template>
 </template>
 
 <style scoped>
-ol {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-}
 .gap {
-  margin-top: 12px;
-}
-.tag {
-  font-weight: 600;
-  font-size: 20px;
+  margin: 10px 0;
 }
 </style>

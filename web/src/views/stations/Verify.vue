@@ -7,6 +7,7 @@ import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import HoldTest from '@/components/HoldTest.vue'
 import PedalPlot from '@/components/PedalPlot.vue'
+import ParkIt from '@/components/ParkIt.vue'
 import Reopen from '@/components/Reopen.vue'
 import Readings from '@/components/Readings.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
@@ -68,6 +69,7 @@ const open = computed(() => (view.value ? view.value.gate.missing + view.value.g
           {{ t('ui.release') }}
         </button>
         <Reopen v-else-if="session.may('reopen_job')" />
+        <ParkIt v-if="!view.gate.passable" :proposed="view.gate.failed ? ['failed_test'] : []" />
         <span v-if="!view.released && open" class="small">{{ t('caution.no_driving') }}</span>
         <span v-if="!session.may('release_job')" class="small">{{ t('problem.trainee_release') }}</span>
       </div>

@@ -2,8 +2,8 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { answer } from '@/core/answer'
-import Fig from './Fig.vue'
-import NumField from './NumField.vue'
+import Fig from '@/components/Fig.vue'
+import NumField from '@/components/NumField.vue'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 

@@ -1,0 +1,222 @@
+package job
+
+import (
+	"encoding/json"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/match"
+	"geminate/brake/plan"
+	"geminate/brake/verify"
+)
+
+// joined edits the joint's setup as a screen would.
+func (j *testJob) joined(by Actor, change func(*JointSetup)) error {
+	c := j.Choices
+	next := JointSetup{}
+	if c.Joint != nil {
+		next = *c.Joint
+	}
+	change(&next)
+	c.Joint = &next
+	events, err := j.ChangeChoices(j, by, j.now(), "c"+j.now().String(), j.ChoicesSeq, c)
+	j.Events = append(j.Events, events...)
+	return err
+}
+
+func TestAFigureThatIsWrongIsNotDone(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.Both)
+	j.doUntil(t, "rod.measure")
+	// 2 mm of preload is kept as what was measured, and the step stands open.
+	j.add(t, &Ticked{Step: "rod.measure", Rod: &Rod{PocketMM: 12.4, ProtrusionMM: 14.4, PitchMM: 1}})
+	v, err := j.Replace()
+	require.NoError(t, err)
+	assert.Equal(t, "rod.measure", v.Next)
+	assert.InDelta(t, -2, v.Rod.GapMM, 1e-9)
+	assert.Contains(t, v.Blocked["fit.cylinder_nuts"], "rod.measure")
+	p, _ := j.Plan()
+	j.do(t, *p.Find("rod.measure"))
+	j.doUntil2(t, p, "rod.measure", "fit.firewall_nuts")
+	for unit, c := range map[string]struct {
+		nm   float64
+		want string
+	}{"N·m": {60, "torque.high"}, "": {1, "torque.low"}, "in·lbf": {2.5, "torque.twelve_low"}} {
+		err := j.tell(mara, &Ticked{Step: "fit.firewall_nuts", TorqueNM: f(c.nm), TorqueUnit: unit})
+		assert.ErrorContains(t, err, c.want)
+	}
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "fit.firewall_nuts", ByHand: true}), "fault.needs_wrench")
+	// The maker's own range wins; a trainee does not enter it.
+	require.ErrorIs(t, j.joined(sunny, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.firewall_nuts": {55, 65}} }), ErrRole{Decide})
+	assert.Error(t, j.joined(mara, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.firewall_nuts": {550, 65}} }))
+	require.NoError(t, j.joined(mara, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.firewall_nuts": {55, 65}} }))
+	j.add(t, &Ticked{Step: "fit.firewall_nuts", TorqueNM: f(60), TorqueUnit: "N·m"})
+}
+
+// doUntil2 does the steps between two of a plan.
+func (j *testJob) doUntil2(t *testing.T, p *plan.Plan, after, until string) {
+	t.Helper()
+	on := false
+	for _, s := range p.Steps {
+		if s.ID == until {
+			return
+		}
+		if on {
+			j.do(t, s)
+		}
+		on = on || s.ID == after
+	}
+}
+
+func TestTheGateAsksForEveryTorque(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.doUntil(t, "fit.cylinder_nuts")
+	j.add(t, &Ticked{Step: "fit.cylinder_nuts"}) // done, with no figure
+	item := func() verify.Item {
+		g, err := j.Gate()
+		require.NoError(t, err)
+		for _, i := range g.Items {
+			if i.ID == "torque" {
+				return i
+			}
+		}
+		return verify.Item{}
+	}
+	assert.Equal(t, verify.Missing, item().State)
+	assert.Equal(t, []string{"fit.cylinder_nuts"}, item().With["steps"])
+	j.add(t, &Ticked{Step: "fit.cylinder_nuts", TorqueNM: f(25), TorqueUnit: "N·m"})
+	j.add(t, &Ticked{Step: "fit.line_nuts", ByHand: true})
+	assert.Equal(t, "gate.torque.by_hand", item().Code, "stated on the record")
+	assert.Equal(t, verify.OK, item().State)
+}
+
+func TestNoVoltageIsProvenByANamedTrainedPerson(t *testing.T) {
+	j := newJob(t, "hybrid-electro-hydraulic", match.Both)
+	j.doUntil(t, "safe.isolate_high_voltage")
+	prove := func(by Actor, volts float64, who string) error {
+		return j.tell(by, &Ticked{Step: "safe.isolate_high_voltage", Volts: &volts, Trained: who})
+	}
+	assert.ErrorContains(t, prove(mara, 0, "Mara"), "fault.still_waiting")
+	j.add(t, &TimerStarted{Clock: ClockHighVoltage, Seconds: 3600})
+	assert.ErrorContains(t, prove(mara, 0, "Mara"), "fault.still_waiting")
+	for range 61 {
+		j.add(t, &Noted{Text: "a minute"})
+	}
+	require.ErrorIs(t, prove(sunny, 0, "Sunny"), ErrRole{TickHighVoltage})
+	assert.ErrorContains(t, prove(mara, 48, "Mara"), "fault.live")
+	assert.ErrorContains(t, prove(mara, 0, " "), "fault.missing")
+	require.NoError(t, prove(mara, 0.4, "Mara Oduya"))
+	assert.Equal(t, "Mara Oduya", j.State.Ticks["safe.isolate_high_voltage"].Trained)
+	for _, c := range []struct {
+		by  Actor
+		err bool
+	}{{sunny, true}, {mara, false}} {
+		err := j.tell(c.by, &TimerStarted{Clock: ClockHighVoltage, Seconds: 10})
+		assert.Error(t, err, "ten seconds are no wait")
+	}
+}
+
+func TestTheBenchBleedCounts(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.doUntil(t, "fit.bench_bled")
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "fit.bench_bled"}), "fault.bench_strokes")
+	p, _ := j.Plan()
+	j.do(t, *p.Find("fit.bench_bled"))
+	// Many do it after the strip: the plan says so then.
+	after := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	require.NoError(t, after.joined(mara, func(s *JointSetup) { s.Schools = map[plan.School]string{plan.BenchWhen: plan.BenchAfter} }))
+	after.doUntil(t, "rod.measure")
+	assert.NotNil(t, after.State.Ticks["strip.lines_off"])
+}
+
+func TestOpenedIsOpened(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.BoosterOpened)
+	j.doUntil(t, "strip.plug_lines")
+	c := j.Choices
+	c.Scope = match.BoosterAside
+	events, err := j.ChangeChoices(j, mara, j.now(), "aside", j.ChoicesSeq, c)
+	require.NoError(t, err)
+	j.Events = append(j.Events, events...)
+	b, err := j.Bleed()
+	require.NoError(t, err)
+	assert.True(t, b.Applies, "the lines were off: the wheels are bled whatever the scope says now")
+	assert.NotEmpty(t, b.OpenWheels)
+	in, err := j.gateInput()
+	require.NoError(t, err)
+	assert.True(t, in.Opened)
+	// Taken back as never done, it is closed again, and the record shows who said so.
+	j.add(t, &Ticked{Step: "strip.lines_off", Done: no()})
+	b, _ = j.Bleed()
+	assert.False(t, b.Applies)
+}
+
+func no() *bool { b := false; return &b }
+
+func TestAStepTakenBackTakesWhatRestsOnIt(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.doUntil(t, "rod.measure")
+	v, _ := j.Replace()
+	assert.Equal(t, []string{"strip.plug_lines", "strip.cylinder_off"}, v.Falls["strip.lines_off"])
+	j.add(t, &Ticked{Step: "strip.lines_off", Done: no(), Also: v.Falls["strip.lines_off"]})
+	v, _ = j.Replace()
+	assert.Equal(t, "strip.lines_off", v.Next)
+	assert.NotContains(t, v.Off, "lines")
+}
+
+func TestNotHereNeedsAReasonAndNeverPassesAGate(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.add(t, &Ticked{Step: "prepare.penetrant", NotHere: "new lines go in anyway"})
+	assert.True(t, j.State.Done()["prepare.penetrant"])
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "prepare.cover_paint", NotHere: "  "}), "fault.missing")
+	for _, step := range []string{"prepare.chock", "safe.pump_empty", "fit.cylinder_nuts"} {
+		assert.ErrorContains(t, j.tell(mara, &Ticked{Step: step, NotHere: "no time"}), "fault.always_here")
+	}
+}
+
+func TestSmallPartsGoBackInTheReverse(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.Both)
+	clip := j.add(t, &PartOff{Place: PlacePedal, Part: "hairpin"})
+	washer := j.add(t, &PartOff{Place: PlacePedal, Part: "washer"})
+	collar := j.add(t, &PartOff{Place: PlaceOldUnit, Part: "other", Note: "blue sleeve"})
+	assert.Error(t, j.tell(mara, &PartOff{Place: PlacePedal, Part: "other"}), "what is it?")
+	assert.Error(t, j.tell(mara, &PartOff{Place: "moon", Part: "washer"}))
+	assert.ErrorContains(t, j.tell(mara, &PartOn{Of: clip.ID}), "fault.part_first")
+	j.doUntil(t, "fit.pedal_end")
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "fit.pedal_end"}), "fault.parts_off")
+	j.add(t, &PartOn{Of: washer.ID})
+	j.add(t, &PartOn{Of: clip.ID})
+	p, _ := j.Plan()
+	j.doUntil2(t, p, "fit.firewall_nuts", "fit.cylinder_nuts")
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "fit.cylinder_nuts", TorqueNM: f(25)}), "fault.parts_off", "a sleeve is still in the old unit")
+	j.add(t, &PartOn{Of: collar.ID})
+	j.do(t, *p.Find("fit.cylinder_nuts"))
+}
+
+func TestWhatIsHereAndHowItIsDone(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	require.NoError(t, j.joined(sunny, func(s *JointSetup) { s.Present = &[]plan.Feature{plan.AirBox} }), "what is there anyone may say")
+	require.NoError(t, j.joined(sunny, func(s *JointSetup) {
+		s.Own = []plan.OwnStep{{ID: "own.1", After: "strip.air_box", Text: "Wiring loom aside"}}
+	}))
+	require.ErrorIs(t, j.joined(sunny, func(s *JointSetup) { s.Schools = map[plan.School]string{plan.Rod: plan.RodTouch} }), ErrRole{Decide})
+	p, err := j.Plan()
+	require.NoError(t, err)
+	require.NotNil(t, p.Find("own.1"))
+	assert.Equal(t, "Wiring loom aside", p.Find("own.1").Own)
+	assert.Nil(t, p.Find("strip.sensor_plug"))
+	for _, bad := range []JointSetup{
+		{Present: &[]plan.Feature{"moon"}}, {Present: &[]plan.Feature{plan.LinkageTray}}, {Schools: map[plan.School]string{plan.Rod: "hope"}}, {Schools: map[plan.School]string{"x": "y"}},
+		{Own: []plan.OwnStep{{ID: "safe.pump_empty", Text: "x"}}}, {Own: []plan.OwnStep{{ID: "own.1"}}}, {Torques: map[string]MakerTorque{"prepare.chock": {5, 6}}},
+	} {
+		assert.Error(t, j.joined(mara, func(s *JointSetup) { *s = bad }), "%+v", bad)
+	}
+	raw, err := json.Marshal(j.View())
+	require.NoError(t, err)
+	again, err := ReadView(raw)
+	require.NoError(t, err)
+	assert.Equal(t, j.Choices, again.Choices)
+	assert.Equal(t, j.Choices, Replay(j.ID, j.CreatedAt, j.Events).Choices)
+	assert.True(t, began.Before(j.now().Add(time.Second)))
+}

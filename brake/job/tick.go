@@ -1,0 +1,421 @@
+package job
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"time"
+
+	"geminate/brake/plan"
+	"geminate/brake/twin"
+	"geminate/brake/units"
+	"geminate/brake/verify"
+)
+
+// Limits of what a step's own figures may be.
+const (
+	// voltsMost is what a meter may still read where no voltage is proven, V. Assumption: what a meter's leads pick up;
+	// far below the 60 V d.c. from which UN R100 (from memory) asks for protection.
+	voltsMost = 5.0
+	// touchMM is the play either way that touch and turn leaves, mm (model page, section 12).
+	touchMM = 0.2
+	// sameRodMM is how much an old rod and a new one that cannot be set may differ, mm. Assumption: half of what the
+	// trade allows as clearance.
+	sameRodMM = 0.25
+)
+
+// Ticked is a step of the plan done, or (Done false) taken back, with the figure it is measured by. Gap and Verdict
+// are worked out when it is stored.
+type Ticked struct {
+	Step     string   `json:"step"`
+	Done     *bool    `json:"done,omitempty"`
+	TorqueNM *float64 `json:"torque_nm,omitempty"`
+	// TorqueUnit is the unit the wrench was read in: the slip between units depends on it.
+	TorqueUnit string `json:"torque_unit,omitempty"`
+	// ByHand says that no wrench gets at it: a stated fault of the record.
+	ByHand  bool                `json:"by_hand,omitempty"`
+	Rod     *Rod                `json:"rod,omitempty"`
+	TouchMM *float64            `json:"touch_mm,omitempty"` // play left after touch and turn, negative is preload
+	Rods    *Rods               `json:"rods,omitempty"`
+	Volts   *float64            `json:"volts,omitempty"`
+	Trained string              `json:"trained,omitempty"`  // who, where it takes a trained person
+	NotHere string              `json:"not_here,omitempty"` // why the step does not apply on this vehicle
+	Also    []string            `json:"also,omitempty"`     // taken back with it: what rests on it
+	Gap     *twin.Pushrod       `json:"gap,omitempty"`
+	Verdict units.TorqueVerdict `json:"verdict,omitempty"`
+}
+
+// Rods are the lengths of two rods that cannot be set, from the same face, mm.
+type Rods struct {
+	OldMM float64 `json:"old_mm"`
+	NewMM float64 `json:"new_mm"`
+}
+
+func (t *Ticked) off() bool { return t.Done != nil && !*t.Done }
+
+// Valid implements Body.
+func (t *Ticked) Valid() error {
+	if t.Step == "" || len(t.Step) > 64 {
+		return fault("$.data.step", "fault.missing", nil)
+	}
+	if len(t.Also) > 100 {
+		return fault("$.data.also", "fault.count", map[string]any{"value": len(t.Also), "min": 0, "max": 100})
+	}
+	for path, s := range map[string]string{"trained": t.Trained, "not_here": t.NotHere, "torque_unit": t.TorqueUnit} {
+		if err := text("$.data."+path, s, 4*nameMost); err != nil {
+			return err
+		}
+	}
+	type bound struct {
+		path   string
+		v      *float64
+		lo, hi float64
+	}
+	bounds := []bound{{"torque_nm", t.TorqueNM, 0.01, 2000}, {"touch_mm", t.TouchMM, -20, 20}, {"volts", t.Volts, -2000, 2000}}
+	if t.Rods != nil {
+		bounds = append(bounds, bound{"rods.old_mm", &t.Rods.OldMM, 0, 300}, bound{"rods.new_mm", &t.Rods.NewMM, 0, 300})
+	}
+	if r := t.Rod; r != nil {
+		bounds = append(bounds, bound{"rod.pocket_mm", &r.PocketMM, -300, 300}, bound{"rod.gasket_mm", &r.GasketMM, -300, 300}, bound{"rod.protrusion_mm", &r.ProtrusionMM, -300, 300},
+			bound{"rod.pitch_mm", &r.PitchMM, -300, 300}, bound{"rod.target_mm", &r.TargetMM, -300, 300})
+	}
+	for _, b := range bounds {
+		if b.v != nil {
+			if err := inRange("$.data."+b.path, *b.v, b.lo, b.hi); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// Check implements Body. What hangs on the time is asked by CheckAt.
+func (t *Ticked) Check(j *Job) error {
+	p, err := j.Plan()
+	if err != nil {
+		return err
+	}
+	missing, err := p.Missing(t.Step, j.State.Done())
+	if err != nil {
+		if t.off() && j.State.Ticks[t.Step].EventID != "" { // a step the plan no longer has can still be taken back
+			return nil
+		}
+		return fault("$.data.step", "fault.no_such_step", map[string]any{"value": clip(t.Step)})
+	}
+	if t.off() {
+		return nil
+	}
+	step := p.Find(t.Step)
+	if t.NotHere != "" {
+		return t.checkNotHere(step)
+	}
+	if len(missing) > 0 {
+		return ErrGate{missing}
+	}
+	if err := t.checkMeasure(j, step); err != nil {
+		return err
+	}
+	if err := t.checkTorque(step); err != nil {
+		return err
+	}
+	return t.checkDone(j, step)
+}
+
+// checkNotHere: what protects people, or holds the joint together, is there on every vehicle.
+func (t *Ticked) checkNotHere(step *plan.Step) error {
+	if strings.TrimSpace(t.NotHere) == "" {
+		return fault("$.data.not_here", "fault.missing", nil)
+	}
+	if step.Gate || step.Torque != nil {
+		return fault("$.data.not_here", "fault.always_here", nil)
+	}
+	return nil
+}
+
+func (t *Ticked) checkMeasure(j *Job, step *plan.Step) error {
+	missing := func(field string) error { return fault("$.data."+field, "fault.missing", nil) }
+	switch step.Measure {
+	case plan.MeasurePushrod:
+		if t.Rod == nil {
+			return missing("rod")
+		}
+		if _, err := j.Rod(t.Rod); err != nil {
+			return fault("$.data.rod", "fault.detail", map[string]any{"detail": err.Error()})
+		}
+	case plan.MeasureTouch:
+		if t.TouchMM == nil {
+			return missing("touch_mm")
+		}
+		if *t.TouchMM < -touchMM || *t.TouchMM > touchMM {
+			return fault("$.data.touch_mm", "fault.rod_touch", map[string]any{"value_mm": *t.TouchMM, "most_mm": touchMM})
+		}
+	case plan.MeasureCompare:
+		if t.Rods == nil {
+			return missing("rods")
+		}
+		if d := t.Rods.NewMM - t.Rods.OldMM; d < -sameRodMM || d > sameRodMM {
+			return fault("$.data.rods", "fault.rods_differ", map[string]any{"by_mm": d, "most_mm": sameRodMM})
+		}
+	case plan.MeasureVolts:
+		if t.Volts == nil {
+			return missing("volts")
+		}
+		if *t.Volts > voltsMost || *t.Volts < -voltsMost {
+			return fault("$.data.volts", "fault.live", map[string]any{"value": *t.Volts, "max": voltsMost})
+		}
+		if strings.TrimSpace(t.Trained) == "" {
+			return missing("trained")
+		}
+	}
+	return nil
+}
+
+// checkTorque: a joint is tight at a figure in its range, or the maker's own range says otherwise.
+func (t *Ticked) checkTorque(step *plan.Step) error {
+	if step.Torque == nil || t.TorqueNM == nil {
+		if t.ByHand && (step.Torque == nil || !step.Torque.ByHand) {
+			return fault("$.data.by_hand", "fault.needs_wrench", nil)
+		}
+		return nil
+	}
+	if v := judge(*t.TorqueNM, t.TorqueUnit, step.Torque).Verdict; v != units.TorqueOK {
+		return fault("$.data.torque_nm", "torque."+string(v), map[string]any{"low_nm": step.Torque.LowNM, "high_nm": step.Torque.HighNM})
+	}
+	return nil
+}
+
+// checkDone asks for what a step is the sum of: strokes counted, small parts back on.
+func (t *Ticked) checkDone(j *Job, step *plan.Step) error {
+	switch step.ID {
+	case "fit.bench_bled":
+		b, err := j.Bench()
+		if err != nil {
+			return err
+		}
+		if b.Strokes < b.Needed {
+			return fault("$.data.step", "fault.bench_strokes", map[string]any{"count": b.Strokes, "least": b.Needed})
+		}
+	case "fit.pedal_end":
+		if off := j.State.partsOff(PlacePedal); len(off) > 0 {
+			return fault("$.data.step", "fault.parts_off", map[string]any{"count": len(off)})
+		}
+	case "fit.cylinder_nuts":
+		if off := append(j.State.partsOff(PlaceStud), j.State.partsOff(PlaceOldUnit)...); len(off) > 0 {
+			return fault("$.data.step", "fault.parts_off", map[string]any{"count": len(off)})
+		}
+	}
+	return nil
+}
+
+// CheckAt asks for a wait that has to be over.
+func (t *Ticked) CheckAt(j *Job, at time.Time) error {
+	if t.off() || t.NotHere != "" {
+		return nil
+	}
+	p, err := j.Plan()
+	if err != nil {
+		return err
+	}
+	step := p.Find(t.Step)
+	if step == nil || step.Wait == "" {
+		return nil
+	}
+	for _, x := range j.State.Timers {
+		if string(x.Clock) == step.Wait && x.Over(at) {
+			return nil
+		}
+	}
+	return fault("$.data.step", "fault.still_waiting", map[string]any{"clock": step.Wait})
+}
+
+// Settle works the gap and the torque's verdict out as they are now.
+func (t *Ticked) Settle(j *Job) {
+	t.Gap, t.Verdict = nil, ""
+	if t.off() {
+		return
+	}
+	if t.Rod != nil {
+		if g, err := j.Rod(t.Rod); err == nil {
+			t.Gap = &g
+		}
+	}
+	if p, err := j.Plan(); err == nil && t.TorqueNM != nil {
+		if s := p.Find(t.Step); s != nil && s.Torque != nil {
+			t.Verdict = judge(*t.TorqueNM, t.TorqueUnit, s.Torque).Verdict
+		}
+	}
+}
+
+// Apply implements Body.
+func (t *Ticked) Apply(j *Job, e *Event) {
+	if t.off() {
+		for _, step := range append([]string{t.Step}, t.Also...) {
+			delete(j.State.Ticks, step)
+		}
+		j.State.WorkSeq = e.Seq
+		return
+	}
+	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID,
+		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere}
+	j.State.WorkSeq = e.Seq
+}
+
+// Tick is a plan step done.
+type Tick struct {
+	At       time.Time           `json:"at"`
+	By       string              `json:"by"`
+	TorqueNM *float64            `json:"torque_nm,omitempty"`
+	Verdict  units.TorqueVerdict `json:"verdict,omitempty"`
+	Rod      *Rod                `json:"rod,omitempty"`
+	Gap      *twin.Pushrod       `json:"gap,omitempty"`
+	EventID  string              `json:"event_id"`
+	ByHand   bool                `json:"by_hand,omitempty"`
+	TouchMM  *float64            `json:"touch_mm,omitempty"`
+	Rods     *Rods               `json:"rods,omitempty"`
+	Volts    *float64            `json:"volts,omitempty"`
+	Trained  string              `json:"trained,omitempty"`
+	NotHere  string              `json:"not_here,omitempty"`
+}
+
+// stands says whether what was ticked holds: a rod that was measured out of its limits has to be set and measured
+// again, a torque out of range put right.
+func (t Tick) stands() bool {
+	if t.Gap != nil && verify.RodVerdict(t.Gap.GapMM, t.Gap.Covered) != verify.RodRight {
+		return false
+	}
+	return cmp.Or(t.Verdict, units.TorqueOK) == units.TorqueOK
+}
+
+// Done is the set of steps that are done, or said not to be here.
+func (s *State) Done() map[string]bool {
+	out := make(map[string]bool, len(s.Ticks))
+	for id, t := range s.Ticks {
+		if t.stands() {
+			out[id] = true
+		}
+	}
+	return out
+}
+
+// opened says whether brake fluid came out, as what happened tells it: whatever the scope says now.
+func (s *State) opened() bool {
+	for id, t := range s.Ticks {
+		if t.NotHere == "" && plan.Opening(id) {
+			return true
+		}
+	}
+	for _, v := range s.BleedCM3 {
+		if v > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+func judge(torqueNM float64, unit string, t *plan.Torque) TorqueRead {
+	v, err := t.Judge(torqueNM, unit)
+	if err != nil {
+		v = units.TorqueLow
+	}
+	return TorqueRead{TorqueNM: torqueNM, Verdict: v}
+}
+
+// ── small parts ──
+
+// Places small parts come off.
+const (
+	PlacePedal   = "pedal_pin"
+	PlaceStud    = "stud"
+	PlaceOldUnit = "old_unit"
+	PlaceElse    = "elsewhere"
+)
+
+// SmallPlaces and SmallParts are what is offered to tap; a part nobody foresaw is "other" with a word.
+var (
+	SmallPlaces = []string{PlacePedal, PlaceStud, PlaceOldUnit, PlaceElse}
+	SmallParts  = []string{"lamp_switch", "bent_clip", "spring_clip", "hairpin", "pin", "washer", "bushing", "rod_eye", "nut", "bracket", "plate", "gasket", "spring", "collar", "coupler", "clevis", "other"}
+)
+
+// SmallPart is one small part as it came off; the reverse of their order is the assembly.
+type SmallPart struct {
+	ID    string `json:"id"` // of the event that took it off
+	Place string `json:"place"`
+	Part  string `json:"part"`
+	Note  string `json:"note,omitempty"`
+	By    string `json:"by"`
+	On    bool   `json:"on"`
+}
+
+// partsOff are the parts of a place that are not on again.
+func (s *State) partsOff(place string) []SmallPart {
+	var out []SmallPart
+	for _, x := range s.Small {
+		if x.Place == place && !x.On {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
+// PartOff is a small part that came off.
+type PartOff struct {
+	Place string `json:"place"`
+	Part  string `json:"part"`
+	Note  string `json:"note,omitempty"`
+}
+
+// Valid implements Body.
+func (p *PartOff) Valid() error {
+	for _, c := range []struct {
+		path, v string
+		of      []string
+	}{{"place", p.Place, SmallPlaces}, {"part", p.Part, SmallParts}} {
+		if !slices.Contains(c.of, c.v) {
+			return fault("$.data."+c.path, "fault.enum", map[string]any{"value": clip(c.v), "allowed": strings.Join(c.of, ", ")})
+		}
+	}
+	if p.Part == "other" && strings.TrimSpace(p.Note) == "" {
+		return fault("$.data.note", "fault.missing", nil)
+	}
+	return text("$.data.note", p.Note, nameMost)
+}
+
+// Check implements Body.
+func (p *PartOff) Check(*Job) error { return nil }
+
+// Apply implements Body.
+func (p *PartOff) Apply(j *Job, e *Event) {
+	j.State.Small = append(slices.Clone(j.State.Small), SmallPart{ID: e.ID, Place: p.Place, Part: p.Part, Note: p.Note, By: e.By.Name})
+	j.State.WorkSeq = e.Seq
+}
+
+// PartOn is a small part back on.
+type PartOn struct {
+	Of string `json:"of"`
+}
+
+// Valid implements Body.
+func (p *PartOn) Valid() error { return (&Undone{Of: p.Of}).Valid() }
+
+// Check implements Body: at one place the last that came off goes on first.
+func (p *PartOn) Check(j *Job) error {
+	at := slices.IndexFunc(j.State.Small, func(x SmallPart) bool { return x.ID == p.Of })
+	if at < 0 {
+		return fault("$.data.of", "fault.no_such_event", map[string]any{"value": clip(p.Of)})
+	}
+	if off := j.State.partsOff(j.State.Small[at].Place); !j.State.Small[at].On && off[len(off)-1].ID != p.Of {
+		return fault("$.data.of", "fault.part_first", map[string]any{"part": off[len(off)-1].Part})
+	}
+	return nil
+}
+
+// Apply implements Body.
+func (p *PartOn) Apply(j *Job, e *Event) {
+	j.State.Small = slices.Clone(j.State.Small)
+	for i := range j.State.Small {
+		if j.State.Small[i].ID == p.Of {
+			j.State.Small[i].On = true
+		}
+	}
+	j.State.WorkSeq = e.Seq
+}

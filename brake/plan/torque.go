@@ -1,0 +1,55 @@
+package plan
+
+import (
+	"maps"
+	"slices"
+
+	"geminate/brake/units"
+)
+
+// Torque is the range a joint takes, N·m. Maker says that it is the maker's own; where none is given common practice
+// stands.
+type Torque struct {
+	LowNM  float64 `json:"low_nm"`
+	HighNM float64 `json:"high_nm"`
+	Maker  bool    `json:"maker,omitempty"`
+	// ByHand: where no wrench gets at it, hand feel may be stated instead, as a fault of the record.
+	ByHand bool `json:"by_hand,omitempty"`
+}
+
+// torques are common practice, no source: cylinder to booster 160–300 in·lbf by maker, booster to
+// firewall about 21 ft·lbf, bleeders about 8 ft·lbf; line nuts and coupler bolts: assumption.
+var torques = map[string]Torque{
+	"fit.cylinder_nuts":    {LowNM: 18, HighNM: 34},
+	"fit.firewall_nuts":    {LowNM: 22, HighNM: 34},
+	"fit.line_nuts":        {LowNM: 13, HighNM: 20, ByHand: true},
+	"fit.modulator_lines":  {LowNM: 13, HighNM: 20, ByHand: true},
+	"fit.actuator_bolts":   {LowNM: 40, HighNM: 70},
+	"fit.pressure_lines":   {LowNM: 20, HighNM: 34, ByHand: true},
+	"close.bleeder_screws": {LowNM: 8, HighNM: 13},
+}
+
+// Bounds of a maker's own figure: what any joint here can take, N·m. Assumption.
+const (
+	TorqueLeastNM = 2
+	TorqueMostNM  = 200
+)
+
+// TorqueSteps are the steps that have a torque.
+func TorqueSteps() []string { return slices.Sorted(maps.Keys(torques)) }
+
+func torqueOf(step string, maker map[string]Torque) *Torque {
+	t, ok := torques[step]
+	if !ok {
+		return nil
+	}
+	if own, said := maker[step]; said {
+		t.LowNM, t.HighNM, t.Maker = own.LowNM, own.HighNM, true
+	}
+	return &t
+}
+
+// Judge holds a torque against the range, knowing the unit it was read in.
+func (t Torque) Judge(torqueNM float64, unit string) (units.TorqueVerdict, error) {
+	return units.JudgeTorque(torqueNM, t.LowNM, t.HighNM, unit)
+}

@@ -1,0 +1,103 @@
+package sheet
+
+import (
+	"bytes"
+	"fmt"
+	"image/png"
+	"slices"
+	"time"
+
+	"github.com/go-pdf/fpdf"
+
+	"geminate/brake/job"
+	"geminate/brake/verify"
+	"geminate/trust"
+	"geminate/words"
+)
+
+// A tag is A5, lying: it is hung on a wheel or a mirror.
+const (
+	tagWidth  = 210.0
+	tagMargin = 12.0
+	tagCode   = 38.0
+)
+
+// Tag prints the tag of a vehicle that is not to be driven: why, what it waits for, and the way back to the job at at.
+func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
+	if j.State.Parked == nil {
+		return nil, job.ErrNotParked
+	}
+	p := fpdf.New("L", "mm", "A5", "")
+	p.AddUTF8FontFromBytes("B", "", regular)
+	p.AddUTF8FontFromBytes("B", "B", bold)
+	p.SetMargins(tagMargin, tagMargin, tagMargin)
+	p.SetAutoPageBreak(false, 0)
+	p.SetCreator("Geminate", true)
+	p.AddPage()
+	p.SetLineWidth(3)
+	p.Rect(5, 5, tagWidth-10, 138, "D")
+	write := func(style string, size, high float64, text string) {
+		p.SetFont("B", style, size)
+		p.MultiCell(tagWidth-2*tagMargin, high, text, "", "L", false)
+	}
+	write("B", 40, 17, words.T("tag.not_driven", nil))
+	write("B", 22, 10, j.Intake.Vehicle+"  "+j.Intake.Plate)
+	p.Ln(2)
+	for _, w := range j.State.Parked.Why {
+		write("", 17, 8, words.T("park."+string(w), nil))
+	}
+	if j.State.Parked.Note != "" {
+		write("", 17, 8, j.State.Parked.Note)
+	}
+	waits, err := waitsFor(j)
+	if err != nil {
+		return nil, err
+	}
+	if len(waits) > 0 {
+		p.Ln(2)
+		write("B", 13, 6, words.T("tag.waits", nil))
+		for _, w := range waits[:min(len(waits), 6)] {
+			write("", 12, 5.5, "– "+w)
+		}
+	}
+	if err := code(p, at); err != nil {
+		return nil, err
+	}
+	p.SetXY(tagMargin, 132)
+	p.SetFont("B", "", 10)
+	p.CellFormat(120, 5, words.T("tag.by", map[string]any{"by": j.State.Parked.By, "at": j.State.Parked.At.Format("2006-01-02 15:04 UTC"), "printed": now.UTC().Format("2006-01-02 15:04 UTC")}), "", 0, "L", false, 0, "")
+	var out bytes.Buffer
+	if err := p.Output(&out); err != nil {
+		return nil, fmt.Errorf("sheet: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+// waitsFor names what keeps the vehicle: the gate's open items, as they are called.
+func waitsFor(j *job.Job) ([]string, error) {
+	g, err := j.Gate()
+	if err != nil {
+		return nil, err
+	}
+	var out []string
+	for _, i := range g.Items {
+		if name := words.T("finding."+i.ID, nil); i.State != verify.OK && !slices.Contains(out, name) {
+			out = append(out, name)
+		}
+	}
+	return out, nil
+}
+
+func code(p *fpdf.Fpdf, at string) error {
+	m, err := trust.Code(at)
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, m); err != nil {
+		return fmt.Errorf("sheet: %w", err)
+	}
+	p.RegisterImageOptionsReader("way", fpdf.ImageOptions{ImageType: "PNG"}, &b)
+	p.ImageOptions("way", tagWidth-tagMargin-tagCode, 98, tagCode, tagCode, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
+	return p.Error()
+}

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { NInput } from 'naive-ui'
+import { ref } from 'vue'
+import type { EventData } from '@/stores/outbox'
+import type { Schemas } from '@/api/client'
+import { useJoint } from '@/lib/plan'
+import { t } from '@/lib/words'
+
+/** What else can be said of a step: that it is not on this vehicle, with why; a step of one's own after it. */
+const props = defineProps<{ step: Schemas['PlanStep'] }>()
+const emit = defineEmits<{ tick: [EventData] }>()
+const { joint, set } = useJoint()
+const saying = ref<'' | 'not_here' | 'own'>('')
+const text = ref('')
+function open(what: typeof saying.value) {
+  saying.value = saying.value === what ? '' : what
+  text.value = ''
+}
+function say() {
+  const said = text.value.trim()
+  if (!said) return
+  if (saying.value === 'not_here') emit('tick', { not_here: said })
+  else {
+    const own = joint.value.own ?? []
+    const n = 1 + Math.max(0, ...own.map((o) => Number(o.id.split('.')[1]) || 0))
+    void set({ own: [...own, { id: `own.${n}`, after: props.step.id, text: said }] })
+  }
+  saying.value = ''
+}
+</script>
+
+<template>
+  <div class="more">
+    <div class="row">
+      <button
+        v-if="!step.gate && !step.torque"
+        type="button"
+        class="tap bare"
+        :aria-pressed="saying === 'not_here'"
+        data-testid="not-here"
+        @click="open('not_here')"
+      >
+        {{ t('ui.not_here') }}
+      </button>
+      <button type="button" class="tap bare" :aria-pressed="saying === 'own'" data-testid="own" @click="open('own')">
+        {{ t('ui.own_step') }}
+      </button>
+    </div>
+    <form v-if="saying" class="row" @submit.prevent="say">
+      <NInput
+        v-model:value="text"
+        placeholder=""
+        class="say"
+        :input-props="{ 'aria-label': t(saying === 'own' ? 'ui.own_step_what' : 'ui.not_here_why') }"
+        data-testid="say"
+      />
+      <button class="tap main" :disabled="!text.trim()" data-testid="say-it">{{ t('ui.add') }}</button>
+      <span class="small">{{ t(saying === 'own' ? 'ui.own_step_what' : 'ui.not_here_why') }}</span>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.say {
+  flex: 1 1 220px;
+}
+</style>

@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { EventData } from '@/stores/outbox'
+import type { Schemas } from '@/api/client'
+import RodGauge from './RodGauge.vue'
+import RodMeasures from './RodMeasures.vue'
+import ProveNoVoltage from './ProveNoVoltage.vue'
+import StepMore from './StepMore.vue'
+import StepWait from './StepWait.vue'
+import TorqueEntry from './TorqueEntry.vue'
+import { useKeys } from '@/lib/keys'
+import { stepName } from '@/lib/plan'
+import { t } from '@/lib/words'
+
+/** The step in hand: what to do, with what, mind what; one tap or the space bar ticks it. */
+const props = defineProps<{
+  step: Schemas['PlanStep']
+  number: number
+  of: number
+  tick: Schemas['JobTick'] | undefined
+  blocked: string[]
+}>()
+const emit = defineEmits<{ tick: [EventData] }>()
+/** A step with a figure is ticked by its figure. */
+const plain = computed(() => !props.step.torque && !props.step.measure)
+const free = computed(() => props.blocked.length === 0)
+useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
+</script>
+
+<template>
+  <section class="field now" :data-testid="'step-' + step.id">
+    <p class="small">{{ t('ui.step_in_hand') }} · {{ number }} / {{ of }} · {{ t('phase.' + step.phase) }}</p>
+    <h2>{{ stepName(step) }}</h2>
+    <p v-if="step.tools.length">{{ step.tools.map((x) => t('tool.' + x)).join(' · ') }}</p>
+    <p v-for="c in step.cautions" :key="c" class="caution">{{ t('caution.' + c) }}</p>
+    <p v-if="step.single_use?.length" class="small">
+      {{ t('ui.new_parts') }} {{ step.single_use.map((x) => t('item.' + x)).join(', ') }}
+    </p>
+    <p v-if="!free" class="problem">{{ t('ui.first') }} {{ blocked.map((b) => t('step.' + b)).join('; ') }}</p>
+    <StepWait v-if="step.wait" :clock="step.wait as never" />
+    <template v-if="free">
+      <TorqueEntry
+        v-if="step.torque"
+        :id="step.id"
+        :key="step.id"
+        :torque="step.torque"
+        @tick="(e) => emit('tick', e)"
+      />
+      <RodGauge
+        v-if="step.measure === 'pushrod'"
+        :last="tick?.rod"
+        :done="false"
+        @tick="(rod) => emit('tick', { rod })"
+      />
+      <RodMeasures
+        v-else-if="step.measure === 'rod_touch' || step.measure === 'rod_compare'"
+        :kind="step.measure"
+        @tick="(e) => emit('tick', e)"
+      />
+      <ProveNoVoltage v-else-if="step.measure === 'volts'" @tick="(e) => emit('tick', e)" />
+      <button
+        v-if="plain"
+        type="button"
+        class="tap main big"
+        data-stroke
+        :data-testid="'tick-' + step.id"
+        @click="emit('tick', {})"
+      >
+        {{ t('ui.step_done') }}
+      </button>
+    </template>
+    <StepMore :step="step" @tick="(e) => emit('tick', e)" />
+  </section>
+</template>
+
+<style scoped>
+.now {
+  border: 2.5px solid var(--ink);
+  display: grid;
+  gap: 8px;
+}
+h2 {
+  font-size: 27px;
+  line-height: 1.2;
+}
+p {
+  margin: 0;
+}
+.big {
+  min-height: 68px;
+  font-size: 21px;
+  justify-self: stretch;
+}
+</style>

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import NumField from '@/components/NumField.vue'
+import { clockText } from '@/lib/clock'
+import { useTimer, type Timer } from '@/lib/timer'
+import { t } from '@/lib/words'
+
+/** A wait that has to run out before the step is done; the maker's time may be set. */
+const props = defineProps<{ clock: Timer['clock'] }>()
+const { timer, running, elapsed, over, start } = useTimer(props.clock)
+const minutes = ref<number | null>(null)
+</script>
+
+<template>
+  <div class="row">
+    <NumField
+      v-if="!running"
+      v-model="minutes"
+      name="min"
+      unitless
+      :label="t('ui.wait_minutes')"
+      :min="1"
+      :max="1440"
+    />
+    <button
+      v-if="!running"
+      type="button"
+      class="tap"
+      data-testid="start-wait"
+      @click="start(minutes ? minutes * 60 : undefined)"
+    >
+      {{ t('ui.start_wait') }}
+    </button>
+    <strong v-else-if="over" role="status">{{ t('ui.time_is_up') }}</strong>
+    <span v-else class="fig">{{ t('ui.waiting_out', { left: clockText((timer?.seconds ?? 0) - elapsed) }) }}</span>
+  </div>
+</template>

@@ -1,0 +1,155 @@
+<script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { api, ask, Refused, type Schemas } from '@/api/client'
+import { answer } from '@/core/answer'
+import Choice from '@/components/Choice.vue'
+import { parseFigure, convert } from '@/lib/units'
+import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
+import { useLocalStorage } from '@vueuse/core'
+import { NInput } from 'naive-ui'
+import { useJoint } from '@/lib/plan'
+import type { EventData } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
+
+/** A torque as the wrench was set, in the wrench's own unit, guarded against a figure off by twelve. */
+const props = defineProps<{ torque: Schemas['PlanTorque']; id: string }>()
+const emit = defineEmits<{ tick: [EventData] }>()
+const store = useJob()
+const session = useSession()
+const { joint, set } = useJoint()
+const text = ref('')
+const units = ['N·m', 'ft·lbf', 'in·lbf']
+// The wrench's unit stays what it was: nobody changes wrenches at every joint.
+const unit = useLocalStorage('geminate.torque_unit', session.pref === 'us' ? 'ft·lbf' : 'N·m')
+const nm = computed(() => {
+  const v = parseFigure(text.value)
+  return v == null || v <= 0 ? null : convert(v, unit.value, 'N·m')
+})
+const range = (u: string) => {
+  const d = u === 'in·lbf' ? 0 : 1
+  return `${convert(props.torque.low_nm, 'N·m', u).toFixed(d)}–${convert(props.torque.high_nm, 'N·m', u).toFixed(d)} ${u}`
+}
+// The core judges; until it has answered the joint cannot be ticked with this figure.
+const verdict = ref<string | null>(null)
+const judge = useDebounceFn(async () => {
+  const torque_nm = nm.value
+  if (torque_nm == null) return
+  try {
+    const params = { path: { id: store.job!.id } }
+    const body = { step: props.id, torque_nm, torque_unit: unit.value }
+    const r = await answer(store.job!.id, 'torque', body, () =>
+      ask(api.POST('/api/jobs/{id}/torque', { params, body })),
+    )
+    if (nm.value === torque_nm) verdict.value = r.verdict
+  } catch (e) {
+    if (!(e instanceof Refused)) throw e
+  }
+}, 120)
+watch([nm, unit, () => props.torque], () => {
+  verdict.value = null
+  void judge()
+})
+// The maker's own range, entered once; it wins over common practice.
+const asking = ref(false)
+const low = ref('')
+const high = ref('')
+function maker() {
+  const [lo, hi] = [parseFigure(low.value), parseFigure(high.value || low.value)]
+  if (!lo || !hi) return
+  const range = { low_nm: convert(lo, unit.value, 'N·m'), high_nm: convert(hi, unit.value, 'N·m') }
+  void set({ torques: { ...joint.value.torques, [props.id]: range } })
+  asking.value = false
+}
+</script>
+
+<template>
+  <div class="torque">
+    <p class="fig range">
+      {{ units.map(range).join('  ·  ') }}
+      <span class="small">{{ t(torque.maker ? 'ui.maker_range' : 'ui.common_range') }}</span>
+      <button
+        v-if="session.may('decide')"
+        type="button"
+        class="tap bare"
+        :aria-expanded="asking"
+        data-testid="maker"
+        @click="asking = !asking"
+      >
+        {{ t('ui.maker_range') }}
+      </button>
+    </p>
+    <form v-if="asking" class="row" @submit.prevent="maker">
+      <NInput
+        v-model:value="low"
+        inputmode="decimal"
+        class="in"
+        placeholder=""
+        :input-props="{ 'aria-label': t('ui.maker_low') }"
+        data-testid="maker-low"
+      />
+      –
+      <NInput
+        v-model:value="high"
+        inputmode="decimal"
+        class="in"
+        placeholder=""
+        :input-props="{ 'aria-label': t('ui.maker_high') }"
+        data-testid="maker-high"
+      />
+      <span class="fig">{{ unit }}</span>
+      <button class="tap" data-testid="maker-set">{{ t('ui.maker_set') }}</button>
+    </form>
+    <div class="row">
+      <NInput
+        v-model:value="text"
+        inputmode="decimal"
+        class="in fig"
+        placeholder=""
+        :input-props="{ 'aria-label': t('ui.torque') }"
+        :data-testid="'torque-' + id"
+      />
+      <Choice
+        :value="unit"
+        :options="units.map((u) => ({ id: u, label: u }))"
+        :testid="'torque-unit-' + id"
+        @pick="(v) => v && (unit = v)"
+      />
+      <button
+        type="button"
+        class="tap main"
+        :disabled="nm == null || verdict !== 'ok'"
+        :data-testid="'torque-tick-' + id"
+        @click="emit('tick', { torque_nm: nm!, torque_unit: unit })"
+      >
+        {{ t('ui.torqued') }}
+      </button>
+    </div>
+    <p v-if="verdict && verdict !== 'ok'" class="problem" role="alert" data-testid="torque-verdict">
+      {{ t('torque.' + verdict) }}
+    </p>
+    <button
+      v-if="torque.by_hand"
+      type="button"
+      class="tap bare"
+      :data-testid="'by-hand-' + id"
+      @click="emit('tick', { by_hand: true })"
+    >
+      {{ t('ui.by_hand') }}
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.torque {
+  display: grid;
+  gap: 6px;
+}
+.range {
+  margin: 0;
+}
+.in {
+  width: 110px;
+}
+</style>
