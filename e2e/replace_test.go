@@ -118,6 +118,7 @@ func TestTheJoint(t *testing.T) {
 	tag, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector('[data-testid="tag"]').href).then(r => r.text()).then(s => s.slice(0, 5))`, chromedp.EvalAwaitPromise))
 	require.NoError(t, err)
 	assert.Equal(t, "%PDF-", tag)
+	p.until("the question gone", `!document.querySelector(".n-modal-mask")`)
 	p.click("back-to-bay")
 	p.until("parked stands first", `document.querySelector('li:first-child [data-testid="not-driven"]')`)
 	p.shot("parked")

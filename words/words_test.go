@@ -114,7 +114,7 @@ func TestEveryIDHasWords(t *testing.T) {
 					}
 				}
 			}
-			for _, i := range match.Kit(&s, sc, &match.Unit{FaceSeal: "o_ring"}, nil) {
+			for _, i := range match.Kit(&s, sc, &match.Unit{FaceSeal: "o_ring"}, nil, nil) {
 				has("item." + i.ID)
 				has("how." + i.How)
 				has(i.Why)

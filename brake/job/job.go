@@ -135,6 +135,7 @@ type Bottle struct {
 func DefaultChoices(s *system.System) Choices {
 	c := Choices{
 		Scope: match.CylinderOnly,
+		Joint: &JointSetup{},
 		Bench: BenchSetup{Port: bench.Top, StrokeMM: 25, PortMM: 10},
 		Bleed: BleedSetup{Method: bleed.Pedal, Order: bleed.Longest, Given: []string{}, StrokeMM: 15, DriveKPA: 70, HeadMM: 450, TemperatureC: 20, OldFraction: 0.1},
 	}

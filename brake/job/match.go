@@ -8,6 +8,7 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/fluid"
 	"geminate/brake/match"
+	"geminate/brake/plan"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 )
@@ -60,7 +61,7 @@ type BottleView struct {
 
 // Match compares the shelf with the old unit, at a moment: a bottle's age hangs on it.
 func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*MatchView, error) {
-	s, c := j.Intake.System, j.Choices
+	s, c := j.asFitted(), j.Choices
 	v := &MatchView{Scopes: match.Scopes(s), Candidates: []CandidateView{}, Boosters: []CandidateView{}, LookAlikes: []match.LookAlike{}, Bores: []match.BoreChoice{},
 		Opens: c.Scope.OpensHydraulics(), Cylinder: c.Scope.FitsCylinder(), Booster: c.Scope.FitsBooster(), Limits: match.DefaultLimits(s), FromVehicle: match.FromSystem(s)}
 	if len(j.Case().Findings) > 0 {
@@ -130,7 +131,7 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 	if v.Cylinder {
 		v.Bores = match.WhichBore(s, v.Limits)
 	}
-	v.Kit = match.Kit(s, c.Scope, c.Unit, points)
+	v.Kit = match.Kit(s, c.Scope, c.Unit, c.Booster, points)
 	need, err := match.Fluid(j.Fitted(), c.Scope, c.Bleed.StrokeMM)
 	if err != nil {
 		return nil, err
@@ -138,6 +139,21 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 	v.Fluid = need
 	v.Bottle = j.bottle(now)
 	return v, nil
+}
+
+// asFitted is the system a unit is held against. Where the residual valves sit down the lines they stay there: the
+// unit itself has none.
+func (j *Job) asFitted() *system.System {
+	s := j.Intake.System
+	p, err := j.Plan()
+	if err != nil || !slices.Contains(p.Present, plan.ResidualInLine) {
+		return s
+	}
+	out := s.Clone()
+	for i := range out.Circuits {
+		out.Circuits[i].ResidualMPA = nil
+	}
+	return out
 }
 
 // view holds one unit against the old one and works out its pedal.

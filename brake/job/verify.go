@@ -31,7 +31,7 @@ func (j *Job) unfit() []string {
 		if old == nil {
 			old = &match.Unit{}
 		}
-		if match.Compare(j.Intake.System, *old, *unit).Verdict == match.DoesNotFit {
+		if match.Compare(j.asFitted(), *old, *unit).Verdict == match.DoesNotFit {
 			out = append(out, cmp.Or(unit.Number, unit.ID))
 		}
 	}

@@ -1,7 +1,9 @@
 package match
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"geminate/brake/system"
 	"geminate/brake/twin"
@@ -83,6 +85,41 @@ type BoreChoice struct {
 	ForceRatio  *float64 `json:"force_ratio"`
 	VolumeRatio float64  `json:"volume_ratio"` // area beside the present bore's
 	Present     bool     `json:"present"`
+	// Measured: a size that is found in units though no standard stamp says it.
+	Measured bool `json:"measured,omitempty"`
+	// Why it stands where it does in the list: present, same_feel, more_foot, more_travel; "" where it does not fit.
+	Why string `json:"why,omitempty"`
+}
+
+// measuredBores are bores units are made with beside the stamped ones: 1.030 and 1.130 in. Common practice, no source.
+var measuredBores = []StandardBore{{"1.030 in", 1.030 * mmPerInch}, {"1.130 in", 1.130 * mmPerInch}}
+
+// sameFeel is how much the foot or the pedal's way may change before a driver says so. Assumption.
+const sameFeel = 0.07
+
+// rank puts what fits first, the least changed pedal before the others; each with why it stands there.
+func rank(list []BoreChoice) {
+	change := func(c *BoreChoice) float64 { return math.Abs(c.VolumeRatio - 1) }
+	for i := range list {
+		c := &list[i]
+		switch {
+		case !c.Fits:
+		case c.Present:
+			c.Why = "present"
+		case change(c) <= sameFeel:
+			c.Why = "same_feel"
+		case c.VolumeRatio > 1:
+			c.Why = "more_foot"
+		default:
+			c.Why = "more_travel"
+		}
+	}
+	slices.SortStableFunc(list, func(a, b BoreChoice) int {
+		if a.Fits != b.Fits {
+			return map[bool]int{true: -1, false: 1}[a.Fits]
+		}
+		return cmp.Compare(change(&a), change(&b))
+	})
 }
 
 // strokeShare is how much of its stroke a chamber may use at the needed pressure: the rest is for worn
@@ -115,14 +152,14 @@ func WhichBore(s *system.System, l Limits) []BoreChoice {
 		}
 	}
 	out := []BoreChoice{}
-	for _, b := range StandardBores {
+	for i, b := range slices.Concat(StandardBores, measuredBores) {
 		if b.MM < 0.72*present || b.MM > 1.4*present {
 			continue
 		}
 		try := sound.Clone()
 		try.MasterCylinder.BoreMM = b.MM
 		c := tryBore(try, l, least)
-		c.StandardBore = b
+		c.StandardBore, c.Measured = b, i >= len(StandardBores)
 		c.Present = math.Abs(b.MM-present) <= boreTolMM
 		c.VolumeRatio = b.MM * b.MM / (present * present)
 		if c.ForceN != nil && nowOK && now > 0 {
@@ -131,6 +168,7 @@ func WhichBore(s *system.System, l Limits) []BoreChoice {
 		}
 		out = append(out, c)
 	}
+	rank(out)
 	return out
 }
 

@@ -1,7 +1,9 @@
 package match
 
 import (
+	"cmp"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -130,6 +132,51 @@ func TestLimitsAreDerived(t *testing.T) {
 	}
 }
 
+// What fits comes first, the least changed pedal before the others, each with why; sizes no stamp says are in it.
+func TestBoresAreRanked(t *testing.T) {
+	s, _ := system.FromPattern("pickup-front-rear-vacuum")
+	list := WhichBore(s, Limits{})
+	assert.True(t, list[0].Present)
+	assert.Equal(t, "present", list[0].Why)
+	seen := map[string]bool{}
+	for i, b := range list {
+		seen[b.Name] = b.Measured
+		assert.Equal(t, b.Fits, b.Why != "", b.Name)
+		if i > 0 && b.Fits {
+			assert.True(t, list[i-1].Fits)
+			assert.GreaterOrEqual(t, math.Abs(b.VolumeRatio-1), math.Abs(list[i-1].VolumeRatio-1), b.Name)
+		}
+	}
+	assert.True(t, seen["1.030 in"])
+	assert.True(t, seen["1.130 in"])
+	assert.False(t, seen["1 1/16 in"])
+}
+
+func TestTheBoxesAreReadBoth(t *testing.T) {
+	s, _ := system.FromPattern("pickup-front-rear-vacuum")
+	u, b := Unit{Reservoir: "included", Contents: []string{}}, Unit{Kind: VacuumBooster, Contents: []string{"check_valve", "check_valve_grommet"}}
+	how := map[string]string{}
+	for _, i := range Kit(s, Both, &u, &b, nil) {
+		how[i.ID] = i.How
+	}
+	assert.Equal(t, "in_box", how["check_valve"], "in the booster's box")
+	assert.Equal(t, "in_box", how["reservoir"], "it comes with the unit")
+	for _, i := range Kit(s, CylinderOnly, &u, &b, nil) {
+		assert.NotEqual(t, "check_valve", i.ID)
+	}
+	// A reservoir that is drained is filled from the bottles, whatever is replaced.
+	opened, err := Fluid(s, BoosterOpened, 20)
+	require.NoError(t, err)
+	assert.InDelta(t, s.Reservoir.FullCM3, opened.UnitCM3, 1e-9)
+}
+
+// Nothing measured, nothing alike.
+func TestNobodyIsALookAlikeUnmeasured(t *testing.T) {
+	s, _ := system.FromPattern("pickup-front-rear-vacuum")
+	pickup, trailer := Unit{ID: "p", BoreMM: f(27), Contents: []string{}}, Unit{ID: "t", Variant: "abs", Contents: []string{}}
+	assert.Empty(t, LookAlikes([]Result{Compare(s, Unit{}, pickup), Compare(s, Unit{}, trailer)}))
+}
+
 // Source: monotonicity. A larger bore never lengthens the pedal nor lightens the foot.
 func TestBoresAreMonotone(t *testing.T) {
 	for _, p := range system.Patterns {
@@ -138,7 +185,9 @@ func TestBoresAreMonotone(t *testing.T) {
 			continue // its pedal works a simulator, whatever the bore
 		}
 		last := BoreChoice{TravelMM: math.Inf(1)}
-		for _, b := range WhichBore(&s, Limits{}) {
+		bySize := WhichBore(&s, Limits{})
+		slices.SortFunc(bySize, func(a, b BoreChoice) int { return cmp.Compare(a.MM, b.MM) })
+		for _, b := range bySize {
 			assert.LessOrEqual(t, b.TravelMM, last.TravelMM+1e-6, "%s %s", p.ID, b.Name)
 			if b.ForceN != nil && last.ForceN != nil && s.BoosterKind() == system.BoosterNone {
 				assert.GreaterOrEqual(t, *b.ForceN, *last.ForceN-1e-6, "%s %s", p.ID, b.Name)
@@ -212,7 +261,7 @@ func TestLinesToMake(t *testing.T) {
 	u.Ports = []Port{{Position: "front", Side: "right", Thread: "3/8-24", Seat: "inverted_flare", Circuit: "B"}, {Position: "rear", Side: "left", Thread: "M12x1", Seat: "bubble", Circuit: "A"}}
 	o.Ports[0].RunMM = f(420)
 	items := map[string]Item{}
-	for _, i := range Kit(s, CylinderOnly, &u, Compare(s, o, u).Points) {
+	for _, i := range Kit(s, CylinderOnly, &u, nil, Compare(s, o, u).Points) {
 		items[i.ID] = i
 	}
 	made := items["line_to_make"]

@@ -103,8 +103,9 @@ type Item struct {
 var singleUse = []string{"crush_washer", "reservoir_grommets", "face_seal_o_ring", "face_seal_gasket"}
 
 // Kit lists everything a job needs besides the unit: what the box holds, what moves over from the
-// old unit, what to buy. points are the compared points of the chosen unit.
-func Kit(s *system.System, scope Scope, u *Unit, points []Point) []Item {
+// old unit, what to buy. u and booster are the chosen units, nil where none is chosen or fitted; points what was
+// compared of them.
+func Kit(s *system.System, scope Scope, u, booster *Unit, points []Point) []Item {
 	var need []string
 	if scope.FitsCylinder() {
 		need = append(need, "reservoir", "reservoir_grommets", "level_sensor", "bench_bleed_kit", "port_caps")
@@ -138,9 +139,13 @@ func Kit(s *system.System, scope Scope, u *Unit, points []Point) []Item {
 			out = append(out, Item{ID: id, How: how, Why: why})
 		}
 	}
+	boxed := func(id string) bool {
+		inCylinder := u != nil && scope.FitsCylinder() && (slices.Contains(u.Contents, id) || id == "reservoir" && u.Reservoir == "included")
+		return inCylinder || booster != nil && scope.FitsBooster() && slices.Contains(booster.Contents, id)
+	}
 	for _, id := range need {
 		switch {
-		case u != nil && slices.Contains(u.Contents, id):
+		case boxed(id):
 			add(id, "in_box", "kit.in_box")
 		case id == "gloves_glasses" || id == "rags_pan_water" || id == "bench_bleed_kit" || id == "port_caps" || id == "steering_fluid":
 			add(id, "buy", "kit.have_in_hand")
@@ -261,7 +266,7 @@ type FluidNeed struct {
 	// Why says of each class how it stands to the one required.
 	Why       map[string]fluid.Fitness `json:"why"`
 	BleedCM3  float64                  `json:"bleed_cm3"`
-	UnitCM3   float64                  `json:"unit_cm3"` // cylinder and reservoir of a dry unit
+	UnitCM3   float64                  `json:"unit_cm3"` // what a dry cylinder holds, and a reservoir that was drained
 	MarginCM3 float64                  `json:"margin_cm3"`
 	TotalCM3  float64                  `json:"total_cm3"`
 	Bottles   int                      `json:"bottles"` // of bleed.BottleCM3
@@ -301,9 +306,10 @@ func Fluid(s *system.System, scope Scope, strokeMM float64) (FluidNeed, error) {
 			stroke += m.Secondary.StrokeMM
 		}
 		n.UnitCM3 = math.Pi * m.BoreMM * m.BoreMM / 4 * stroke / 1000
-		if s.Reservoir != nil {
-			n.UnitCM3 += s.Reservoir.FullCM3
-		}
+	}
+	// Whatever is opened, the old fluid is drawn out of the reservoir first, and it is filled with fresh.
+	if s.Reservoir != nil && scope != ElsewhereOpened {
+		n.UnitCM3 += s.Reservoir.FullCM3
 	}
 	n.MarginCM3 = margin * (n.BleedCM3 + n.UnitCM3)
 	n.TotalCM3 = n.BleedCM3 + n.UnitCM3 + n.MarginCM3

@@ -28,13 +28,21 @@ func LookAlikes(results []Result) []LookAlike {
 	return out
 }
 
+// leastMeasured is how many points must be known before two units are called alike. Assumption: bore, ports, studs and
+// one more.
+const leastMeasured = 5
+
 // oneApart returns the single point on which two results differ, nil where there is none or more.
 func oneApart(a, b *Result) *Point {
 	if len(a.Points) != len(b.Points) {
 		return nil
 	}
 	var found *Point
+	measured := 0
 	for i := range b.Points {
+		if b.Points[i].Verdict != Unknown {
+			measured++
+		}
 		if a.Points[i].ID != b.Points[i].ID {
 			return nil
 		}
@@ -45,6 +53,9 @@ func oneApart(a, b *Result) *Point {
 			return nil
 		}
 		found = &b.Points[i]
+	}
+	if measured < leastMeasured {
+		return nil // alike in what nobody has measured is not alike
 	}
 	return found
 }

@@ -114,7 +114,7 @@ func TestKitForgetsNothing(t *testing.T) {
 	u := old()
 	u.Contents = []string{"reservoir", "level_sensor"}
 	how := map[string]string{}
-	for _, i := range Kit(s, Both, &u, []Point{{Code: "match.port.thread", Buy: []string{"port_adapter"}}}) {
+	for _, i := range Kit(s, Both, &u, nil, []Point{{Code: "match.port.thread", Buy: []string{"port_adapter"}}}) {
 		assert.NotContains(t, how, i.ID, "each item once")
 		how[i.ID] = i.How
 	}
@@ -143,7 +143,7 @@ func TestFluidNeed(t *testing.T) {
 		if scope.FitsBooster() {
 			assert.True(t, scope.OpensHydraulics(), scope)
 		}
-		for _, i := range Kit(hybrid, scope, nil, nil) {
+		for _, i := range Kit(hybrid, scope, nil, nil, nil) {
 			assert.NotEqual(t, "steering_fluid", i.ID, scope)
 		}
 	}

@@ -75,6 +75,18 @@ func kindIs(kind string) func(*system.System) bool {
 
 var isVacuum, isHydraulic, isElectro = kindIs(system.BoosterVacuum), kindIs(system.BoosterHydraulic), kindIs(system.BoosterElectroHydraulic)
 
+// residualUnderDiscs: a residual valve that also serves discs is a custom build's, screwed into the line.
+func residualUnderDiscs(s *system.System) bool {
+	for _, c := range s.Circuits {
+		for _, id := range c.Wheels {
+			if w := s.Wheel(id); c.ResidualMPA != nil && *c.ResidualMPA > 0 && w != nil && w.Brake.Kind == "disc" {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // Features lists them in the order they are asked. What is likely where: common practice, no source.
 var Features = []FeatureEntry{
 	{AirBox, OverIt, hasPedal, never},
@@ -92,7 +104,7 @@ var Features = []FeatureEntry{
 	{RemoteReservoir, OnCylinder, hasPedal, func(s *system.System) bool { return s.IsClutch() }},
 	{PortFitting, OnCylinder, hasPedal, never},
 	{SidePlugs, OnCylinder, always, never},
-	{ResidualInLine, OnCylinder, func(s *system.System) bool { return !s.IsTrailer() && !s.IsClutch() }, never},
+	{ResidualInLine, OnCylinder, func(s *system.System) bool { return !s.IsTrailer() && !s.IsClutch() }, residualUnderDiscs},
 	{StackedBracket, OnStuds, hasPedal, never},
 	{PressurePlate, OnStuds, isHydraulic, never},
 	{ModulatorLines, BesideIt, func(s *system.System) bool { return s.Modulator != nil }, never},

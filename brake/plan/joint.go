@@ -26,8 +26,6 @@ type row struct {
 	inside    bool     // done in the cab
 }
 
-func feature(f Feature) func(*maker) bool { return func(m *maker) bool { return m.present[f] } }
-
 // over gives the row of something that lies over the joint; it comes off where the joint is reached at all.
 func over(f Feature) row {
 	return row{part: string(f), off: "strip." + string(f), on: "fit." + string(f), has: func(m *maker) bool { return m.present[f] && m.reaches() }}

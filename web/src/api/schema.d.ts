@@ -1597,6 +1597,7 @@ export interface components {
             fits: boolean;
             force_n: number | null;
             force_ratio: number | null;
+            measured?: boolean;
             /** Format: double */
             mm: number;
             name: string;
@@ -1607,6 +1608,7 @@ export interface components {
             travel_mm: number;
             /** Format: double */
             volume_ratio: number;
+            why?: string;
         };
         MatchFailedCircuit: {
             circuit: string;

@@ -30,8 +30,9 @@ const none = computed(() => !props.bores.some((b) => b.fits))
         <strong class="fig name">{{ b.name }}</strong>
         <StateMark :state="b.fits ? 'same' : 'does_not_fit'" />
         <span>
-          {{ b.fits ? t('ui.bore_fits') : b.broken.map((x) => t('bore_limit.' + x)).join(', ') }}
-          <em v-if="b.present">{{ t('ui.bore_present') }}</em>
+          {{ b.fits ? '' : b.broken.map((x) => t('bore_limit.' + x)).join(', ') }}
+          <em v-if="b.why">{{ t('bore_why.' + b.why) }}</em>
+          <em v-if="b.measured">{{ t('ui.bore_measured') }}</em>
           <span class="small fig">
             <template v-if="b.force_ratio != null"
               >{{ t('ui.bore_foot', { ratio: b.force_ratio.toFixed(2) }) }}, </template

@@ -1,6 +1,6 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, effectScope, ref, watch } from 'vue'
-import { drafts } from './drafts'
+import { drafts, draftStored, inTurn } from './drafts'
 import { useJob, type Choices } from '@/stores/job'
 
 /**
@@ -27,27 +27,29 @@ function makeEditor() {
   const kept = drafts.get<Choices>('choices', id)
   const mine = ref<Choices | null>(kept?.value ?? null)
   const choices = computed<Choices>(() => mine.value ?? store.job!.choices)
-  // The version the edit began from: one that comes in meanwhile must not make it look fresh.
-  let base = kept?.base ?? 0
   let saving = false
-  // One at a time: a second save under the first one's version would look like someone else's edit.
   async function saveLatest() {
-    const now = mine.value
-    if (!now || saving) return
+    if (!mine.value || saving) return
     saving = true
-    const stored = await store.saveChoices(now, base || undefined).catch(() => false)
+    await inTurn('choices', id, saveNow).catch(() => {})
     saving = false
-    if (stored) base = store.stored?.choices_version ?? 0
-    const offline = store.unreached
-    if (mine.value !== now) return void saveLatest()
-    if (offline) return void setTimeout(saveLatest, 2000)
-    mine.value = null // stored, or refused and said so, or put to the person as a conflict
-    drafts.drop('choices', id)
+    if (store.unreached) return void setTimeout(saveLatest, 2000)
+    if (drafts.get('choices', id)) return void saveLatest() // edited meanwhile
+    mine.value = null
     await store.show()
+  }
+  // The version the edit began from is the draft's: one that comes in meanwhile must not make it look fresh, and the
+  // outbox may have stored a part of it before its own readings.
+  async function saveNow() {
+    const draft = drafts.get<Choices>('choices', id)
+    if (!draft) return
+    if (await store.saveChoices(draft.value, draft.base)) {
+      draftStored('choices', id, draft.value, store.stored?.choices_version ?? draft.base)
+    } else if (!store.unreached) drafts.drop('choices', id) // refused and said so, or put to the person
   }
   const push = useDebounceFn(saveLatest, 200)
   function set(change: Partial<Choices>) {
-    if (!mine.value) base = (store.stored ?? store.job)!.choices_version
+    const base = drafts.get('choices', id)?.base ?? (store.stored ?? store.job)!.choices_version
     mine.value = { ...choices.value, ...change }
     drafts.put('choices', id, { base, value: mine.value, said: true })
     void store.show()

@@ -28,3 +28,21 @@ export const drafts = {
     localStorage.removeItem(key(part, job))
   },
 }
+
+const turns = new Map<string, Promise<unknown>>()
+
+/** One save of a part at a time: two under one version would look like two people's. */
+export function inTurn<T>(part: Part, job: string, save: () => Promise<T>): Promise<T> {
+  const k = key(part, job)
+  const next = (turns.get(k) ?? Promise.resolve()).then(save, save)
+  turns.set(k, next)
+  return next
+}
+
+/** A draft was stored as sent, and is `version` now: it goes, or what was typed since goes on from there. */
+export function draftStored(part: Part, job: string, sent: unknown, version: number) {
+  const now = drafts.get(part, job)
+  if (!now) return
+  if (JSON.stringify(now.value) === JSON.stringify(sent)) drafts.drop(part, job)
+  else drafts.put(part, job, { ...now, base: version })
+}

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
 import type { WaitingEvent } from '@/core/core'
-import { drafts, type Part } from '@/lib/drafts'
+import { drafts, draftStored, inTurn, type Part } from '@/lib/drafts'
 import { shopNow } from '@/lib/clock'
 import { newId } from '@/lib/id'
 import { attempt, local, type WaitingRow } from '@/lib/local'
@@ -192,20 +192,22 @@ export const useOutbox = defineStore('outbox', {
         ask(api.PUT('/api/jobs/{id}/choices', { params, body: { version, choices } })),
       )
     },
-    async sendEdit<T>(job: string, part: Part, put: (version: number, value: T) => Promise<JobView>) {
+    sendEdit<T>(job: string, part: Part, put: (version: number, value: T) => Promise<JobView>) {
+      return inTurn(part, job, () => this.sendEditNow(job, part, put))
+    },
+    async sendEditNow<T>(job: string, part: Part, put: (version: number, value: T) => Promise<JobView>) {
       const draft = drafts.get<T>(part, job)
       if (!draft?.said) return
       try {
         const view = await put(draft.base, draft.value)
+        draftStored(part, job, draft.value, part === 'intake' ? view.intake_version : view.choices_version)
         await this.onStored?.(view)
       } catch (e) {
         // Refused for what it is: told, and kept as a draft. The readings and strokes behind it are not lost with it.
         if (!(e instanceof Refused) || later(e) || e.problem.code === 'problem.stale') throw e
         drafts.put(part, job, { ...draft, said: false })
         this.refused = e.problem
-        return
       }
-      if (JSON.stringify(drafts.get(part, job)?.value) === JSON.stringify(draft.value)) drafts.drop(part, job)
     },
     async drop(batch: WaitingRow[]) {
       const gone = new Set(batch.map((w) => w.event.id))

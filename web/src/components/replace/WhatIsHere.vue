@@ -55,19 +55,19 @@ summary {
   cursor: pointer;
 }
 .places {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(290px, 1fr));
-  gap: 6px 18px;
+  columns: 280px;
+  column-gap: 18px;
   margin-bottom: 10px;
 }
 fieldset {
   border: 0;
-  margin: 0;
+  margin: 0 0 8px;
   padding: 0;
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
   align-content: start;
+  break-inside: avoid;
 }
 legend {
   padding: 0;
