@@ -219,7 +219,7 @@ func TestTablet(t *testing.T) {
 		p.until("no sideways scrolling in "+s, `document.documentElement.scrollWidth <= window.innerWidth`)
 		p.shot("tablet-" + s)
 		p.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 600)`))
-		p.until("the schematic in view", `document.querySelector('[data-testid="twin-side"]').getBoundingClientRect().top >= 0`)
+		p.until("the schematic in view", `document.querySelector('[data-testid="twin-side"], [data-testid="joint-side"]').getBoundingClientRect().top >= 0`)
 	}
 }
 

@@ -63,6 +63,27 @@ func segment(h, d float64) float64 {
 	return r*r*math.Acos((r-h)/r) - (r-h)*math.Sqrt(math.Max(0, 2*r*h-h*h))
 }
 
+// PocketMM is the trapped pocket of a top port in section: points along the bore from the front wall (z) and down from
+// its top (y), mm, closed by going back to the first. nil where nothing is trapped, or the port is on the side.
+func (c Chamber) PocketMM(tiltDeg, strokeMM float64) []Point {
+	tan := math.Tan(math.Abs(tiltDeg) * math.Pi / 180)
+	if tan == 0 || c.Port != Top {
+		return nil
+	}
+	from, length, dir := 0.0, c.PortMM, 1.0
+	if tiltDeg < 0 { // behind the port, to the cup
+		from, length, dir = c.LengthMM-strokeMM, math.Max(0, c.LengthMM-c.PortMM-strokeMM), -1
+	}
+	h, z := math.Min(c.BoreMM, length*tan), math.Min(length, c.BoreMM/tan)
+	return []Point{{from, 0}, {from + dir*length, 0}, {from + dir*(length-z), h}, {from, h}}
+}
+
+// Point is a place in the section of a chamber, mm.
+type Point struct {
+	Z float64 `json:"z_mm"`
+	Y float64 `json:"y_mm"`
+}
+
 // TrappedMM3 is the pocket that no stroke brings out at a tilt in degrees, nose (front) up
 // positive, with the piston stroked by strokeMM. Model page, section 7: a top port leaves the wedge
 // ahead of it (nose up) or behind it to the cup (nose down); a side port leaves what lies above the

@@ -77,3 +77,20 @@ func TestBenchRefusesNonsense(t *testing.T) {
 	_, err = inch.Bleed(0, 10, -1, false)
 	assert.Error(t, err)
 }
+
+// The wedge ahead of a top port: as long as the port is far behind the wall, as high as the tilt makes it
+// (model page, section 7).
+func TestThePocketInSection(t *testing.T) {
+	c := Chamber{BoreMM: 25.4, LengthMM: 45, PortMM: 12, Port: Top}
+	up := c.PocketMM(10, 30)
+	require.Len(t, up, 4)
+	assert.InDelta(t, 12*math.Tan(10*math.Pi/180), up[3].Y, 1e-9)
+	assert.InDelta(t, 12, up[1].Z, 1e-9)
+	down := c.PocketMM(-10, 30)
+	assert.InDelta(t, 15, down[0].Z, 1e-9, "to the cup, with the piston pushed")
+	assert.InDelta(t, 12, down[1].Z, 1e-9)
+	assert.Empty(t, c.PocketMM(0, 30))
+	assert.Empty(t, Chamber{BoreMM: 25.4, LengthMM: 45, PortMM: 12, Port: Side}.PocketMM(10, 30))
+	steep := c.PocketMM(80, 0)
+	assert.LessOrEqual(t, steep[3].Y, c.BoreMM)
+}

@@ -30,6 +30,8 @@ type ChamberBench struct {
 	AirCM3     []float64     `json:"air_cm3"`
 	NowCM3     float64       `json:"now_cm3"`
 	Needed     int           `json:"needed"`
+	// Pocket is what stays, in section, for the drawing.
+	Pocket []bench.Point `json:"pocket"`
 }
 
 // chamberRoomMM is what a chamber is longer than its piston's stroke: springs and walls. Assumption.
@@ -111,7 +113,7 @@ func (j *Job) bench(p *plan.Plan, whole bool) (*BenchView, error) {
 		if err != nil {
 			return nil, err
 		}
-		c := ChamberBench{Circuit: circuits[i], Geometry: g, TrappedCM3: run.TrappedMM3 / 1000, LevelCM3: level / 1000, Needed: needed, NowCM3: g.VolumeMM3() / 1000}
+		c := ChamberBench{Circuit: circuits[i], Geometry: g, TrappedCM3: run.TrappedMM3 / 1000, LevelCM3: level / 1000, Needed: needed, Pocket: append([]bench.Point{}, g.PocketMM(setup.TiltDeg, setup.StrokeMM)...), NowCM3: g.VolumeMM3() / 1000}
 		for _, a := range run.AirMM3 {
 			c.AirCM3 = append(c.AirCM3, a/1000)
 		}

@@ -26,10 +26,24 @@ type DiagnoseView struct {
 	Costs   diagnose.Costs `json:"costs"`
 	// Teardown judges the old unit once it was opened.
 	Teardown *diagnose.Teardown `json:"teardown"`
+	// Suspects are the faults likely enough to be looked at on the twin, at most four.
+	Suspects []Suspect `json:"suspects"`
 	// First are the signs asked about first, Signs all that this system can show.
 	First []string `json:"first"`
 	Signs []string `json:"signs"`
 }
+
+// Suspect is a fault at a place.
+type Suspect struct {
+	ID string `json:"id"`
+	At string `json:"at,omitempty"`
+}
+
+// suspectLeast is how likely a fault must be to be shown on the twin, and suspectsMost how many are. Assumptions.
+const (
+	suspectLeast = 0.03
+	suspectsMost = 4
+)
 
 // DiagnoseIn asks what would stand without some of the findings; nothing of it is stored.
 type DiagnoseIn struct {
@@ -54,7 +68,12 @@ func (j *Job) DiagnoseWithout(ctx context.Context, without []string) (*DiagnoseV
 		return nil, err
 	}
 	v := &DiagnoseView{Result: *r, Count: len(c.Findings), LeftOut: leftOut, Costs: costs, Teardown: diagnose.TeardownOf(c.Findings)}
-	v.First = diagnose.FirstSigns(c.System)
+	v.First, v.Suspects = diagnose.FirstSigns(c.System), []Suspect{}
+	for _, f := range r.Faults {
+		if f.Probability > suspectLeast && len(v.Suspects) < suspectsMost {
+			v.Suspects = append(v.Suspects, Suspect{f.ID, f.At})
+		}
+	}
 	for _, k := range diagnose.Kinds() {
 		if diagnose.SignShows(c.System, k.ID) {
 			v.Signs = append(v.Signs, k.ID)

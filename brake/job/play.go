@@ -36,6 +36,7 @@ type PlayPoint struct {
 	Bottomed    []string           `json:"bottomed"`
 	Floored     bool               `json:"floored"`
 	SinkMM      float64            `json:"sink_20s_mm"`     // how far it goes down if held for 20 s
+	AirCM3      map[string]float64 `json:"air_cm3"`         // the added air, pressed together (Boyle, model page section 2)
 	SoundTravel float64            `json:"sound_travel_mm"` // the sound system at the same force
 	SoundDecel  float64            `json:"sound_deceleration_mps2"`
 }
@@ -89,7 +90,11 @@ func (j *Job) Play(ctx context.Context, in PlayIn) (*PlayView, error) {
 		p, s := m.Apply(f, in.Assist), ms.Apply(f, in.Assist)
 		b := verify.BandOf(ms, f, in.Assist)
 		out := PlayPoint{ForceN: f, TravelMM: p.TravelMM, LowMM: b.LowMM, HighMM: b.HighMM, OutputN: p.OutputForceN, PressureMPA: p.PressureMPA, StrokeMM: p.StrokeMM,
-			WheelMPA: p.WheelMPA, DecelMPS2: p.DecelerationMPS2, Bottomed: p.Bottomed, Floored: p.Floored, SoundTravel: s.TravelMM, SoundDecel: s.DecelerationMPS2}
+			WheelMPA: p.WheelMPA, DecelMPS2: p.DecelerationMPS2, Bottomed: p.Bottomed, Floored: p.Floored, AirCM3: map[string]float64{}, SoundTravel: s.TravelMM, SoundDecel: s.DecelerationMPS2}
+		atmosphereMPA := shown.Ambient.AtmosphereKPA / 1000
+		for id, air := range in.AirCM3 {
+			out.AirCM3[id] = air * atmosphereMPA / (atmosphereMPA + p.PressureMPA[id])
+		}
 		if leaks {
 			out.SinkMM = m.SinkMM(f, playHoldS, in.Assist)
 		}

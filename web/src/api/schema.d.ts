@@ -684,6 +684,12 @@ export interface components {
             /** Format: double */
             port_mm: number;
         };
+        BenchPoint: {
+            /** Format: double */
+            y_mm: number;
+            /** Format: double */
+            z_mm: number;
+        };
         BleedPlan: {
             assumed_reservoir: boolean;
             bottles: number;
@@ -1038,6 +1044,7 @@ export interface components {
             needed: number;
             /** Format: double */
             now_cm3: number;
+            pocket: components["schemas"]["BenchPoint"][];
             /** Format: double */
             trapped_cm3: number;
             /** Format: double */
@@ -1103,6 +1110,7 @@ export interface components {
             result: components["schemas"]["DiagnoseResult"];
             signs: string[];
             sink: components["schemas"]["JobSinkView"] | null;
+            suspects: components["schemas"]["JobSuspect"][];
             teardown: components["schemas"]["DiagnoseTeardown"] | null;
         };
         JobDue: {
@@ -1255,6 +1263,9 @@ export interface components {
             fault?: string;
         };
         JobPlayPoint: {
+            air_cm3: {
+                [key: string]: number;
+            };
             bottomed: string[];
             /** Format: double */
             deceleration_mps2: number;
@@ -1447,6 +1458,10 @@ export interface components {
             stations: components["schemas"]["JobProgress"][];
             waits_for: string;
             waits_what: string;
+        };
+        JobSuspect: {
+            at?: string;
+            id: string;
         };
         JobTick: {
             /** Format: date-time */

@@ -4,22 +4,15 @@ import type { Schemas } from '@/api/client'
 import { t } from '@/lib/words'
 
 /** One chamber in the vice at its tilt, with the air that stays: wedge and piston at true proportion. */
-const props = defineProps<{ chamber: Schemas['JobChamberBench']; tilt: number; stroke: number }>()
+const props = defineProps<{ chamber: Schemas['JobChamberBench']; tilt: number }>()
 const g = computed(() => props.chamber.geometry)
 const k = computed(() => 190 / Math.max(60, g.value.length_mm + 30))
 const L = computed(() => g.value.length_mm * k.value)
 const D = computed(() => g.value.bore_mm * k.value)
 const port = computed(() => g.value.port_mm * k.value)
 const wedge = computed(() => {
-  const tan = Math.tan((Math.abs(props.tilt) * Math.PI) / 180)
-  if (tan === 0 || g.value.port !== 'top') return ''
-  const up = props.tilt > 0
-  const len = up ? port.value : Math.max(0, L.value - port.value - props.stroke * k.value)
-  const h = Math.min(D.value, len * tan)
-  const z = Math.min(len, D.value / tan)
-  const from = up ? 0 : L.value - props.stroke * k.value
-  const dir = up ? 1 : -1
-  return `M${from} 0L${from + dir * len} 0L${from + dir * (len - z)} ${h}L${from} ${h}Z`
+  const points = props.chamber.pocket.map((p) => `${p.z_mm * k.value} ${p.y_mm * k.value}`)
+  return points.length ? 'M' + points.join('L') + 'Z' : ''
 })
 </script>
 

@@ -13,7 +13,6 @@ const props = defineProps<{
   ratio: number
   slack: number
   floor?: number
-  air: Record<string, number>
   second: string
 }>()
 const session = useSession()
@@ -30,11 +29,8 @@ const mid = 104
 const x = (mm: number) => left + mm * k.value
 const open = (c: string) => props.point.bottomed.includes(c) && !(props.point.pressure_mpa[c] > 0.001)
 const fill = (c: string) => 0.1 + 0.6 * Math.min(1, (props.point.pressure_mpa[c] ?? 0) / 12)
-// A bubble in section: its area follows Boyle's law at the chamber's pressure.
-const bubble = (c: string) => {
-  const v = props.air[c] ?? 0
-  return v > 0 ? Math.sqrt((v * 0.101325) / (0.101325 + (props.point.pressure_mpa[c] ?? 0))) * 7 : 0
-}
+// A bubble in section: as the core presses it together.
+const bubble = (c: string) => Math.sqrt(props.point.air_cm3[c] ?? 0) * 7
 const top = 22
 const low = 150
 const most = computed(() => props.floor ?? Math.max(60, props.point.high_mm * 1.3))

@@ -2,7 +2,7 @@
 import { NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import NumPad from './NumPad.vue'
-import { convert, decimalsOf, displayOf, parseFigure, plain } from '@/lib/units'
+import { convert, convertible, decimalsOf, displayOf, plain, readFigure } from '@/lib/units'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -45,11 +45,14 @@ watch(
   { immediate: true },
 )
 const value = computed(() => {
-  const v = parseFigure(text.value)
-  if (v == null || !display.value) return v
-  // A fraction is always inches: no one writes 15/16 of a millimetre.
-  const typedIn = text.value.includes('/') && display.value.us === 'in' ? 'in' : unit.value
-  return convert(v, typedIn, display.value.core)
+  const read = readFigure(text.value)
+  if (!read) return null
+  if (!display.value) return read.unit ? null : read.value
+  // A unit that is written wins; a fraction is always inches: no one writes 15/16 of a millimetre.
+  const fraction = text.value.includes('/') && display.value.us === 'in' ? 'in' : unit.value
+  return convertible(read.unit || fraction, display.value.core)
+    ? convert(read.value, read.unit || fraction, display.value.core)
+    : null
 })
 const wrong = computed(() => text.value.trim() !== '' && value.value == null)
 const outside = computed(

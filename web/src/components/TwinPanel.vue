@@ -117,7 +117,6 @@ const beyond = computed(() => (twin.now?.deceleration_mps2 ?? 0) > (twin.view?.g
             :ratio="pedal?.ratio ?? 1"
             :slack="slack"
             :floor="pedal?.floor_mm"
-            :air="twin.air"
             :second="second"
           />
           <table>

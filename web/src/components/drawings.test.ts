@@ -38,21 +38,17 @@ describe('drawings', () => {
     expect(floor).toBeLessThan(ys[2])
   })
 
-  it('draw the trapped wedge only on a tilt, and larger the more it tilts', () => {
-    const chamber = { circuit: 'A', geometry: { bore_mm: 25.4, length_mm: 45, port_mm: 12, port: 'top' } }
-    const wedge = (tilt: number) =>
-      mount(BenchDrawing, { props: { chamber: chamber as never, tilt, stroke: 20 }, global }).find('.air')
-    expect(wedge(0).exists()).toBe(false)
-    const height = (tilt: number) =>
-      Math.max(
-        ...[
-          ...wedge(tilt)
-            .attributes('d')!
-            .matchAll(/ ([\d.]+)/g),
-        ].map((m) => Number(m[1])),
-      )
-    expect(height(15)).toBeGreaterThan(height(5))
-    expect(wedge(-10).exists()).toBe(true)
+  it('draw the pocket as the core has it, and none where nothing stays', () => {
+    const geometry = { bore_mm: 25.4, length_mm: 45, port_mm: 12, port: 'top' }
+    const drawn = (pocket: { z_mm: number; y_mm: number }[]) =>
+      mount(BenchDrawing, { props: { chamber: { circuit: 'A', geometry, pocket } as never, tilt: 10 }, global })
+    expect(drawn([]).find('.air').exists()).toBe(false)
+    const path = drawn([
+      { z_mm: 0, y_mm: 0 },
+      { z_mm: 12, y_mm: 0 },
+      { z_mm: 0, y_mm: 2.1 },
+    ]).find('.air')
+    expect(path.attributes('d')).toMatch(/^M0 0L3\d(\.\d+)? 0L0 5(\.\d+)?Z$/)
   })
 
   it('give each state a shape of its own', () => {

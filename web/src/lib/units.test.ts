@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { bySuffix, convert, displayOf, figure, parseFigure, say, useUnits } from './units'
+import { bySuffix, convert, convertible, displayOf, figure, parseFigure, readFigure, say, useUnits } from './units'
 
 beforeAll(() => {
   useUnits([
@@ -54,5 +54,20 @@ describe('typing a figure', () => {
     ['-0.4', -0.4],
     ['−0.4', -0.4],
   ])('reads %s', (text, want) => expect(parseFigure(text)).toBeCloseTo(want))
+  it.each([
+    ['25.4mm', 25.4, 'mm'],
+    ['7/8"', 0.875, 'in'],
+    ['1 1/8 in', 1.125, 'in'],
+    ['1.25e1', 12.5, ''],
+    ['200 in-lb', 200, 'in·lbf'],
+    ['21 ft·lbf', 21, 'ft·lbf'],
+    ['28 N·m', 28, 'N·m'],
+    ['300 N', 300, 'N'],
+  ])('reads %s with its unit', (text, value, unit) => expect(readFigure(text)).toEqual({ value, unit }))
+  it('refuses a unit of something else', () => {
+    expect(convertible('mm', 'in')).toBe(true)
+    expect(convertible('mm', '°C')).toBe(false)
+    expect(readFigure('3 apples')).toBeNull()
+  })
   it.each(['', 'abc', '1/0', '3 mm', '1e999'])('refuses %s', (text) => expect(parseFigure(text)).toBeNull())
 })

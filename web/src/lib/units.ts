@@ -50,6 +50,11 @@ export function convert(value: number, from: string, to: string): number {
   return (value * f.factor + f.offset - t.offset) / t.factor
 }
 
+/** Whether two units measure the same. */
+export function convertible(from: string, to: string): boolean {
+  return from === to || (find(from) !== undefined && find(from)?.quantity === find(to)?.quantity)
+}
+
 export function decimalsOf(id: string): number {
   return find(id)?.decimals ?? 2
 }
@@ -89,6 +94,32 @@ export function say(params: Record<string, unknown>, pref: string): Record<strin
     else out[k] = v
   }
   return out
+}
+
+const written: [RegExp, string][] = [
+  [/\s*(?:inches|inch|in\.?|"|″)$/i, 'in'],
+  [/\s*mm$/i, 'mm'],
+  [/\s*in[·. -]?lbf?s?$/i, 'in·lbf'],
+  [/\s*(?:ft|foot)[·. -]?lbf?s?$/i, 'ft·lbf'],
+  [/\s*n[·. ]?m$/i, 'N·m'],
+  [/\s*psi$/i, 'psi'],
+  [/\s*mpa$/i, 'MPa'],
+  [/\s*kpa$/i, 'kPa'],
+  [/\s*lbf$/i, 'lbf'],
+  [/\s*n$/i, 'N'],
+]
+
+/** Reads what a person types, with the unit where one is written: 25.4mm, 7/8", 1 1/8 in, 200 in-lb. */
+export function readFigure(text: string): { value: number; unit: string } | null {
+  const s = text.trim()
+  const whole = parseFigure(s)
+  if (whole != null) return { value: whole, unit: '' }
+  for (const [ending, unit] of [...written].sort((a, b) => b[0].source.length - a[0].source.length)) {
+    const m = ending.exec(s)
+    const value = m ? parseFigure(s.slice(0, m.index)) : null
+    if (value != null) return { value, unit }
+  }
+  return null
 }
 
 /** Reads what a person types: 12.5, 12,5, 15/16, 1 1/16. Not a number gives null. */

@@ -64,7 +64,7 @@ function bench(change: Partial<typeof choices.value.bench>) {
       <div class="chambers">
         <div v-for="c in view.chambers" :key="c.circuit">
           <strong>{{ t('ui.circuit', { id: c.circuit }) }}</strong>
-          <BenchDrawing :chamber="c" :tilt="choices.bench.tilt_deg" :stroke="choices.bench.stroke_mm" />
+          <BenchDrawing :chamber="c" :tilt="choices.bench.tilt_deg" />
           <p>
             {{ t('ui.air_now') }} <Fig name="cm3" :value="c.now_cm3" />, {{ t('ui.stays') }}
             <strong data-testid="trapped"><Fig name="cm3" :value="c.trapped_cm3" /></strong>

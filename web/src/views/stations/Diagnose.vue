@@ -61,10 +61,7 @@ watch(view, (v) => {
 })
 const action = computed(() => view.value?.result.action)
 const suspects = computed(() =>
-  (view.value?.result.faults ?? [])
-    .filter((f) => f.probability > 0.03)
-    .slice(0, 4)
-    .map((f) => ({ id: f.id, at: f.at, label: t('fault_id.' + f.id) + (f.at ? ` ${f.at}` : '') })),
+  (view.value?.suspects ?? []).map((f) => ({ ...f, label: t('fault_id.' + f.id) + (f.at ? ` ${f.at}` : '') })),
 )
 const looked = computed(() => known.value['looked.at']?.value as string[] | undefined)
 // Once settled only what is quick and on the way is offered; the rest can still be done.
