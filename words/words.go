@@ -35,8 +35,15 @@ func T(key string, with map[string]any) string {
 		return key
 	}
 	for k, v := range with {
-		if steps, ok := v.([]string); ok && k == "steps" {
-			v = stepNames(steps)
+		list, isList := v.([]string)
+		what, isText := v.(string)
+		switch {
+		case isList && k == "steps":
+			v = stepNames(list)
+		case isList && k == "findings":
+			v = findingNames(list)
+		case isText && k == "after":
+			v = doneName(what)
 		}
 		s = strings.ReplaceAll(s, "{"+k+"}", show(v))
 	}
@@ -52,6 +59,24 @@ func Times(x float64) string {
 		return strconv.FormatFloat(math.Round(x), 'f', -1, 64)
 	}
 	return strconv.FormatFloat(math.Round(x*10)/10, 'f', -1, 64)
+}
+
+// doneName is what was done, as people call it: a step of the plan or a kind of event.
+func doneName(what string) string {
+	for _, k := range []string{"step.", "event."} {
+		if s, ok := table[k+what]; ok {
+			return s
+		}
+	}
+	return what
+}
+
+func findingNames(ids []string) string {
+	out := make([]string, len(ids))
+	for i, id := range ids {
+		out[i] = T("finding."+id, nil)
+	}
+	return strings.Join(out, ", ")
 }
 
 // stepNames turns steps of the work plan into what people read of them.

@@ -97,6 +97,9 @@ func (f *FindingMade) Check(j *Job) error {
 		}
 		return nil
 	}
+	if f.Phase == PhaseVerify && (f.Finding == verify.Pump || f.Finding == verify.FirmHeight) {
+		return verify.CheckByHand(f.Finding, f.Value)
+	}
 	err := diagnose.CheckFinding(j.Intake.System, diagnose.Finding{ID: f.Finding, Value: f.Value})
 	var one system.Fault
 	if errors.As(err, &one) {
@@ -232,7 +235,7 @@ func (j *Job) moved(wheel string, m bleed.Method, cm3 float64, e *Event) {
 	st := &j.State
 	st.BleedCM3[wheel] += cm3
 	st.counted("bleed", e)
-	st.WorkSeq = e.Seq
+	j.worked(e, string(e.Kind), verify.WorkLine)
 	if m == bleed.Reverse {
 		st.DrawnCM3 = max(0, st.DrawnCM3-cm3)
 		return
@@ -266,8 +269,15 @@ type Filled struct {
 // Valid implements Body.
 func (f *Filled) Valid() error { return inRange("$.data.to_cm3", f.ToCM3, 0, mostCM3) }
 
-// Check implements Body.
-func (f *Filled) Check(*Job) error { return nil }
+// Check implements Body: nothing of a class that may not go in is poured in.
+func (f *Filled) Check(j *Job) error { return j.checkBottle() }
+
+func (j *Job) checkBottle() error {
+	if b := j.bottle(j.UpdatedAt); !b.Allowed {
+		return fault("$.data", "fault.fluid_class", map[string]any{"class": j.Choices.Bottle.Class, "wanted": j.Intake.System.Fluid.Class, "why": string(b.Fitness)})
+	}
+	return nil
+}
 
 // Settle keeps where the mark is.
 func (f *Filled) Settle(j *Job) { f.ToCM3, _ = bleed.ReservoirCM3(j.Intake.System) }
@@ -277,7 +287,7 @@ func (f *Filled) Apply(j *Job, e *Event) {
 	j.State.Refills++
 	j.State.DrawnCM3 = 0
 	j.State.counted("bleed", e)
-	j.State.WorkSeq = e.Seq
+	j.worked(e, string(e.Kind), verify.WorkLine)
 }
 
 // WheelSeen is a wheel seen to run clear, or (Done false) not clear after all.
@@ -296,7 +306,7 @@ func (w *WheelSeen) Check(j *Job) error { return j.checkWheel(w.Wheel) }
 func (w *WheelSeen) Apply(j *Job, e *Event) {
 	j.State.Clear[w.Wheel] = w.Done == nil || *w.Done
 	j.State.counted("bleed", e)
-	j.State.WorkSeq = e.Seq
+	j.worked(e, string(e.Kind), verify.WorkLine)
 }
 
 // ── words and undoing ──

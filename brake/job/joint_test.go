@@ -220,3 +220,61 @@ func TestWhatIsHereAndHowItIsDone(t *testing.T) {
 	assert.Equal(t, j.Choices, Replay(j.ID, j.CreatedAt, j.Events).Choices)
 	assert.True(t, began.Before(j.now().Add(time.Second)))
 }
+
+// Found by practitioners: readings from before the work, or from before twenty more strokes, released the vehicle.
+func TestReadingsOfAnotherVehicleReleaseNothing(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	passGate(t, j)
+	g, err := j.Gate()
+	require.NoError(t, err)
+	require.True(t, g.Passable, "%+v", g.Items)
+	j.add(t, &BleedStroked{Wheel: "RR"})
+	stale := map[string]any{}
+	g, err = j.Gate()
+	require.NoError(t, err)
+	for _, i := range g.Items {
+		if i.Code == "gate.stale" {
+			stale[i.ID] = i.With["after"]
+		}
+	}
+	assert.Equal(t, "bleed_stroke", stale["pedal.sink"])
+	assert.Contains(t, stale, "check.second_look")
+	assert.NotContains(t, stale, "check.free_play", "a stroke moves no rod")
+	j.add(t, &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":220,"travel_mm":0.5,"seconds":60,"engine":"on"}`)})
+	g, _ = j.Gate()
+	for _, i := range g.Items {
+		if i.ID == "pedal.sink" {
+			assert.Equal(t, verify.OK, i.State, "read again it stands")
+		}
+	}
+	// A rod set again kills what the rod proved, whatever the plan says.
+	p, _ := j.Plan()
+	j.do(t, *p.Find("rod.measure"))
+	g, _ = j.Gate()
+	for _, i := range g.Items {
+		if i.ID == "check.free_play" {
+			assert.Equal(t, map[string]any{"after": "rod.measure"}, i.With)
+		}
+	}
+}
+
+func TestNothingOfAWrongClassIsPouredIn(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.doUntil(t, "close.fill")
+	j.Choices.Bottle = Bottle{Class: "DOT5"}
+	if b := j.bottle(j.now()); b.Allowed {
+		t.Fatalf("no such class: %+v", b)
+	}
+	assert.ErrorContains(t, j.tell(mara, &Filled{}), "fault.fluid_class")
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "close.fill"}), "fault.fluid_class")
+	j.Choices.Bottle = Bottle{Class: j.Intake.System.Fluid.Class, WaterPercent: f(5)}
+	g, err := j.Gate()
+	require.NoError(t, err)
+	for _, i := range g.Items {
+		if i.ID == "fluid" {
+			assert.Equal(t, "gate.fluid.water", i.Code)
+			return
+		}
+	}
+	t.Fatal("five per cent of water in the bottle and nobody says so")
+}

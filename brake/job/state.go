@@ -7,6 +7,7 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/pedal"
+	"geminate/brake/verify"
 )
 
 // State is what a job's events come to.
@@ -44,6 +45,8 @@ type State struct {
 	Parked *ParkedState `json:"parked,omitempty"`
 	// Small are the small parts in the order they came off.
 	Small []SmallPart `json:"small,omitempty"`
+	// Work is the last work of each kind: what was read before it may prove nothing any more.
+	Work map[verify.Work]verify.Done `json:"work,omitempty"`
 	// Air is what Verify's readings say of the air left: worked out when they are read, since the fit takes
 	// a good part of a second. nil while none can be used.
 	Air *pedal.Result `json:"air"`

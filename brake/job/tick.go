@@ -187,6 +187,8 @@ func (t *Ticked) checkTorque(step *plan.Step) error {
 // checkDone asks for what a step is the sum of: strokes counted, small parts back on.
 func (t *Ticked) checkDone(j *Job, step *plan.Step) error {
 	switch step.ID {
+	case "close.fill":
+		return j.checkBottle()
 	case "fit.bench_bled":
 		b, err := j.Bench()
 		if err != nil {
@@ -251,13 +253,15 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 	if t.off() {
 		for _, step := range append([]string{t.Step}, t.Also...) {
 			delete(j.State.Ticks, step)
+			j.workedStep(e, step)
 		}
-		j.State.WorkSeq = e.Seq
 		return
 	}
 	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID,
 		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere}
-	j.State.WorkSeq = e.Seq
+	if t.NotHere == "" {
+		j.workedStep(e, t.Step)
+	}
 }
 
 // Tick is a plan step done.
@@ -386,7 +390,7 @@ func (p *PartOff) Check(*Job) error { return nil }
 // Apply implements Body.
 func (p *PartOff) Apply(j *Job, e *Event) {
 	j.State.Small = append(slices.Clone(j.State.Small), SmallPart{ID: e.ID, Place: p.Place, Part: p.Part, Note: p.Note, By: e.By.Name})
-	j.State.WorkSeq = e.Seq
+	j.worked(e, string(e.Kind), verify.WorkPedal)
 }
 
 // PartOn is a small part back on.
@@ -417,5 +421,5 @@ func (p *PartOn) Apply(j *Job, e *Event) {
 			j.State.Small[i].On = true
 		}
 	}
-	j.State.WorkSeq = e.Seq
+	j.worked(e, string(e.Kind), verify.WorkPedal)
 }

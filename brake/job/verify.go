@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 
 	"geminate/brake/diagnose"
+	"geminate/brake/fluid"
 	"geminate/brake/match"
 	"geminate/brake/pedal"
 	"geminate/brake/units"
@@ -45,6 +46,24 @@ func (j *Job) verifyInput() verify.Input {
 	return verify.Input{System: j.Fitted(), Findings: j.State.findings(PhaseVerify)}
 }
 
+// bottleFault says what is wrong with the fluid in hand, as it was when the job was last worked at; "" where nothing
+// is known against it.
+func (j *Job) bottleFault() string {
+	b := j.bottle(j.UpdatedAt)
+	switch {
+	case !b.Allowed:
+		return "gate.fluid.class"
+	case b.Water == fluid.WaterChangeNow || b.Water == fluid.WaterDanger:
+		return "gate.fluid.water"
+	case b.OpenDays != nil && *b.OpenDays > bottleMostDays:
+		return "gate.fluid.old"
+	}
+	return ""
+}
+
+// bottleMostDays is how long a bottle may have stood open. Assumption: a year.
+const bottleMostDays = 365
+
 // Gate judges whether the vehicle may be handed over.
 func (j *Job) Gate() (verify.Gate, error) {
 	in, err := j.gateInput()
@@ -71,6 +90,10 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	in := j.verifyInput()
 	in.PlanLeft, in.OpenWheels, in.Opened, in.Rod, in.RanDry = rv.Left, bv.OpenWheels, bv.Applies, rv.Rod, bv.RanDry
 	in.NoUnit = (j.Choices.Scope.FitsCylinder() && j.Choices.Unit == nil) || (j.Choices.Scope.FitsBooster() && j.Choices.Booster == nil)
+	in.Work, in.ReadAt, in.Bottle = j.State.Work, map[string]int64{}, j.bottleFault()
+	for id, f := range j.State.Findings[PhaseVerify] {
+		in.ReadAt[id] = f.Seq
+	}
 	in.Unfit, in.AirLeft, in.Torques = j.unfit(), j.State.Air, map[string]units.TorqueVerdict{}
 	for step, t := range rv.Torque {
 		in.Torques[step] = t.Verdict

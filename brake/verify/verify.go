@@ -106,6 +106,12 @@ type Input struct {
 	Torques  map[string]units.TorqueVerdict
 	NoTorque []string
 	ByHand   []string
+	// Work is the last work of each kind, ReadAt when each finding was read: a reading dies with later work that touches
+	// what it proves.
+	Work   map[Work]Done
+	ReadAt map[string]int64
+	// Bottle is what is wrong with the fluid in hand, a code; "" where nothing is known against it.
+	Bottle string
 	// RanDry says that the reservoir fell to its lowest port while bleeding and air went in.
 	RanDry bool
 }
@@ -157,11 +163,22 @@ func Judge(in Input) Gate {
 			add("bleed", OK, "gate.bleed.ok", nil)
 		}
 	}
+	if in.Opened && in.Bottle != "" {
+		add("fluid", Failed, in.Bottle, nil)
+	}
+	if bad := in.contradicts(); len(bad) > 0 {
+		add("contradicts", Failed, "gate.contradicts", map[string]any{"findings": bad})
+	}
 	if in.System.Pedal != nil {
 		add(in.hold())
-		add(in.readings())
-		if r := in.AirLeft; r != nil {
-			add(airItem(r))
+		if in.noGauge() {
+			add(in.pump())
+			add(in.firm())
+		} else {
+			add(in.readings())
+		}
+		if _, dead := in.killed("pedal.readings"); in.AirLeft != nil && !dead {
+			add(airItem(in.AirLeft))
 		}
 	}
 	if k := in.System.BoosterKind(); k == system.BoosterVacuum || k == system.BoosterHydraulic {
@@ -184,7 +201,7 @@ const Baseline = "pedal.baseline"
 
 // Checks lists the yes/no findings of this station, which belong to no fault table.
 var Checks = []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.clutch_releases",
-	"check.level", "check.walking_stops", "check.second_look", Baseline}
+	"check.level", "check.walking_stops", "check.second_look", NoGauge, Baseline}
 
 // checksFor lists the checks a system is held to; the level is asked for where hydraulics were opened.
 func checksFor(s *system.System) []string {
@@ -277,6 +294,24 @@ func (in *Input) wrongTorques() []string {
 	return out
 }
 
+// evidence is read with what killed it, where something did.
+func (in *Input) evidence(id string, into any) (code string, with map[string]any, ok bool) {
+	if d, dead := in.killed(id); dead {
+		return "gate.stale", map[string]any{"after": d.What}, false
+	}
+	code, ok = in.read(id, into)
+	return code, nil, ok
+}
+
+// readEvenUnsure decodes a finding that still stands, sure or not: a doubt against a release counts.
+func (in *Input) readEvenUnsure(id string, into any) (string, bool) {
+	f, there := in.Findings[id]
+	if _, dead := in.killed(id); dead || !there || json.Unmarshal(f.Value, into) != nil {
+		return "gate.missing", false
+	}
+	return "", true
+}
+
 // read decodes a finding. What someone only thinks is no evidence: it is there, but counts for nothing.
 func (in *Input) read(id string, into any) (code string, ok bool) {
 	f, there := in.Findings[id]
@@ -291,8 +326,8 @@ func (in *Input) read(id string, into any) (code string, ok bool) {
 
 func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) {
 	var v string
-	if code, ok := in.read(id, &v); !ok {
-		return id, Missing, code, nil
+	if code, with, ok := in.evidence(id, &v); !ok {
+		return id, Missing, code, with
 	}
 	if v == "alone" && id == "check.second_look" { // no one else there: told on the record, not hidden
 		return id, OK, "gate.second_look.alone", nil
@@ -308,12 +343,12 @@ func HoldLimitMM(seconds float64) float64 { return SinkConstantMM + SinkAMinuteM
 
 func (in *Input) hold() (string, State, string, map[string]any) {
 	var v diagnose.Sink
-	if code, ok := in.read("pedal.sink", &v); !ok {
-		return "pedal.sink", Missing, code, nil
+	if code, with, ok := in.evidence("pedal.sink", &v); !ok {
+		return "pedal.sink", Missing, code, with
 	}
 	limit := HoldLimitMM(v.Seconds)
 	with := map[string]any{"travel_mm": v.TravelMM, "seconds": v.Seconds, "pedal_force_n": v.PedalForceN, "limit_mm": limit}
-	if v.Seconds < HoldLeastSeconds || v.PedalForceN < HoldLeastN {
+	if v.Seconds < HoldLeastSeconds || v.PedalForceN < HoldLeastN && !in.firmHold(v) {
 		with["least_s"], with["least_n"] = HoldLeastSeconds, HoldLeastN
 		return "pedal.sink", Missing, "gate.hold.too_short", with
 	}
@@ -328,8 +363,8 @@ func (in *Input) hold() (string, State, string, map[string]any) {
 
 func (in *Input) readings() (string, State, string, map[string]any) {
 	var v []diagnose.Reading
-	if code, ok := in.read("pedal.readings", &v); !ok || len(v) == 0 {
-		return "pedal.readings", Missing, cmp.Or(code, "gate.missing"), nil
+	if code, with, ok := in.evidence("pedal.readings", &v); !ok || len(v) == 0 {
+		return "pedal.readings", Missing, cmp.Or(code, "gate.missing"), with
 	}
 	usable := 0
 	for _, r := range v {
@@ -354,8 +389,8 @@ func (in *Input) readings() (string, State, string, map[string]any) {
 
 func (in *Input) reserve() (string, State, string, map[string]any) {
 	var n float64
-	if code, ok := in.read("assist.reserve_applies", &n); !ok {
-		return "assist.reserve_applies", Missing, code, nil
+	if code, with, ok := in.evidence("assist.reserve_applies", &n); !ok {
+		return "assist.reserve_applies", Missing, code, with
 	}
 	with := map[string]any{"count": n, "least": ReserveLeast}
 	if n < ReserveLeast {

@@ -1448,6 +1448,9 @@ export interface components {
                 [key: string]: components["schemas"]["JobTick"];
             };
             timers?: components["schemas"]["JobTimer"][];
+            work?: {
+                [key: string]: components["schemas"]["VerifyDone"];
+            };
             /** Format: int64 */
             work_seq: number;
         };
@@ -2296,6 +2299,11 @@ export interface components {
             offset: number;
             quantity: string;
             system: string;
+        };
+        VerifyDone: {
+            /** Format: int64 */
+            seq: number;
+            what: string;
         };
         VerifyExpected: {
             /** Format: double */

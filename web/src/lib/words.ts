@@ -21,8 +21,10 @@ export function t(key: string, params: Record<string, unknown> = {}): string {
 
 /** Words with every figure whose name ends in a unit written in this person's units. */
 export function say(key: string, params: Record<string, unknown> | undefined, pref: Pref): string {
-  const steps = params?.steps
-  const named = Array.isArray(steps) ? { ...params, steps: steps.map((s) => t('step.' + s)) } : (params ?? {})
+  const named: Record<string, unknown> = { ...params }
+  if (Array.isArray(named.steps)) named.steps = named.steps.map((s) => t('step.' + s))
+  if (Array.isArray(named.findings)) named.findings = named.findings.map((f) => t('finding.' + f))
+  if (typeof named.after === 'string') named.after = t((has('step.' + named.after) ? 'step.' : 'event.') + named.after)
   return t(key, sayFigures(named, pref))
 }
 

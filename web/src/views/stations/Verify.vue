@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import AirLeft from '@/components/AirLeft.vue'
+import ByHand from '@/components/ByHand.vue'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import HoldTest from '@/components/HoldTest.vue'
@@ -33,6 +34,7 @@ const yesNo = computed(() =>
 const others = computed(() => items.value.filter((i) => !yesNo.value.includes(i)))
 const readings = computed(() => (value('pedal.readings') as { pedal_force_n: number; travel_mm: number }[]) ?? [])
 const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', unit: 'match' })[i.id]
+const noGauge = computed(() => value('check.no_gauge') === 'yes')
 const open = computed(() => (view.value ? view.value.gate.missing + view.value.gate.failed : 0))
 </script>
 
@@ -82,7 +84,27 @@ const open = computed(() => (view.value ? view.value.gate.missing + view.value.g
       <HoldTest phase="verify" :last="value('pedal.sink') as never" @read="(v) => find('pedal.sink', v)" />
     </section>
 
-    <section v-if="!store.isTrailer" class="field">
+    <section v-if="!store.isTrailer" class="field row">
+      <Choice
+        :value="noGauge ? 'yes' : 'no'"
+        :options="[
+          { id: 'no', label: t('ui.gauge_here') },
+          { id: 'yes', label: t('ui.no_gauge') },
+        ]"
+        testid="no-gauge"
+        @pick="(v) => find('check.no_gauge', v === 'yes' ? 'yes' : null)"
+      />
+      <p v-if="noGauge" class="small">{{ t('ui.no_gauge_note') }}</p>
+    </section>
+
+    <ByHand
+      v-if="!store.isTrailer && noGauge"
+      :pump="value('pedal.pump')"
+      :firm="value('pedal.firm_travel')"
+      @pump="(v) => find('pedal.pump', v)"
+      @firm="(v) => find('pedal.firm_travel', v)"
+    />
+    <section v-else-if="!store.isTrailer" class="field">
       <header>
         <h2>{{ t('test.force_travel') }}</h2>
       </header>

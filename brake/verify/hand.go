@@ -1,0 +1,118 @@
+package verify
+
+import (
+	"encoding/json"
+	"geminate/brake/diagnose"
+	"geminate/brake/strict"
+	"geminate/brake/system"
+	"geminate/brake/twin"
+)
+
+// Ways without a force gauge: most shops have none. The hold with a firm foot, the pump test by the rule, and the
+// height at a firm foot against the twin's band stand for the two forces; the record says that it was so.
+
+// Findings of this station for a shop without a force gauge.
+const (
+	NoGauge    = "check.no_gauge"    // stated: no force gauge or scale here
+	Pump       = "pedal.pump"        // heights at the 1st, 2nd and 4th quick apply, by a rule
+	FirmHeight = "pedal.firm_travel" // travel at a firm foot, engine off and assist exhausted
+)
+
+// PumpHeights are the pedal's heights over the floor at a firm foot, mm, at the first, second and fourth of four quick
+// applies.
+type PumpHeights struct {
+	FirstMM  float64 `json:"first_mm"`
+	SecondMM float64 `json:"second_mm"`
+	FourthMM float64 `json:"fourth_mm"`
+}
+
+// A firm foot is 150 to 300 N (model page, section 9). Pumped up by no more than 5 mm, or a tenth of the travel where
+// that is more: that it pumps no higher is the trade's rule, the figure an assumption.
+const (
+	firmLowN, firmHighN = 150.0, 300.0
+	pumpMostMM          = 5.0
+	pumpMostShare       = 0.10
+)
+
+// CheckByHand says what is wrong with a finding of the ways without a gauge.
+func CheckByHand(id string, value json.RawMessage) error {
+	bad := func(code string, with map[string]any) error {
+		return system.Faults{{Path: "$.data.value", Code: code, With: with}}
+	}
+	var list []float64
+	if id == Pump {
+		var v PumpHeights
+		if err := strict.Decode(value, &v); err != nil {
+			return err
+		}
+		list = []float64{v.FirstMM, v.SecondMM, v.FourthMM}
+	} else {
+		var v float64
+		if err := json.Unmarshal(value, &v); err != nil {
+			return bad("fault.type", map[string]any{"want": "number"})
+		}
+		list = []float64{v}
+	}
+	for _, v := range list {
+		if !(v >= 0 && v <= heightMostMM) {
+			return bad("fault.range", map[string]any{"value": v, "min": 0, "max": heightMostMM})
+		}
+	}
+	return nil
+}
+
+// heightMostMM is how high a pedal stands over the floor at most, mm. Assumption.
+const heightMostMM = 300.0
+
+func (in *Input) noGauge() bool {
+	var v string
+	_, ok := in.read(NoGauge, &v)
+	return ok && v == "yes"
+}
+
+// pump judges the pump test.
+func (in *Input) pump() (string, State, string, map[string]any) {
+	var v PumpHeights
+	if code, with, ok := in.evidence(Pump, &v); !ok {
+		return Pump, Missing, code, with
+	}
+	limit := pumpMostMM
+	if p := in.System.Pedal; p != nil {
+		limit = max(limit, pumpMostShare*(p.FloorMM-v.FirstMM))
+	}
+	rise := max(v.SecondMM, v.FourthMM) - v.FirstMM
+	with := map[string]any{"rise_mm": max(0, rise), "limit_mm": limit}
+	if rise > limit {
+		return Pump, Failed, "gate.pump.rises", with
+	}
+	return Pump, OK, "gate.pump.ok", with
+}
+
+// firm judges the travel at a firm foot against the band of a sound vehicle from the lightest to the firmest foot.
+func (in *Input) firm() (string, State, string, map[string]any) {
+	var travel float64
+	if code, with, ok := in.evidence(FirmHeight, &travel); !ok {
+		return FirmHeight, Missing, code, with
+	}
+	m := twin.New(in.System)
+	low, high := BandOf(m, firmLowN, false).LowMM, BandOf(m, firmHighN, false).HighMM
+	with := map[string]any{"travel_mm": travel, "low_mm": low, "high_mm": high}
+	switch {
+	case travel > high:
+		return FirmHeight, Failed, "gate.readings.long", with
+	case travel < low:
+		return FirmHeight, Failed, "gate.readings.short", with
+	}
+	return FirmHeight, OK, "gate.firm.ok", with
+}
+
+// firmHold says whether a hold by a firm foot counts: without a gauge, with the engine on where there is assist, which
+// presses a passing cup hard.
+func (in *Input) firmHold(v diagnose.Sink) bool {
+	if !in.noGauge() || v.PedalForceN < firmLowN {
+		return false
+	}
+	k := in.System.BoosterKind()
+	assisted := k == system.BoosterVacuum || k == system.BoosterHydraulic
+	return !assisted || v.Engine == "on"
+}

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import NumField from './NumField.vue'
+import { useKept } from '@/lib/kept'
+import { t } from '@/lib/words'
+
+/** The ways that need a rule alone: the pump test by three heights, and the travel at a firm foot. */
+const props = defineProps<{ pump: unknown; firm: unknown }>()
+const emit = defineEmits<{ pump: [unknown]; firm: [number] }>()
+interface Heights {
+  first_mm: number | null
+  second_mm: number | null
+  fourth_mm: number | null
+}
+const last = props.pump as Heights | undefined
+const typed = useKept<Heights & { firm: number | null }>('by_hand', {
+  first_mm: last?.first_mm ?? null,
+  second_mm: last?.second_mm ?? null,
+  fourth_mm: last?.fourth_mm ?? null,
+  firm: (props.firm as number | undefined) ?? null,
+})
+const put = (k: string, v: number | null | undefined) => (typed.value = { ...typed.value, [k]: v ?? null })
+const heights = [
+  ['first_mm', '1'],
+  ['second_mm', '2'],
+  ['fourth_mm', '4'],
+] as const
+const whole = computed(() => heights.every(([k]) => typed.value[k] != null))
+function storePump() {
+  const { first_mm, second_mm, fourth_mm } = typed.value
+  emit('pump', { first_mm, second_mm, fourth_mm })
+}
+</script>
+
+<template>
+  <section class="field" data-testid="by-hand">
+    <header>
+      <h2>{{ t('finding.pedal.pump') }}</h2>
+    </header>
+    <p class="small">{{ t('ui.pump_how') }}</p>
+    <div class="cols">
+      <NumField
+        v-for="[k, n] in heights"
+        :key="k"
+        :model-value="typed[k]"
+        name="mm"
+        :label="t('ui.height_n', { n })"
+        :min="0"
+        :max="250"
+        :testid="'pump-' + n"
+        @update:model-value="(v) => put(k, v)"
+      />
+      <button type="button" class="tap main" :disabled="!whole" data-testid="pump-store" @click="storePump">
+        {{ t('ui.take_reading') }}
+      </button>
+    </div>
+    <p class="small gap">{{ t('ui.firm_how') }}</p>
+    <div class="cols">
+      <NumField
+        :model-value="typed.firm"
+        name="mm"
+        :label="t('ui.firm_travel')"
+        :min="0"
+        :max="200"
+        testid="firm"
+        @update:model-value="(v) => put('firm', v)"
+      />
+      <button
+        type="button"
+        class="tap main"
+        :disabled="typed.firm == null"
+        data-testid="firm-store"
+        @click="emit('firm', typed.firm!)"
+      >
+        {{ t('ui.take_reading') }}
+      </button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.gap {
+  margin-top: 12px;
+}
+</style>
