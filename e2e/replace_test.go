@@ -144,3 +144,54 @@ func TestALineGoesToItsCircuit(t *testing.T) {
 	p.has("line-map", "measure the way")
 	p.shot("line-map")
 }
+
+// TestReleaseWithoutAGauge releases a repair elsewhere with a rule and a foot, and counts the taps from the last step to
+// released.
+func TestReleaseWithoutAGauge(t *testing.T) {
+	a := start(t, t.TempDir(), freePort(t))
+	p := open(t, a.url, 1280, 800)
+	openPickup(p)
+	p.goTo("diagnose")
+	p.click("pedal.sinks-slow")
+	p.goTo("match")
+	p.click("scope-elsewhere")
+	p.goTo("replace")
+	p.until("a short plan", `document.querySelector('[data-testid="steps-done"]').innerText.includes("of 4")`)
+	for range 4 {
+		tickNow(p)
+	}
+	p.see("plan-done")
+	p.stored()
+	p.goTo("verify")
+	taps := 0
+	tap := func(id string) { p.click(id); taps++ }
+	tap("no-gauge-yes")
+	p.see("by-hand")
+	p.gone("hold-force")
+	p.fill("hold-start", "120")
+	p.fill("hold-end", "119.5")
+	p.fill("hold-seconds", "30")
+	p.until("engine on is proposed where there is assist", `document.querySelector('[data-testid="hold-store"]:not([disabled])')`)
+	tap("hold-store")
+	p.has("item-pedal.sink", "at a firm foot")
+	for n, v := range map[string]string{"1": "110", "2": "111", "4": "112"} {
+		p.fill("pump-"+n, v)
+	}
+	tap("pump-store")
+	p.fill("firm", "38")
+	tap("firm-store")
+	p.has("item-pedal.firm_travel", "no force gauge here")
+	p.has("item-pedal.pump", "no higher")
+	p.shotTop("verify-by-hand")
+	tap("reserve-3")
+	tap("assist.pedal_falls_on_start-yes")
+	for _, c := range []string{"free_play", "wheels_free", "dry_joints", "brake_lamps", "lamps_out", "wheels_torqued", "walking_stops"} {
+		tap("check." + c + "-yes")
+	}
+	tap("check.second_look-alone")
+	p.has("gate", "May be released")
+	tap("release")
+	p.has("gate", "Released")
+	assert.LessOrEqual(t, taps, 25)
+	t.Logf("%d taps from the last step to released", taps)
+}

@@ -9,6 +9,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"path"
 	"strings"
 	"time"
 
@@ -91,7 +92,7 @@ func New(life context.Context, cfg Config) *fiber.App {
 	fiberlog.SetLevel(fiberlog.LevelFatal) // its lines of refused requests: ours say more
 	// A stream must not be held back, and the core comes packed.
 	asItIs := func(c fiber.Ctx) bool {
-		return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), ".wasm")
+		return strings.HasSuffix(c.Path(), "/live") || strings.HasPrefix(c.Path(), "/assets/") && packedTypes[path.Ext(c.Path())] != ""
 	}
 	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: asItIs, Level: compress.LevelBestSpeed}))
 	s.sessions = session.NewStore(session.Config{
@@ -192,10 +193,14 @@ func (s *server) front(app *fiber.App) {
 
 const forEver = "public, max-age=31536000, immutable"
 
-// packed serves the core as it was compressed when the front end was built.
+// packedTypes are what is packed when the front end is built.
+var packedTypes = map[string]string{".wasm": "application/wasm", ".js": "text/javascript; charset=utf-8", ".css": "text/css; charset=utf-8"}
+
+// packed serves core, scripts and styles as they were compressed when the front end was built.
 func (s *server) packed(c fiber.Ctx) error {
 	name := strings.TrimPrefix(c.Path(), "/")
-	if !strings.HasSuffix(name, ".wasm") {
+	kind, known := packedTypes[path.Ext(name)]
+	if !known {
 		return c.Next()
 	}
 	for _, p := range []struct{ encoding, end string }{{"br", ".br"}, {"gzip", ".gz"}} {
@@ -207,7 +212,7 @@ func (s *server) packed(c fiber.Ctx) error {
 			continue
 		}
 		c.Set(fiber.HeaderContentEncoding, p.encoding)
-		c.Set(fiber.HeaderContentType, "application/wasm")
+		c.Set(fiber.HeaderContentType, kind)
 		c.Set(fiber.HeaderCacheControl, forEver)
 		c.Vary(fiber.HeaderAcceptEncoding)
 		return c.Send(data)

@@ -231,12 +231,26 @@ func usable(s *system.System) (float64, bool) {
 	return (full - lowest) * (1 - reservoirMargin), s.Reservoir == nil
 }
 
-func planWheel(s *system.System, w *system.Wheel, o Options) (Wheel, error) {
+// PipeCM3 is what a wheel's line and hose hold.
+func PipeCM3(w *system.Wheel) float64 {
 	hoseBore := hoseBoreMM
 	if w.Hose.BoreMM != nil {
 		hoseBore = *w.Hose.BoreMM
 	}
-	pipe := (area(w.Line.BoreMM)*w.Line.LengthMM + area(hoseBore)*w.Hose.LengthMM) / 1000
+	return (area(w.Line.BoreMM)*w.Line.LengthMM + area(hoseBore)*w.Hose.LengthMM) / 1000
+}
+
+// ChamberCM3 is what the cylinder's chamber of a circuit holds: its area times its stroke.
+func ChamberCM3(s *system.System, circuit string) float64 {
+	c := s.MasterCylinder.Primary
+	if sec := s.MasterCylinder.Secondary; sec != nil && sec.Circuit == circuit {
+		c = *sec
+	}
+	return area(s.MasterCylinder.BoreMM) * c.StrokeMM / 1000
+}
+
+func planWheel(s *system.System, w *system.Wheel, o Options) (Wheel, error) {
+	pipe := PipeCM3(w)
 	out := Wheel{ID: w.ID, Circuit: s.CircuitOf(w.ID), PathCM3: pipe + w.Brake.CavityCM3, RefillsAfterStroke: []int{}}
 	out.VolumeCM3 = WashoutCM3(pipe, w.Brake.CavityCM3, o.OldFraction)
 	var flowCM3S float64

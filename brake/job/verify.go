@@ -20,6 +20,8 @@ type VerifyView struct {
 	Readings []verify.Expected `json:"readings"` // band at each force read
 	Released bool              `json:"released"`
 	Air      *pedal.Result     `json:"air"` // nil while no reading can be used
+	// FirmN is the least a firm foot gives: what a hold without a gauge is stored with.
+	FirmN float64 `json:"firm_n"`
 }
 
 // unfit lists the chosen units that do not fit the vehicle as measured, by number.
@@ -118,7 +120,7 @@ func (j *Job) Verify() (*VerifyView, error) {
 		return nil, err
 	}
 	s := in.System
-	v := &VerifyView{Gate: verify.Judge(in), Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air}
+	v := &VerifyView{Gate: verify.Judge(in), Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: verify.FirmLowN}
 	if s.Pedal != nil {
 		for f := 20.0; f <= 400; f += 20 {
 			if b, ok := verify.Band(s, f); ok {

@@ -29,7 +29,7 @@ type PumpHeights struct {
 // A firm foot is 150 to 300 N (model page, section 9). Pumped up by no more than 5 mm, or a tenth of the travel where
 // that is more: that it pumps no higher is the trade's rule, the figure an assumption.
 const (
-	firmLowN, firmHighN = 150.0, 300.0
+	FirmLowN, firmHighN = 150.0, 300.0
 	pumpMostMM          = 5.0
 	pumpMostShare       = 0.10
 )
@@ -95,7 +95,7 @@ func (in *Input) firm() (string, State, string, map[string]any) {
 		return FirmHeight, Missing, code, with
 	}
 	m := twin.New(in.System)
-	low, high := BandOf(m, firmLowN, false).LowMM, BandOf(m, firmHighN, false).HighMM
+	low, high := BandOf(m, FirmLowN, false).LowMM, BandOf(m, firmHighN, false).HighMM
 	with := map[string]any{"travel_mm": travel, "low_mm": low, "high_mm": high}
 	switch {
 	case travel > high:
@@ -109,7 +109,7 @@ func (in *Input) firm() (string, State, string, map[string]any) {
 // firmHold says whether a hold by a firm foot counts: without a gauge, with the engine on where there is assist, which
 // presses a passing cup hard.
 func (in *Input) firmHold(v diagnose.Sink) bool {
-	if !in.noGauge() || v.PedalForceN < firmLowN {
+	if !in.noGauge() || v.PedalForceN < FirmLowN {
 		return false
 	}
 	k := in.System.BoosterKind()

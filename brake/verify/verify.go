@@ -358,6 +358,9 @@ func (in *Input) hold() (string, State, string, map[string]any) {
 		}
 		return "pedal.sink", Failed, "gate.hold.sinks", with
 	}
+	if v.PedalForceN < HoldLeastN {
+		return "pedal.sink", OK, "gate.hold.firm", with
+	}
 	return "pedal.sink", OK, "gate.hold.ok", with
 }
 

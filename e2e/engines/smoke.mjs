@@ -20,7 +20,7 @@ async function firefox() {
   return {
     open: (to) => page.goto(to, { waitUntil: 'domcontentloaded' }),
     evaluate: (js) => page.evaluate(js),
-    key: (key) => page.keyboard.press(key),
+    key: (key) => page.keyboard.press(key === 'Space' ? ' ' : key),
     close: () => browser.close(),
   }
 }

@@ -1538,6 +1538,8 @@ export interface components {
             air: components["schemas"]["PedalResult"] | null;
             curve: components["schemas"]["JobCurvePoint"][];
             expected: components["schemas"]["VerifyExpected"][];
+            /** Format: double */
+            firm_n: number;
             gate: components["schemas"]["VerifyGate"];
             readings: components["schemas"]["VerifyExpected"][];
             released: boolean;

@@ -11,6 +11,8 @@ import { useJob } from '@/stores/job'
 /** The hold test: a steady foot, a running clock, the height at the start and at the end. */
 const props = defineProps<{
   phase: string
+  /** The force of a firm foot, where there is no gauge to read it: it is not asked for then. */
+  firm?: number
   last?: { pedal_force_n: number; travel_mm: number; seconds: number; engine: string }
 }>()
 const emit = defineEmits<{ read: [{ pedal_force_n: number; travel_mm: number; seconds: number; engine: string }] }>()
@@ -54,11 +56,12 @@ const shownSeconds = computed(() => (running.value ? elapsed.value : (seconds.va
 // Heights are of the pedal over the floor: the end is the lower one.
 const sunk = computed(() => (start.value != null && end.value != null ? start.value - end.value : null))
 const ready = computed(
-  () => !running.value && force.value && sunk.value != null && sunk.value >= 0 && (seconds.value ?? 0) >= 1,
+  () =>
+    !running.value && (props.firm || force.value) && sunk.value != null && sunk.value >= 0 && (seconds.value ?? 0) >= 1,
 )
 function store() {
   emit('read', {
-    pedal_force_n: force.value!,
+    pedal_force_n: props.firm ?? force.value!,
     travel_mm: Math.round(sunk.value! * 100) / 100,
     seconds: seconds.value!,
     engine: engine.value,
@@ -71,7 +74,15 @@ function store() {
   <div class="hold">
     <p class="small">{{ t('test_how.hold') }}</p>
     <div class="grid">
-      <NumField v-model="force" name="n" :label="t('ui.hold_force')" :min="20" :max="500" testid="hold-force" />
+      <NumField
+        v-if="!firm"
+        v-model="force"
+        name="n"
+        :label="t('ui.hold_force')"
+        :min="20"
+        :max="500"
+        testid="hold-force"
+      />
       <NumField v-model="start" name="mm" :label="t('ui.hold_start')" :min="0" :max="250" testid="hold-start" />
       <NumField v-model="end" name="mm" :label="t('ui.hold_end')" :min="0" :max="250" testid="hold-end" />
       <NumField

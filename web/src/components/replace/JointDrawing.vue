@@ -82,7 +82,7 @@ const circuits = computed(() => props.system.circuits.map((c) => c.id))
     <g :class="[cls('lines'), { aside: isOff('cylinder') && !isOff('lines') }]">
       <g v-for="(c, i) in circuits" :key="c">
         <path :d="`M${328 - i * 70} 116v${34 + i * 22}h${78 + i * 70}`" :class="i ? 'line-b' : 'line-a'" class="pipe" />
-        <text :x="404" :y="144 + i * 30" text-anchor="end" class="tiny">{{ c }}</text>
+        <text :x="404" :y="145 + i * 22" text-anchor="end" class="tiny">{{ c }}</text>
       </g>
     </g>
     <g v-if="present.includes('modulator_lines')" :class="cls('modulator_lines')">

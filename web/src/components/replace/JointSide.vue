@@ -13,7 +13,7 @@ const step = computed(() => shown.view?.plan.steps.find((s) => s.id === shown.ha
 </script>
 
 <template>
-  <div class="field" data-testid="joint-side">
+  <div class="field joint" data-testid="joint-side">
     <JointDrawing
       v-if="store.system && shown.view"
       :system="store.system"
@@ -22,7 +22,27 @@ const step = computed(() => shown.view?.plan.steps.find((s) => s.id === shown.ha
       :present="shown.view.plan.present"
       :lines="shown.view.plan.lines"
     />
-    <p v-if="step" class="small">{{ stepName(step) }}</p>
-    <p class="small">{{ t('caution.safety') }}</p>
+    <div>
+      <p v-if="step" class="small">{{ stepName(step) }}</p>
+      <p class="small">{{ t('caution.safety') }}</p>
+    </div>
   </div>
 </template>
+
+<style scoped>
+/* On a tablet the drawing stands beside its words, so that the step in hand stays in view. */
+@media (max-width: 1000px) {
+  .joint {
+    display: grid;
+    grid-template-columns: minmax(0, 330px) 1fr;
+    gap: 14px;
+    align-items: center;
+    padding: 6px 14px;
+  }
+}
+@media (max-width: 560px) {
+  .joint {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

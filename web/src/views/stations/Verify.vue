@@ -81,7 +81,12 @@ const open = computed(() => (view.value ? view.value.gate.missing + view.value.g
       <header>
         <h2>{{ t('test.hold') }}</h2>
       </header>
-      <HoldTest phase="verify" :last="value('pedal.sink') as never" @read="(v) => find('pedal.sink', v)" />
+      <HoldTest
+        phase="verify"
+        :firm="noGauge ? view.firm_n : undefined"
+        :last="value('pedal.sink') as never"
+        @read="(v) => find('pedal.sink', v)"
+      />
     </section>
 
     <section v-if="!store.isTrailer" class="field row">

@@ -1,0 +1,210 @@
+package ledger
+
+import (
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/bleed"
+	"geminate/brake/system"
+)
+
+func pickup(t testing.TB) *system.System {
+	t.Helper()
+	s, err := system.FromPattern("pickup-front-rear-vacuum")
+	require.NoError(t, err)
+	return s
+}
+
+// Against an implementation of its own: many streamlines of a laminar pipe, each a plug of its own speed (twice the mean
+// in the middle, nothing at the wall), with an inlet that changes. Derived from the parabolic profile.
+func TestThePipeAgainstStreamlines(t *testing.T) {
+	const rings, volume, dv = 3000, 40.0, 0.5
+	type plug struct{ at, old float64 }
+	lines := make([][]plug, rings) // what came in, by moved volume at entry
+	p := newPipe(volume)
+	p.turn(forward)
+	inletAt := func(v float64) float64 { return 0.5 + 0.5*math.Cos(v/17) }
+	moved := 0.0
+	for range 300 {
+		c := inletAt(moved)
+		got := p.flow(dv, c)
+		sum, weight := 0.0, 0.0
+		for i := range lines {
+			r2 := (float64(i) + 0.5) / rings // equal areas
+			speed := 2 * (1 - r2)
+			lines[i] = append(lines[i], plug{moved, c})
+			// What is at the end after moved+dv/2 came in when the line's own way since was one pipe.
+			came := moved + dv/2 - volume/speed
+			old := 1.0
+			if came >= 0 {
+				old = lines[i][min(len(lines[i])-1, int(came/dv))].old
+			}
+			sum, weight = sum+old*speed, weight+speed
+		}
+		assert.InDelta(t, sum/weight, got, 0.004, "after %v", moved)
+		moved += dv
+	}
+}
+
+// Model page, section 8.1: with 1/(4N²) of the old left after N volumes, on a constant fresh inlet.
+func TestThePipeWashesOutAsTheModelSays(t *testing.T) {
+	p := newPipe(10)
+	p.turn(forward)
+	assert.InDelta(t, 1, p.flow(5, 0), 1e-12, "nothing new for half a pipe")
+	p.flow(15, 0)
+	assert.InDelta(t, 1/(4*2.0*2.0), p.flow(1e-6, 0), 1e-6, "after two pipes")
+	assert.InDelta(t, 10-5-(20-5)+10*through(2), p.content, 1e-5)
+}
+
+func TestOldFluidIsNeitherMadeNorLost(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 1))
+	for _, pattern := range system.Patterns {
+		s := pattern.Build()
+		l := New(&s)
+		whole := l.OldCM3()
+		for range 400 {
+			wheel := s.Wheels[r.IntN(len(s.Wheels))].ID
+			was := l.OldCM3()
+			switch r.IntN(10) {
+			case 0:
+				left := r.Float64() * 0.5 * l.State().LevelCM3
+				require.NoError(t, l.Drain(&left))
+			case 1, 2:
+				require.NoError(t, l.Fill(nil))
+			case 3:
+				l.NewCylinder()
+			case 4:
+				require.NoError(t, l.Push(wheel, 60*r.Float64()))
+			default:
+				require.NoError(t, l.Draw(wheel, 30*r.Float64()))
+			}
+			require.InDelta(t, was, l.OldCM3(), 1e-6, pattern.ID)
+			st := l.State()
+			require.True(t, st.ReservoirOld >= 0 && st.ReservoirOld <= 1, "%s %v", pattern.ID, st)
+			for _, w := range st.Wheels {
+				require.True(t, w.LeavingOld >= -1e-6 && w.LeavingOld <= 1+1e-6, "%s %v", pattern.ID, w)
+			}
+		}
+		assert.InDelta(t, whole, l.OldCM3(), 1e-6, pattern.ID)
+	}
+}
+
+// Found: with the old fluid left in the reservoir the first two wheels of a pickup are "flushed" with it.
+func TestTheReservoirThatIsNotEmptiedShows(t *testing.T) {
+	s := pickup(t)
+	flush := func(l *Ledger) State {
+		for _, id := range []string{"RR", "LR", "RF", "LF"} {
+			for range 40 {
+				require.NoError(t, l.Draw(id, 5))
+				require.NoError(t, l.Fill(nil))
+			}
+		}
+		return l.State()
+	}
+	kept := flush(New(s))
+	drained := New(s)
+	require.NoError(t, drained.Drain(nil))
+	require.NoError(t, drained.Fill(nil))
+	fresh := flush(drained)
+	assert.Less(t, fresh.Wheels["RR"].LeavingOld, 0.10)
+	assert.Greater(t, kept.Wheels["RR"].LeavingOld, 0.5)
+	for _, id := range []string{"RR", "LR", "RF", "LF"} {
+		assert.Less(t, fresh.Wheels[id].LeavingOld, kept.Wheels[id].LeavingOld, id)
+	}
+	// By hand: 5 % of the full reservoir is left and filled up with fresh.
+	l := New(s)
+	require.NoError(t, l.Drain(nil))
+	assert.InDelta(t, 0.05*s.Reservoir.FullCM3, l.State().LevelCM3, 1e-9)
+	require.NoError(t, l.Fill(nil))
+	assert.InDelta(t, 0.05, l.State().ReservoirOld, 1e-12)
+}
+
+func TestRunDryAndOverTheBrim(t *testing.T) {
+	s := pickup(t)
+	full, lowest := bleed.ReservoirCM3(s)
+	l := New(s)
+	require.NoError(t, l.Draw("RR", full-lowest))
+	assert.Empty(t, l.State().Dry, "to the port and no further")
+	require.NoError(t, l.Draw("LF", 10))
+	st := l.State()
+	assert.Equal(t, []string{"A"}, st.Dry)
+	assert.InDelta(t, lowest, st.LevelCM3, 1e-9, "it stops there")
+	assert.Zero(t, st.Wheels["LF"].ThroughCM3)
+	require.NoError(t, l.Push("RR", 100))
+	assert.InDelta(t, lowest+100, l.State().LevelCM3, 1e-9)
+	require.NoError(t, l.Push("RR", full))
+	st = l.State()
+	assert.InDelta(t, full, st.LevelCM3, 1e-9)
+	assert.InDelta(t, lowest+100, st.OverCM3, 1e-6, "on the paint")
+	assert.Less(t, st.Wheels["RR"].LeavingOld, 0.01, "fresh came in there")
+}
+
+// Moved in one go or in a hundred, it is the same fluid.
+func TestStepsDoNotMatter(t *testing.T) {
+	s := pickup(t)
+	one, many := New(s), New(s)
+	require.NoError(t, one.Drain(nil))
+	require.NoError(t, one.Fill(nil))
+	require.NoError(t, many.Drain(nil))
+	require.NoError(t, many.Fill(nil))
+	require.NoError(t, one.Draw("RR", 150))
+	for range 100 {
+		require.NoError(t, many.Draw("RR", 1.5))
+	}
+	a, b := one.State(), many.State()
+	assert.InDelta(t, b.LevelCM3, a.LevelCM3, 1e-9)
+	assert.InDelta(t, b.Wheels["RR"].LeavingOld, a.Wheels["RR"].LeavingOld, 2e-3)
+}
+
+func TestEventsAreChecked(t *testing.T) {
+	s := pickup(t)
+	for _, bad := range []string{`{"events":[{"kind":"stir"}]}`, `{"events":[{"kind":"draw","wheel":"XX","cm3":5}]}`, `{"events":[{"kind":"draw","wheel":"RR","cm3":-5}]}`,
+		`{"events":[{"kind":"fill","to_cm3":0}]}`, `{"events":[{"kind":"drain","left_cm3":1e9}]}`, `{"events":[{"kind":"draw","wheel":"RR","cm3":1e6}]}`} {
+		e, err := Read(strings.NewReader(bad))
+		if err == nil {
+			_, err = Run(s, e.Events)
+		}
+		assert.Error(t, err, bad)
+	}
+	for _, bad := range []string{`{"events":[{"kind":"draw","cc":5}]}`, `[]`, `{`} {
+		_, err := Read(strings.NewReader(bad))
+		assert.Error(t, err, bad)
+	}
+	e, err := Read(strings.NewReader(`{"events":[{"kind":"drain","left_cm3":20},{"kind":"fill"},{"kind":"new_cylinder"},{"kind":"draw","wheel":"RR","cm3":12.5}]}`))
+	require.NoError(t, err)
+	states, err := Run(s, e.Events)
+	require.NoError(t, err)
+	require.Len(t, states, 4)
+	assert.InDelta(t, 12.5, states[3].Wheels["RR"].ThroughCM3, 1e-12)
+}
+
+func strokes(l *Ledger) {
+	wheels := []string{"RR", "LR", "RF", "LF"}
+	for i := range 500 {
+		_ = l.Draw(wheels[i/125], 5.2)
+		if i%20 == 19 {
+			_ = l.Fill(nil)
+		}
+	}
+}
+
+func BenchmarkFiveHundredStrokes(b *testing.B) {
+	s := pickup(b)
+	for b.Loop() {
+		strokes(New(s))
+	}
+}
+
+func BenchmarkOneMoreStroke(b *testing.B) {
+	l := New(pickup(b))
+	strokes(l)
+	for b.Loop() {
+		_ = l.Fill(nil)
+		_ = l.Draw("LF", 5.2)
+	}
+}
