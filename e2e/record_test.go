@@ -63,7 +63,7 @@ func TestTheLeadReadsTheAudit(t *testing.T) {
 	p := open(t, a.url, 1280, 800)
 	p.click("demo-sunny")
 	p.see("new-job")
-	p.until("no way to the audit", `!document.querySelector('[data-testid="to-audit"]') && !document.querySelector('[data-testid="import"]').previousElementSibling`)
+	p.until("no way to the audit", `!document.querySelector('[data-testid="to-audit"]') && !document.querySelector('[data-testid="bring-in"]')`)
 	p.do(chromedp.Navigate(a.url + "/audit"))
 	p.until("a refusal", `document.querySelector('[role="alert"]')`)
 	p.click("sign-out")

@@ -33,6 +33,25 @@ func TestTheJoint(t *testing.T) {
 	p.until("the plan follows", `document.querySelector('[data-testid="steps-done"]').innerText.includes("of 2")`)
 	p.key(" ") // the space bar ticks the step in hand
 	p.see("step-prepare.cover_paint")
+	// A photo is drawn anew and made small before it is kept.
+	p.do(chromedp.Evaluate[chromedp.Void](`(async () => {
+		const c = Object.assign(document.createElement("canvas"), { width: 3000, height: 2000 })
+		const g = c.getContext("2d")
+		for (let i = 0; i < 4000; i++) { g.fillStyle = "hsl(" + i * 7 % 360 + " 80% 50%)"; g.fillRect(i * 37 % 3000, i * 91 % 2000, 90, 70) }
+		const blob = await new Promise((r) => c.toBlob(r, "image/png"))
+		const files = new DataTransfer()
+		files.items.add(new File([blob], "lines.png", { type: "image/png" }))
+		const input = document.querySelector('[data-testid="photo-file"]')
+		input.files = files.files
+		input.dispatchEvent(new Event("change"))
+	})()`, chromedp.EvalAwaitPromise))
+	p.until("the photo shown", `document.querySelectorAll('[data-testid="photos"] img').length === 1`)
+	p.stored()
+	p.until("from the server", `document.querySelector('[data-testid="photos"] img').src.includes("/photos/")`)
+	kib, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](`fetch(document.querySelector('[data-testid="photos"] img').src).then(r => r.blob()).then(b => b.type === "image/jpeg" ? b.size / 1024 : -1)`, chromedp.EvalAwaitPromise))
+	require.NoError(t, err)
+	assert.Greater(t, kib, 5.0)
+	assert.LessOrEqual(t, kib, 300.0)
 	tickNow(p) // cover
 	// A step of one's own, and one that is not here with why.
 	p.see("step-prepare.unpack")

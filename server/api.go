@@ -80,6 +80,7 @@ type Vocabulary struct {
 	SmallPlaces []string         `json:"small_places"`
 	SmallParts  []string         `json:"small_parts"`
 	ParkReasons []job.ParkReason `json:"park_reasons"`
+	PhotoMost   int              `json:"photo_most"` // bytes
 	// Origins say where the patterns' figures come from.
 	Origins []system.OriginRow `json:"origins"`
 }

@@ -7,6 +7,7 @@ import (
 	"regexp"
 	"strings"
 
+	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 
 	"geminate/brake/job"
@@ -163,6 +164,9 @@ func (s *server) log(c *call, _ none) (LogView, error) {
 	if err != nil {
 		return LogView{}, err
 	}
+	for i := range events {
+		events[i] = events[i].Lean()
+	}
 	return LogView{Events: events, More: len(events) == page}, nil
 }
 
@@ -211,8 +215,27 @@ func (s *server) sheet(c *call, _ none) (file, error) {
 	if err != nil {
 		return file{}, err
 	}
-	data, err := sheet.PDF(c.Context(), j, c.user.Units, now())
+	photos, err := s.Store.Photos(c.Context(), j)
+	if err != nil {
+		return file{}, err
+	}
+	data, err := sheet.PDF(c.Context(), j, c.user.Units, now(), photos...)
 	return file{fileName(j, ".pdf"), data}, err
+}
+
+// photo answers a photo's picture.
+func (s *server) photo(c *call, _ none) (file, error) {
+	found, err := s.Store.Events(c.Context(), c.jobID(), []string{string(append([]byte(nil), c.Params("photo")...))})
+	if err != nil {
+		return file{}, err
+	}
+	for _, e := range found {
+		if p, ok := e.Body.(*job.Photographed); ok {
+			c.Set(fiber.HeaderCacheControl, "private, max-age=86400")
+			return file{e.ID + ".jpg", p.JPEG}, nil
+		}
+	}
+	return file{}, store.ErrNotFound
 }
 
 func (s *server) tag(c *call, _ none) (file, error) {

@@ -228,7 +228,7 @@ func (t *stream) tell(life context.Context, w *bufio.Writer) bool {
 			return life.Err() == nil
 		}
 		for _, e := range events {
-			raw, err := json.Marshal(e)
+			raw, err := json.Marshal(e.Lean())
 			if err != nil {
 				return false
 			}

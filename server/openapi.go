@@ -22,6 +22,10 @@ type idInPath struct {
 	ID string `path:"id"`
 }
 
+type photoInPath struct {
+	Photo string `path:"photo"`
+}
+
 // Description returns the OpenAPI document of the API, made from the route table.
 func Description() ([]byte, error) {
 	r := openapi3.NewReflector()
@@ -58,6 +62,9 @@ func Description() ([]byte, error) {
 		oc.SetSummary(rt.summary)
 		if strings.Contains(rt.path, "{id}") {
 			oc.AddReqStructure(new(idInPath))
+		}
+		if strings.Contains(rt.path, "{photo}") {
+			oc.AddReqStructure(new(photoInPath))
 		}
 		if rt.query != nil {
 			oc.AddReqStructure(rt.query)

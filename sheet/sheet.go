@@ -38,8 +38,8 @@ type page struct {
 	pref string
 }
 
-// PDF prints the job sheet in a person's units.
-func PDF(ctx context.Context, j *job.Job, pref string, now time.Time) ([]byte, error) {
+// PDF prints the job sheet in a person's units; photos are the pictures of the job's photos, in their order.
+func PDF(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...[]byte) ([]byte, error) {
 	p := &page{fpdf.New("P", "mm", "A4", ""), j, j.State, pref}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
@@ -63,6 +63,7 @@ func PDF(ctx context.Context, j *job.Job, pref string, now time.Time) ([]byte, e
 		return nil, err
 	}
 	p.due(now)
+	p.photos(photos)
 	var out bytes.Buffer
 	if err := p.Output(&out); err != nil {
 		return nil, fmt.Errorf("sheet: %w", err)

@@ -64,6 +64,7 @@ var kinds = []struct {
 	{KindWheelClear, func() Body { return &WheelSeen{} }, CountStroke, true, true, false},
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
+	{KindPhoto, func() Body { return &Photographed{} }, WriteNote, true, true, false},
 	{KindParked, func() Body { return &Parked{} }, TickStep, true, true, false},
 	{KindUnparked, func() Body { return &Unparked{} }, Decide, true, true, false},
 	{KindTimerStarted, func() Body { return &TimerStarted{} }, CountStroke, true, true, false},
@@ -88,6 +89,7 @@ const (
 	KindRefill      Kind = "refill"
 	KindWheelClear  Kind = "wheel_clear"
 
+	KindPhoto        Kind = "photo"
 	KindParked       Kind = "parked"
 	KindUnparked     Kind = "unparked"
 	KindPartOff      Kind = "part_off"
@@ -141,8 +143,12 @@ func decodeBody(k Kind, data []byte) (Body, error) {
 	if i < 0 {
 		return nil, system.Faults{{Path: "$.kind", Code: "fault.unknown_kind", With: map[string]any{"value": clip(string(k))}}}
 	}
-	if len(data) > eventMost && kinds[i].client {
-		return nil, system.Faults{{Path: "$.data", Code: "fault.too_large", With: map[string]any{"max_bytes": eventMost}}}
+	most := eventMost
+	if k == KindPhoto {
+		most += PhotoMost * 4 / 3 // as base64
+	}
+	if len(data) > most && kinds[i].client {
+		return nil, system.Faults{{Path: "$.data", Code: "fault.too_large", With: map[string]any{"max_bytes": most}}}
 	}
 	b := kinds[i].body()
 	if len(bytes.TrimSpace(data)) > 0 {

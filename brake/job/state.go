@@ -43,6 +43,8 @@ type State struct {
 	Timers []Timer `json:"timers,omitempty"`
 	// Parked: the vehicle stands and is not to be driven; nil where nobody has said so.
 	Parked *ParkedState `json:"parked,omitempty"`
+	// Photos are the job's, without their pictures: those stay in the log.
+	Photos []Photo `json:"photos,omitempty"`
 	// Small are the small parts in the order they came off.
 	Small []SmallPart `json:"small,omitempty"`
 	// Work is the last work of each kind: what was read before it may prove nothing any more.

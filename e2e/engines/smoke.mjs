@@ -82,11 +82,13 @@ try {
     await until(s, `location.pathname.endsWith('/${s}') && document.querySelector('.work .field')`)
   }
   for (const id of ['pedal.sinks-slow', 'level.falls-no']) {
-    await click(id)
+    await until(id, at(id))
+    // Another engine may have been here before: a second tap would take it back.
+    if (!(await b.evaluate(`${at(id)}?.getAttribute('aria-pressed') === 'true'`))) await click(id)
     await until(id, `${at(id)}?.getAttribute('aria-pressed') === 'true'`)
   }
   await until('a verdict', `${at('faults')}?.innerText.length > 20`)
-  const verdict = await b.evaluate(`${at('faults')}?.innerText.split('\\n')[0]`)
+  const verdict = await b.evaluate(`${at('faults')}?.innerText.split('\\n').slice(0, 2).join(' ')`)
   await click('station-bench')
   await until('the count', at('count'))
   const before = Number(await b.evaluate(`${at('count')}?.innerText`))

@@ -397,6 +397,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/photos/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo's picture */
+        get: operations["photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/pushrod": {
         parameters: {
             query?: never;
@@ -1253,6 +1270,20 @@ export interface components {
         JobPartOn: {
             of: string;
         };
+        JobPhoto: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            id: string;
+            note?: string;
+            step: string;
+        };
+        JobPhotographed: {
+            /** Format: base64 */
+            jpeg?: string;
+            note?: string;
+            step?: string;
+        };
         JobPlayIn: {
             air_cm3?: {
                 [key: string]: number;
@@ -1437,6 +1468,7 @@ export interface components {
             };
             notes: string[];
             parked?: components["schemas"]["JobParkedState"];
+            photos?: components["schemas"]["JobPhoto"][];
             refills: number;
             /** Format: date-time */
             released_at: string | null;
@@ -1892,7 +1924,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -2043,6 +2075,7 @@ export interface components {
             origins: components["schemas"]["SystemOriginRow"][];
             park_reasons: string[];
             patterns: components["schemas"]["ServerPatternView"][];
+            photo_most: number;
             scopes: string[];
             small_parts: string[];
             small_places: string[];
@@ -3111,6 +3144,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobNormal"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
             default: {

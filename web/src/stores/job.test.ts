@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { core } from '@/core/core'
 import { useJob } from './job'
 import { useOutbox } from './outbox'
 
@@ -45,6 +46,24 @@ describe('the job on the screen', () => {
     expect(store.revision).toBe(before + 1)
     await useOutbox().onStored!(view({ id: 'other' }) as never)
     expect(store.job?.id).toBe('j')
+  })
+
+  it('never folds a second time what the server already has', async () => {
+    const folded: string[][] = []
+    const confirm = vi.spyOn(core, 'confirm').mockResolvedValue({ head: 1 })
+    const show = vi.spyOn(core, 'show').mockImplementation(async (_id, _by, events) => {
+      folded.push(events.map((e) => e.id))
+      return { view: view({ head: 2 }), refused: [] } as never
+    })
+    const store = useJob()
+    await store.load('j')
+    const outbox = useOutbox()
+    const event = (id: string) => ({ id, kind: 'bleed_stroke', at: '2026-11-25T08:00:00Z', data: {} })
+    outbox.waiting = ['e1', 'e2'].map((id) => ({ account: outbox.account, job: 'j', event: event(id) }))
+    await outbox.onStored!(view({ head: 2 }) as never, ['e1'])
+    expect(folded.at(-1)).toEqual(['e2'])
+    confirm.mockRestore()
+    show.mockRestore()
   })
 
   it('puts a late edit to the person and stores nothing until they choose', async () => {

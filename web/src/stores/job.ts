@@ -38,6 +38,8 @@ export const useJob = defineStore('job', {
     job: null as JobView | null,
     /** As the server last said. */
     stored: null as JobView | null,
+    /** Events of this device that the server has said are in its view. */
+    settled: new Set<string>(),
     /** The log as far as it is here. */
     log: [] as LogEvent[],
     shelf: [] as Unit[],
@@ -61,12 +63,14 @@ export const useJob = defineStore('job', {
     released: (s) => !!s.job?.state.released_at,
   },
   actions: {
-    /** Takes what the server says. */
-    async take(view: JobView, events: LogEvent[] = []) {
+    /** Takes what the server says; `settled` are events of this device that are in it and may still stand in the outbox. */
+    async take(view: JobView, events: LogEvent[] = [], settled: string[] = []) {
       // An answer that comes late must not put back what is newer on the screen.
       if (this.stored && (this.stored.id !== view.id || view.head < this.stored.head)) return
       this.stored = view
       this.kept = false
+      // Before the core is told: whatever is asked of it after that must not fold them a second time.
+      for (const id of settled) this.settled.add(id)
       await this.hold(events)
     },
     /** Hands the core what is stored, with what is new of the log, and keeps it for when the server is away. */
@@ -94,7 +98,9 @@ export const useJob = defineStore('job', {
       const view = this.stored
       const user = useSession().user
       if (!view) return
-      const waiting = useOutbox().of(view.id)
+      const waiting = useOutbox()
+        .of(view.id)
+        .filter((e) => !this.settled.has(e.id))
       let now = view
       try {
         const by = { id: user?.id ?? '', name: user?.display ?? '', role: user?.role ?? 'trainee' }
@@ -122,10 +128,18 @@ export const useJob = defineStore('job', {
     },
     async load(id: string) {
       if (this.stored?.id !== id)
-        Object.assign(this, { job: null, stored: null, normal: null, log: [], shelf: [], doubted: [] })
+        Object.assign(this, {
+          job: null,
+          stored: null,
+          normal: null,
+          log: [],
+          shelf: [],
+          doubted: [],
+          settled: new Set(),
+        })
       this.problem = null
       const outbox = useOutbox()
-      outbox.onStored = (view: JobView) => this.take(view)
+      outbox.onStored = (view, settled) => this.take(view, [], settled)
       outbox.onChange = (job) => void (job === this.stored?.id && this.show())
       outbox.onStale = (job, problem) => job === this.stored?.id && this.clash(problem)
       try {

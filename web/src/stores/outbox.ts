@@ -49,7 +49,7 @@ export const useOutbox = defineStore('outbox', {
     /** Jobs the server could not take from, until when they rest and how long next time. */
     resting: {} as Record<string, { until: number; pause: number }>,
     /** Called with each job the server answers with. */
-    onStored: null as ((job: JobView) => void | Promise<void>) | null,
+    onStored: null as ((job: JobView, settled?: string[]) => void | Promise<void>) | null,
     /** Called when an edit that waited clashes with someone else's. */
     onStale: null as ((job: string, problem: Problem) => void) | null,
     /** Called when what waits has changed, here or in another tab. */
@@ -144,7 +144,8 @@ export const useOutbox = defineStore('outbox', {
         const view = await ask(api.POST('/api/jobs/{id}/events', { ...path, body }))
         this.offline = this.signedOut = false
         delete this.resting[job]
-        await this.onStored?.(view)
+        const settled = batch.map((w) => w.event.id)
+        await this.onStored?.(view, settled)
         await this.drop(batch)
         this.onChange?.(job)
         return true

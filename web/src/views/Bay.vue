@@ -54,7 +54,9 @@ async function bring(e: globalThis.Event) {
         <button class="tap bare" data-testid="another-device" @click="device = true">
           {{ t('ui.another_device') }}
         </button>
-        <button v-if="session.may('bring_job_in')" class="tap" @click="file?.click()">{{ t('ui.import') }}</button>
+        <button v-if="session.may('bring_job_in')" class="tap" data-testid="bring-in" @click="file?.click()">
+          {{ t('ui.import') }}
+        </button>
         <input
           ref="file"
           type="file"

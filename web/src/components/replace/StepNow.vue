@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import RodGauge from './RodGauge.vue'
 import RodMeasures from './RodMeasures.vue'
 import ProveNoVoltage from './ProveNoVoltage.vue'
+import StepPhotos from './StepPhotos.vue'
 import StepMore from './StepMore.vue'
 import StepWait from './StepWait.vue'
 import TorqueEntry from './TorqueEntry.vue'
@@ -69,6 +70,7 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
         {{ t('ui.step_done') }}
       </button>
     </template>
+    <StepPhotos :step="step.id" :name="stepName(step)" />
     <StepMore :step="step" @tick="(e) => emit('tick', e)" />
   </section>
 </template>

@@ -1,0 +1,53 @@
+package job
+
+import (
+	"bytes"
+	"image"
+	"image/jpeg"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/match"
+)
+
+func picture(t *testing.T) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	require.NoError(t, jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 40, 30)), nil))
+	return b.Bytes()
+}
+
+func TestPhotosStayInTheLogAndOutOfTheView(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	pic := picture(t)
+	e := j.add(t, &Photographed{Step: "prepare.tag_lines", Note: "front line left", JPEG: pic})
+	require.Len(t, j.State.Photos, 1)
+	assert.Equal(t, e.ID, j.State.Photos[0].ID)
+	assert.Empty(t, e.Lean().Body.(*Photographed).JPEG)
+	assert.Equal(t, pic, e.Body.(*Photographed).JPEG, "the log itself keeps it")
+	raw, err := WriteFile(j.Job, j.Events)
+	require.NoError(t, err)
+	file, err := ReadFile(raw, j.now())
+	require.NoError(t, err)
+	assert.Equal(t, pic, file.Events[1].Body.(*Photographed).JPEG, "and the job's archive")
+	// A log without its pictures folds to the same.
+	lean := make([]Event, len(j.Events))
+	for i := range j.Events {
+		lean[i] = j.Events[i].Lean()
+	}
+	assert.Equal(t, j.State.Photos, Replay(j.ID, began, lean).State.Photos)
+	// Cameras write where they were: such a picture is not taken. After the two bytes every JPEG begins with.
+	exif := append([]byte{0xff, 0xd8, 0xff, 0xe1, 0x00, 0x08, 'E', 'x', 'i', 'f', 0, 0}, pic[2:]...)
+	assert.ErrorContains(t, j.tell(mara, &Photographed{JPEG: exif}), "fault.photo_place")
+	assert.ErrorContains(t, j.tell(mara, &Photographed{JPEG: []byte("GIF89a")}), "fault.not_jpeg")
+	assert.ErrorContains(t, j.tell(mara, &Photographed{JPEG: append(pic, make([]byte, PhotoMost)...)}), "fault.too_large")
+	assert.ErrorContains(t, j.tell(mara, &Photographed{}), "fault.missing")
+	for range photosMost - 1 {
+		j.add(t, &Photographed{JPEG: pic})
+	}
+	assert.ErrorContains(t, j.tell(mara, &Photographed{JPEG: pic}), "fault.count")
+	j.add(t, &Undone{Of: e.ID})
+	assert.Len(t, j.State.Photos, photosMost-1)
+}
