@@ -125,7 +125,7 @@ func TestStopsItsDatabase(t *testing.T) {
 	assert.Contains(t, string(log), "Shutdown complete")
 }
 
-// The command line, as the model page describes it.
+// The command line, as the how-it-computes describes it.
 func TestCommandLine(t *testing.T) {
 	run := func(stdin string, args ...string) (string, string, int) {
 		cmd := exec.Command(binary, args...)

@@ -28,7 +28,7 @@ type Chamber struct {
 }
 
 // Exchange is the share of a stroke's volume that is really exchanged: with slow strokes, and with
-// fast ones, whose foam is drawn back in (model page, section 7; assumption).
+// fast ones, whose foam is drawn back in (how-it-computes, section 7; assumption).
 const (
 	ExchangeSlow = 0.8
 	ExchangeFast = 0.5
@@ -85,7 +85,7 @@ type Point struct {
 }
 
 // TrappedMM3 is the pocket that no stroke brings out at a tilt in degrees, nose (front) up
-// positive, with the piston stroked by strokeMM. Model page, section 7: a top port leaves the wedge
+// positive, with the piston stroked by strokeMM. How-it-computes, section 7: a top port leaves the wedge
 // ahead of it (nose up) or behind it to the cup (nose down); a side port leaves what lies above the
 // higher of its own and the compensating port's level plane. The side port is taken at the bore's
 // centre line and the compensating port on top of the bore at the piston.

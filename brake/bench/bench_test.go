@@ -10,7 +10,7 @@ import (
 
 var inch = Chamber{BoreMM: 25.4, LengthMM: 45, PortMM: 12, Port: Top}
 
-// Source: the model page's check values, and SciPy's quad of the same integral (testdata/wedge.py).
+// Source: the how-it-computes' check values, and SciPy's quad of the same integral (testdata/wedge.py).
 func TestTrappedWedge(t *testing.T) {
 	for _, c := range []struct {
 		port, tilt, want float64
@@ -79,7 +79,7 @@ func TestBenchRefusesNonsense(t *testing.T) {
 }
 
 // The wedge ahead of a top port: as long as the port is far behind the wall, as high as the tilt makes it
-// (model page, section 7).
+// (how-it-computes, section 7).
 func TestThePocketInSection(t *testing.T) {
 	c := Chamber{BoreMM: 25.4, LengthMM: 45, PortMM: 12, Port: Top}
 	up := c.PocketMM(10, 30)

@@ -1,5 +1,5 @@
 // Package bleed plans the bleeding of the circuits: the route, the fluid and strokes each wheel
-// takes, the time a method needs, and where the reservoir has to be filled up. Model page, section 8.
+// takes, the time a method needs, and where the reservoir has to be filled up. How-it-computes, section 8.
 //
 // Lengths mm, volumes cm³, pressures kPa for the drive, times minutes.
 package bleed
@@ -54,7 +54,7 @@ const (
 )
 
 // Bounds of what can be asked for. The target share of old fluid and the pressure on a reservoir are the
-// model page's (sections 8.2 and 8.3); under the least head or drive hardly anything flows. A stroke that
+// how-it-computes' (sections 8.2 and 8.3); under the least head or drive hardly anything flows. A stroke that
 // moves less than leastStrokeCM3 is play in the rod, not pumping. Assumptions.
 const (
 	leastOld, mostOld           = 0.02, 0.5
@@ -425,7 +425,7 @@ func BubbleRiseMMS(s *system.System, boreMM, temperatureC float64) float64 {
 	}
 	mu := class.ViscosityMM2S(temperatureC) * 1e-6 * rho
 	u := lo * surfaceTensionNM / mu * 1000
-	if u < 1 { // stuck for any practical purpose (model page, section 8)
+	if u < 1 { // stuck for any practical purpose (how-it-computes, section 8)
 		return 0
 	}
 	return u

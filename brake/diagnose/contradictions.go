@@ -18,7 +18,7 @@ type Contradiction struct {
 
 const (
 	likelyShare   = 0.02 // of the posterior: a hypothesis that counts as likely
-	rareTogether  = 0.01 // rarer than this, under every likely hypothesis, is a contradiction (model page, section 10)
+	rareTogether  = 0.01 // rarer than this, under every likely hypothesis, is a contradiction (how-it-computes, section 10)
 	apartBits     = -0.7 // the pair must be rarer than by chance, or the one finding alone is what is rare
 	contradicting = 3    // told at most
 )
@@ -135,7 +135,7 @@ const (
 	standsS  = 20
 )
 
-// opposites are the pairs the trade calls contradicting (model page, section 10), where nothing told explains both.
+// opposites are the pairs the trade calls contradicting (how-it-computes, section 10), where nothing told explains both.
 func (b *body) opposites() []Contradiction {
 	out := []Contradiction{}
 	add := func(x, y, repeat string) {

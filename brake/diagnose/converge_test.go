@@ -32,7 +32,7 @@ func brute(e *engine, p *probe) (sound float64, single [][]float64) {
 	return sound, single
 }
 
-// Source: numerical integration by brute force, as the model page (section 10) asks: the integral over severity no
+// Source: numerical integration by brute force, as the how-it-computes (section 10) asks: the integral over severity no
 // longer changes. Every reading the twin judges, over the whole range it can have, for every single fault: the
 // posterior stays within 1 %.
 func TestTheSeverityIntegralIsConverged(t *testing.T) {

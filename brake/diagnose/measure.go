@@ -163,7 +163,7 @@ func (m *Measured) reserve(s *system.System, v map[string]float64) {
 }
 
 // vacuum gives the leak-down as a time constant and as what is lost in a minute:
-// v(t) = v0·exp(−t/τ) (model page, section 4).
+// v(t) = v0·exp(−t/τ) (how-it-computes, section 4).
 func (m *Measured) vacuum(v map[string]float64) {
 	m.find("vacuum.at_hose_kpa", v["idle"])
 	later, ok1 := v["later"]

@@ -51,7 +51,7 @@ func TestGuidedTestsCompute(t *testing.T) {
 	assert.Equal(t, []string{"pump_rest_missing"}, m.Notes)
 	assert.Empty(t, m.Findings, "half a reading is none")
 
-	// Source: the exponential of the model page, section 4: half lost in 60 s is a time constant of 60/ln 2.
+	// Source: the exponential of the how-it-computes, section 4: half lost in 60 s is a time constant of 60/ln 2.
 	m = measured(t, car, "vacuum_gauge", map[string]float64{"idle": 64, "later": 32, "seconds": 60})
 	assert.InDelta(t, 60/math.Ln2, m.value("time_constant"), 1e-9)
 	assert.InDelta(t, 32, m.value("lost_in_a_minute"), 1e-9)

@@ -21,7 +21,7 @@ type Class struct {
 	ViscosityTypicalHi float64 `json:"viscosity_typical_100_mm2_s"`
 }
 
-// Classes in order of rank. Typical viscosities: DOT 3 from the project's model page, the others
+// Classes in order of rank. Typical viscosities: DOT 3 from the project's how-it-computes, the others
 // assumption, scaled by each class's legal maximum at −40 °C.
 var Classes = []Class{
 	{"DOT 3", "glycol", 1, 205, 140, 1500, 1200, 2.2},

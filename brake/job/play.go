@@ -36,7 +36,7 @@ type PlayPoint struct {
 	Bottomed    []string           `json:"bottomed"`
 	Floored     bool               `json:"floored"`
 	SinkMM      float64            `json:"sink_20s_mm"`     // how far it goes down if held for 20 s
-	AirCM3      map[string]float64 `json:"air_cm3"`         // the added air, pressed together (Boyle, model page section 2)
+	AirCM3      map[string]float64 `json:"air_cm3"`         // the added air, pressed together (Boyle, how-it-computes section 2)
 	SoundTravel float64            `json:"sound_travel_mm"` // the sound system at the same force
 	SoundDecel  float64            `json:"sound_deceleration_mps2"`
 }

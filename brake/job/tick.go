@@ -17,7 +17,7 @@ const (
 	// voltsMost is what a meter may still read where no voltage is proven, V. Assumption: what a meter's leads pick up;
 	// far below the 60 V d.c. from which UN R100 (from memory) asks for protection.
 	voltsMost = 5.0
-	// touchMM is the play either way that touch and turn leaves, mm (model page, section 12).
+	// touchMM is the play either way that touch and turn leaves, mm (how-it-computes, section 12).
 	touchMM = 0.2
 	// sameRodMM is how much an old rod and a new one that cannot be set may differ, mm. Assumption: half of what the
 	// trade allows as clearance.

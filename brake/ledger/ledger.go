@@ -1,5 +1,5 @@
 // Package ledger follows the brake fluid, old and new, through reservoir, cylinder, pipes and cavities as it is moved
-// (model page, section 8.1). Volumes in cm³; fractions are of old fluid, 0 to 1. What was moved is put in as it was:
+// (how-it-computes, section 8.1). Volumes in cm³; fractions are of old fluid, 0 to 1. What was moved is put in as it was:
 // nothing that is chosen later changes it.
 package ledger
 

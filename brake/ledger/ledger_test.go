@@ -51,7 +51,7 @@ func TestThePipeAgainstStreamlines(t *testing.T) {
 	}
 }
 
-// Model page, section 8.1: with 1/(4N²) of the old left after N volumes, on a constant fresh inlet.
+// How-it-computes, section 8.1: with 1/(4N²) of the old left after N volumes, on a constant fresh inlet.
 func TestThePipeWashesOutAsTheModelSays(t *testing.T) {
 	p := newPipe(10)
 	p.turn(forward)

@@ -4,7 +4,7 @@ import "math"
 
 // A pipe carries its fluid in layers, the middle twice as fast as the mean: after N of its volumes a share F(N) of
 // what leaves has come through since. F is 0 for N < 1/2 and 1 − 1/(4N²) from there (laminar flow, Taylor 1953, the
-// convective limit; model page, section 8.1).
+// convective limit; how-it-computes, section 8.1).
 
 // through is the volume, in pipe volumes, of what came in at the start and has left after N: the integral of F.
 func through(n float64) float64 {

@@ -1,5 +1,5 @@
 // Package pedal estimates the air left in a brake system from a few readings of pedal force and
-// travel with the assist exhausted (model page, section 9).
+// travel with the assist exhausted (how-it-computes, section 9).
 //
 // Units: N and mm at the pad, MPa, cm³ of air at atmospheric pressure.
 package pedal
@@ -89,7 +89,7 @@ type Result struct {
 	ClearBelowCM3   float64     `json:"clear_below_cm3"`
 }
 
-// The model page's figures.
+// The how-it-computes' figures.
 const (
 	priorConstant, priorCompliance                 = 0.15, 0.20
 	priorConstantBaseline, priorComplianceBaseline = 0.05, 0.10

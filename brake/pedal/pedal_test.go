@@ -59,7 +59,7 @@ func TestAgainstLsqLinear(t *testing.T) {
 	}
 }
 
-// Source: the model page, section 9: under about 2 cm³ without a baseline the honest verdict is that
+// Source: the how-it-computes, section 9: under about 2 cm³ without a baseline the honest verdict is that
 // it cannot be told, and what would tell is named.
 func TestVerdictsAreHonest(t *testing.T) {
 	forces := []float64{150, 200, 250, 300, 350, 400}

@@ -70,7 +70,7 @@ func schoolSets(s *system.System, scope match.Scope) []map[School]string {
 	return out
 }
 
-// The order of the trade (trade page, sections 7 and 7.1; common practice, no source), held over every plan there is.
+// The order of the trade (common practice, no source), held over every plan there is.
 func TestEveryPlanThereIs(t *testing.T) {
 	n := eachPlan(t, func(name string, s *system.System, c Choices, p *Plan) {
 		at := map[string]int{}

@@ -7,7 +7,7 @@ import (
 	"geminate/brake/system"
 )
 
-// Feature is something that may be at, over or in the joint of a vehicle (trade page, section 7.1).
+// Feature is something that may be at, over or in the joint of a vehicle (common practice, no source).
 type Feature string
 
 // Places features are asked for by, in the order a person looks.

@@ -7,7 +7,7 @@ import (
 	"geminate/brake/system"
 )
 
-// Schools are the ways practitioners differ in (trade page, section 7.2); each entry of a table, the first is
+// Schools are the ways practitioners differ in (common practice, no source); each entry of a table, the first is
 // what is taken where nothing was said.
 
 // School is one question on which practitioners differ.

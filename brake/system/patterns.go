@@ -3,7 +3,7 @@ package system
 import "fmt"
 
 // A Pattern is a whole system to start a job from. Its figures are typical, not any maker's:
-// common practice and assumption, no source, as the model page's table of typical values states.
+// common practice and assumption, no source, as the how-it-computes' table of typical values states.
 type Pattern struct {
 	ID    string
 	Build func() System

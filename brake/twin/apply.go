@@ -34,7 +34,7 @@ func (m *Model) RodForceN(pedalForceN float64) float64 {
 	return math.Max(0, m.ratio*pedalForceN-m.returnForce)
 }
 
-// OutputForceN returns the booster's output in N for a rod force in N (model page, section 2).
+// OutputForceN returns the booster's output in N for a rod force in N (how-it-computes, section 2).
 func (m *Model) OutputForceN(rodForceN float64, assist bool) float64 {
 	b := &m.booster
 	u := rodForceN - b.cutIn

@@ -17,7 +17,7 @@ type Trapped struct {
 }
 
 // TrappedHeat gives the pressure in MPa in a circuit closed at rest whose fluid is riseK kelvin warmer:
-// V(P) = β·V_fluid·ΔT (model page, section 5). It stops at 40 MPa, where something gives way.
+// V(P) = β·V_fluid·ΔT (how-it-computes, section 5). It stops at 40 MPa, where something gives way.
 func (m *Model) TrappedHeat(circuit string, riseK float64) (Trapped, error) {
 	const most = 40.0 // MPa
 	if !(riseK >= 0) || riseK > 400 {

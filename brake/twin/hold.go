@@ -21,7 +21,7 @@ type Hold struct {
 }
 
 // Hold keeps pedalForceN on the pedal for seconds and samples it at n evenly spaced times from 0
-// (n ≥ 2; the command line's default is 7). Model page, section 3: a chamber loses
+// (n ≥ 2; the command line's default is 7). How-it-computes, section 3: a chamber loses
 // (bypass+leak)·P; the foot keeps P until that chamber bottoms or the pedal is on the floor.
 func (m *Model) Hold(pedalForceN, seconds float64, n int, assist bool) (Hold, error) {
 	if n < 2 || n > 100000 {

@@ -29,7 +29,7 @@ func TestKneeIsWhereBothBranchesMeet(t *testing.T) {
 	assert.False(t, ok)
 }
 
-// Source: the model page, section 2: without assist the ceiling is −spring, with no vacuum too.
+// Source: the how-it-computes, section 2: without assist the ceiling is −spring, with no vacuum too.
 func TestNoVacuumIsNoAssist(t *testing.T) {
 	s := pattern(t, "car-front-rear-vacuum")
 	off := New(s).Apply(300, false)
@@ -59,7 +59,7 @@ func TestBottomedChambersKeepTheirVolume(t *testing.T) {
 	assert.Equal(t, []string{"A", "B"}, m.Apply(500, true).Bottomed)
 }
 
-// Source: the model page, section 2: preload pre-advances the primary and covers its port.
+// Source: the how-it-computes, section 2: preload pre-advances the primary and covers its port.
 func TestRodPreloadTakesCutoffAndStroke(t *testing.T) {
 	s := pattern(t, "car-front-rear-vacuum")
 	s.PushrodGapMM = 0
@@ -77,7 +77,7 @@ func TestRodPreloadTakesCutoffAndStroke(t *testing.T) {
 	assert.Equal(t, flush.PressureMPA, gap.PressureMPA, "a gap costs travel, not pressure")
 }
 
-// Source: the model page: a residual valve keeps its pressure's volume in the circuit.
+// Source: the how-it-computes: a residual valve keeps its pressure's volume in the circuit.
 func TestResidualValveSparesTravel(t *testing.T) {
 	s := pattern(t, "car-front-rear-vacuum")
 	plain := New(s).Apply(200, true)

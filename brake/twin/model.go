@@ -2,7 +2,7 @@
 // apply, the held pedal, the reserve of the booster and the pushrod gap.
 //
 // Units: mm, mm², mm³, N, MPa (gauge), s, kPa below atmosphere for vacuum. The equations are the
-// project's model page, sections 2 to 5; what that page leaves open is said where it is decided.
+// project's how-it-computes, sections 2 to 5; what that page leaves open is said where it is decided.
 package twin
 
 import (
@@ -131,7 +131,7 @@ func (m *Model) addChamber(s *system.System, c system.Chamber, gap float64) {
 }
 
 // brakeArea returns the piston area in mm² that clearance acts on and the newtons at the tyre per
-// MPa: disc 2·μ·ΣA·r/R, drum factor·A·r/R (model page, section 2).
+// MPa: disc 2·μ·ΣA·r/R, drum factor·A·r/R (how-it-computes, section 2).
 func brakeArea(w *system.Wheel, s *system.System) (area, gain float64) {
 	tire := s.Vehicle.TireRadiusMM
 	if w.TireRadiusMM != nil {

@@ -57,7 +57,7 @@ func forces(s *system.System) (step, most float64) {
 }
 
 // Whatever the system: more foot never gives less pedal or less pressure, nothing is negative, no piston
-// passes its end, the pedal never passes the floor. Source: monotonicity and limits of the model page.
+// passes its end, the pedal never passes the floor. Source: monotonicity and limits of the how-it-computes.
 func TestAnySystemIsMonotoneAndWithinItsLimits(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(1, 2))
 	for n := 0; n < 400; n++ {

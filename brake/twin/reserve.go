@@ -15,7 +15,7 @@ type Reserve struct {
 // assistedShare is the part of full assist below which an application counts as unassisted.
 const assistedShare = 0.3
 
-// Reserve empties the booster application by application (model page, section 4). A booster without
+// Reserve empties the booster application by application (how-it-computes, section 4). A booster without
 // a store, or none at all, gives zero.
 func (m *Model) Reserve() Reserve {
 	var r Reserve
@@ -52,7 +52,7 @@ type Pushrod struct {
 	Covered     *bool   `json:"covered,omitempty"`
 }
 
-// PushrodGap works out a rod from two depth measurements (model page, section 5), all in mm:
+// PushrodGap works out a rod from two depth measurements (how-it-computes, section 5), all in mm:
 // gap = pocket + gasket − protrusion; turns = (gap − target)/pitch. cutoffMM may be NaN where it is
 // not known; then nothing is said of the compensating port.
 func PushrodGap(pocketMM, gasketMM, protrusionMM, pitchMM, targetMM, pedalRatio, cutoffMM float64) (Pushrod, error) {

@@ -159,7 +159,7 @@ func TestAccumulatorReserve(t *testing.T) {
 	assert.InEpsilon(t, (a.ChargedMPA+0.101325)*gas/(gas+a.UseCM3)-0.101325, r.SupplyMPA[0], 1e-9)
 }
 
-// Source: arithmetic on the model page's example command (12.4 + 0.8 − 12.9 = 0.3 mm).
+// Source: arithmetic on the how-it-computes' example command (12.4 + 0.8 − 12.9 = 0.3 mm).
 func TestPushrodGap(t *testing.T) {
 	p, err := PushrodGap(12.4, 0.8, 12.9, 1, 0.25, 4, 1.2)
 	require.NoError(t, err)
@@ -224,7 +224,7 @@ func TestTrappedHeatClosedForm(t *testing.T) {
 	assert.ErrorContains(t, err, "Z")
 }
 
-// Source: the model page, section 4, vacuum(t) = vacuum_0·exp(−t/τ), both ways.
+// Source: the how-it-computes, section 4, vacuum(t) = vacuum_0·exp(−t/τ), both ways.
 func TestLeakDownBothWays(t *testing.T) {
 	tau, err := LeakDownTau(60, 45, 120)
 	require.NoError(t, err)

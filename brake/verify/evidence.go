@@ -5,7 +5,7 @@ import (
 )
 
 // A reading proves something about the vehicle as it was when it was taken. It dies with any later work that touches
-// what it proves (model page, section 12).
+// what it proves (how-it-computes, section 12).
 
 // Work is a kind of work, by what it touches.
 type Work string

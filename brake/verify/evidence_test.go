@@ -17,7 +17,7 @@ func readAt(in *Input, seq int64) {
 	}
 }
 
-// The table of the model page, section 12, by an independent list: after work of each kind, which of a pickup's items
+// The table of the how-it-computes, section 12, by an independent list: after work of each kind, which of a pickup's items
 // no longer stand.
 func TestEvidenceDiesWithLaterWork(t *testing.T) {
 	want := map[Work][]string{

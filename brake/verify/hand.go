@@ -26,7 +26,7 @@ type PumpHeights struct {
 	FourthMM float64 `json:"fourth_mm"`
 }
 
-// A firm foot is 150 to 300 N (model page, section 9). Pumped up by no more than 5 mm, or a tenth of the travel where
+// A firm foot is 150 to 300 N (how-it-computes, section 9). Pumped up by no more than 5 mm, or a tenth of the travel where
 // that is more: that it pumps no higher is the trade's rule, the figure an assumption.
 const (
 	FirmLowN, firmHighN = 150.0, 300.0

@@ -10,7 +10,7 @@ import (
 	"geminate/brake/units"
 )
 
-// Limits of the rod: model page, section 12 (0 to 0.5 mm, the trade's 0.020 in, common practice, no source).
+// Limits of the rod: how-it-computes, section 12 (0 to 0.5 mm, the trade's 0.020 in, common practice, no source).
 func TestWhatWasFittedIsJudgedToo(t *testing.T) {
 	covered, open := true, false
 	for name, c := range map[string]struct {
@@ -56,7 +56,7 @@ func TestAGuessIsNoEvidence(t *testing.T) {
 	}
 }
 
-// Model page, section 12: 1 mm and 1 mm a minute, from 200 N and 30 s on.
+// How-it-computes, section 12: 1 mm and 1 mm a minute, from 200 N and 30 s on.
 func TestTheHoldAllowsWhatTimeAllows(t *testing.T) {
 	for _, c := range []struct {
 		sink  diagnose.Sink

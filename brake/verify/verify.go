@@ -19,7 +19,7 @@ import (
 // must be long enough to show a slow leak.
 const (
 	// A hold of 200 N or more for at least 30 s; the rod at rest free of load, and no more than the trade's
-	// 0.020 in of play (model page, section 12; trade page, section 7).
+	// 0.020 in of play (how-it-computes, section 12; common practice, no source).
 	HoldLeastSeconds      = 30.0
 	HoldLeastN            = 200.0
 	SinkConstantMM        = 1.0 // of allowed sink, and
@@ -77,7 +77,7 @@ func Band(s *system.System, forceN float64) (e Expected, ok bool) {
 }
 
 // BandOf is the band alone, with or without assist: 15 % on the part that does not hang on pressure and
-// 20 % on the part that does, nine cases in ten (model page, section 9, no baseline), and the rule's 2 mm.
+// 20 % on the part that does, nine cases in ten (how-it-computes, section 9, no baseline), and the rule's 2 mm.
 func BandOf(m *twin.Model, forceN float64, assist bool) Expected {
 	travel := m.Travel(forceN, assist)
 	d := m.Sweep(m.OutputForceN(m.RodForceN(forceN), assist))
@@ -214,7 +214,7 @@ func checksFor(s *system.System) []string {
 	return []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
 }
 
-// Air is what the readings say of the air left (model page, section 9), nil while none can be used.
+// Air is what the readings say of the air left (how-it-computes, section 9), nil while none can be used.
 func (in *Input) Air() *pedal.Result {
 	var v []diagnose.Reading
 	if _, ok := in.read("pedal.readings", &v); !ok || in.System.Pedal == nil || len(v) == 0 {

@@ -55,7 +55,7 @@ const time = (at: string) => new Date(at).toLocaleTimeString([], { hour: '2-digi
   <details v-if="over.length" class="field" data-testid="done-steps">
     <summary>{{ t('ui.done_steps', { count: over.length }) }}</summary>
     <ol>
-      <li v-for="x in over" :key="x.s.id" class="row spread" :data-testid="'done-' + x.s.id">
+      <li v-for="x in over" :key="x.s.id" class="over" :data-testid="'done-' + x.s.id">
         <span>
           <span class="fig n">{{ x.n }}</span> {{ stepName(x.s) }}
           <span class="small">
@@ -102,6 +102,12 @@ ol {
 .n {
   min-width: 28px;
   font-weight: 600;
+}
+.over {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 10px;
+  align-items: center;
 }
 summary {
   min-height: 48px;
