@@ -129,7 +129,10 @@ func TestTheJoint(t *testing.T) {
 	p.see("step-fit.check_valve_hose")
 	// Not finished today.
 	p.click("park")
+	p.see("park-it")
+	p.until("the question stands still", `!document.querySelector(".fade-in-scale-up-transition-enter-active")`)
 	p.click("park-part")
+	p.until("the reason taken", `document.querySelector('[data-testid="park-part"]').ariaPressed === "true"`)
 	p.fill("park-note", "check valve on order")
 	p.click("park-it")
 	p.has("parked", "A part is missing")
