@@ -19,7 +19,6 @@ const (
 	BoosterLines School = "booster_lines"
 	Rod          School = "rod"
 	LineNuts     School = "line_nuts"
-	AfterSwap    School = "after_swap"
 	BleedWhen    School = "bleed_when"
 )
 
@@ -40,9 +39,6 @@ const (
 
 	NutsSnug  = "first_snug"
 	NutsLoose = "loose"
-
-	SwapBleed = "bleed_wheels" // bleed the wheels always
-	SwapCrack = "crack_lines"  // crack the lines at the cylinder, the pedal decides
 
 	BleedNow    = "now"
 	BleedPutOff = "put_off" // the vehicle is parked, not to be driven
@@ -68,9 +64,6 @@ var Schools = []SchoolEntry{
 		return !s.IsTrailer() && (c.FitsCylinder() || c.FitsBooster())
 	}},
 	{LineNuts, []string{NutsSnug, NutsLoose}, func(s *system.System, c match.Scope) bool { return opensAtJoint(c) && !s.IsTrailer() }},
-	{AfterSwap, []string{SwapBleed, SwapCrack}, func(s *system.System, c match.Scope) bool {
-		return opensAtJoint(c) && !isElectro(s) && s.Modulator == nil
-	}},
 	{BleedWhen, []string{BleedNow, BleedPutOff}, func(_ *system.System, c match.Scope) bool { return c.OpensHydraulics() }},
 }
 
