@@ -13,6 +13,7 @@ import (
 
 	"geminate/brake/job"
 	"geminate/brake/match"
+	"geminate/brake/plan"
 	"geminate/brake/system"
 	"geminate/server"
 	"geminate/store"
@@ -99,7 +100,7 @@ func LoadWith(ctx context.Context, st *store.Store, now time.Time, units int) er
 			return err
 		}
 	}
-	if err := st.PutUnits(ctx, Units()); err != nil {
+	if err := st.PutUnits(ctx, append(Units(), HydraulicUnit())); err != nil {
 		return err
 	}
 	if err := st.ImportUnits(ctx, Catalogue(units), nil); err != nil {
@@ -141,7 +142,55 @@ func Jobs(now time.Time) ([]*job.Book, error) {
 	if err != nil {
 		return nil, err
 	}
-	return []*job.Book{trailer, saloon, pickup}, nil
+	diesel, err := midBooster(now.Add(-3 * time.Hour))
+	if err != nil {
+		return nil, err
+	}
+	return []*job.Book{trailer, saloon, diesel, pickup}, nil
+}
+
+// HydraulicUnit is the booster that goes onto the demo's diesel pickup.
+func HydraulicUnit() match.Unit {
+	return match.Unit{ID: "kes-h5", Kind: match.HydraulicBooster, Maker: "Kessandra", Number: "KH 5-20", Condition: "rebuilt", Ports: []match.Port{}, StudSpacingMM: f(85), Studs: 2, FaceSeal: "o_ring",
+		Contents: []string{"firewall_gasket", "pressure_o_rings"}, Price: 265, Core: 80,
+		Booster: &match.BoosterSpec{FirewallStuds: 4, FirewallSpacingMM: f(84), ShellMM: f(225), PowerAreaMM2: f(1150), Ratio: f(6), PressureThread: "M16x1.5", ReturnMM: f(9.5), RodThread: "M10x1.5"}}
+}
+
+// midBooster is a job that stands in the middle of the work: the booster is out and the small parts lie in their order.
+func midBooster(at time.Time) (*job.Book, error) {
+	unit := HydraulicUnit()
+	b, err := start(at, "pickup-hydraulic", job.Intake{Customer: "Ellerby Haulage", Vehicle: "Tarn 250 diesel pickup", Plate: "9KE 4471", DistanceKM: 301200, LastServiceAt: "2024-03-20", LastServiceKM: 262000,
+		Complaint: "Booster groans at every stop and weeps at the firewall; pedal hard when parking.", Hands: 2}, func(c *job.Choices) {
+		c.Scope, c.Booster = match.BoosterAside, &unit
+		c.Joint = &job.JointSetup{Present: &[]plan.Feature{plan.SecondBattery, plan.LevelSensor, plan.ReturnSnap, plan.RodCoupler, plan.LampSwitch, plan.PressurePlate}}
+	}, finding{"pedal.hard", `"first_applies"`})
+	if err != nil {
+		return nil, err
+	}
+	view, err := b.Job.Replace()
+	if err != nil {
+		return nil, err
+	}
+	tell := func(k job.Kind, body any) error {
+		at = at.Add(2 * time.Minute)
+		return b.Tell(teller, at.Add(30*time.Minute), uuid.NewString(), k, body)
+	}
+	for _, s := range view.Plan.Steps {
+		if s.Phase == plan.SetRod {
+			break
+		}
+		if s.ID == "strip.pedal_end" {
+			for _, part := range []string{"spring_clip", "washer", "lamp_switch"} {
+				if err := tell(job.KindPartOff, job.PartOff{Place: job.PlacePedal, Part: part}); err != nil {
+					return nil, err
+				}
+			}
+		}
+		if err := tell(job.KindTick, job.Ticked{Step: s.ID}); err != nil {
+			return nil, err
+		}
+	}
+	return b, tell(job.KindNote, job.Noted{Step: "strip.pressure_lines", Text: "Return hose is hard as wood: new one ordered."})
 }
 
 type finding struct{ id, value string }

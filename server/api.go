@@ -77,7 +77,9 @@ type Vocabulary struct {
 	Fluids   []string      `json:"fluids"`
 	Scopes   []match.Scope `json:"scopes"`
 	// SmallPlaces and SmallParts are what is tapped as it comes off a joint.
-	SmallPlaces []string         `json:"small_places"`
+	SmallPlaces []string `json:"small_places"`
+	// Went is what may become of a unit that came off.
+	Went        []string         `json:"went"`
 	SmallParts  []string         `json:"small_parts"`
 	ParkReasons []job.ParkReason `json:"park_reasons"`
 	PhotoMost   int              `json:"photo_most"` // bytes

@@ -132,7 +132,7 @@ func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
 
 func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
 	v := Vocabulary{Tools: diagnose.Tools, Units: units.Table, Checks: verify.Checks, Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
-		Scopes: match.AllScopes, SmallPlaces: job.SmallPlaces, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, PhotoMost: job.PhotoMost}
+		Scopes: match.AllScopes, SmallPlaces: job.SmallPlaces, Went: job.Went, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, PhotoMost: job.PhotoMost}
 	for _, p := range system.Patterns {
 		sys := p.Build()
 		v.Patterns = append(v.Patterns, PatternView{p.ID, &sys})
@@ -152,4 +152,18 @@ func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
 		v.Fluids = append(v.Fluids, c.ID)
 	}
 	return v, nil
+}
+
+// met tells what was found on vehicles of the same kind.
+func (s *server) met(c *call, _ none) (*job.Met, error) {
+	j, err := s.Store.Job(c.Context(), c.jobID())
+	if err != nil {
+		return nil, err
+	}
+	others, err := s.Store.Alike(c.Context(), j.Intake.Vehicle)
+	if err != nil {
+		return nil, err
+	}
+	m := j.MetBefore(others)
+	return &m, nil
 }

@@ -383,6 +383,14 @@ func (p *page) due(now time.Time) {
 	if p.st.ReleasedAt != nil { // a vehicle that is not released has no next service, it has this one
 		p.line(words.T("sheet.due", nil), words.T("sheet.due_line", map[string]any{"date": d.AtDate, "km": words.By("_km", d.AtKM, p.pref), "water": d.WaterDate}))
 	}
+	for _, unit := range []string{job.UnitCylinder, job.UnitBooster} {
+		if o, there := p.st.OldUnits[unit]; there {
+			p.line(words.T("old_unit."+unit, nil), words.T("went."+o.Went, nil)+", "+o.At.Format(time.DateOnly)+", "+o.By+sep(o.Note))
+		}
+	}
+	for _, n := range p.st.StepNotes {
+		p.line(words.T("step."+n.Step, nil), n.Text+" ("+n.By+")")
+	}
 	for i, n := range p.st.Notes {
 		label := ""
 		if i == 0 {
@@ -393,4 +401,12 @@ func (p *page) due(now time.Time) {
 	p.Ln(2)
 	p.SetFont("B", "", 8.5)
 	p.MultiCell(width, 4.2, words.T("sheet.caution", nil), "", "L", false)
+}
+
+// sep puts a note behind what it is about.
+func sep(note string) string {
+	if note == "" {
+		return ""
+	}
+	return ": " + note
 }

@@ -384,3 +384,23 @@ func TestWebStateExpires(t *testing.T) {
 	v, _ = w.Get("stays")
 	assert.Nil(t, v)
 }
+
+// What was met on such vehicles before is looked for by the vehicle's words.
+func TestJobsOfTheSameVehiclesWords(t *testing.T) {
+	s := open(t)
+	for i, vehicle := range []string{"Corrigan 150 pickup", "Marrow saloon", "Pickup Corrigan 150"} {
+		b := someJob(t, fmt.Sprintf("alike-%d", i))
+		b.Job.Intake.Vehicle = vehicle
+		require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
+	}
+	got, err := s.Alike(ctx, "corrigan 150 pickup")
+	require.NoError(t, err)
+	ids := []string{}
+	for _, j := range got {
+		ids = append(ids, j.ID)
+	}
+	assert.ElementsMatch(t, []string{"alike-0", "alike-2"}, ids)
+	got, err = s.Alike(ctx, "")
+	require.NoError(t, err)
+	assert.Empty(t, got)
+}

@@ -64,6 +64,7 @@ var kinds = []struct {
 	{KindWheelClear, func() Body { return &WheelSeen{} }, CountStroke, true, true, false},
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
+	{KindOldUnit, func() Body { return &OldUnitWent{} }, TickStep, true, true, true},
 	{KindPhoto, func() Body { return &Photographed{} }, WriteNote, true, true, false},
 	{KindParked, func() Body { return &Parked{} }, TickStep, true, true, false},
 	{KindUnparked, func() Body { return &Unparked{} }, Decide, true, true, false},
@@ -89,6 +90,7 @@ const (
 	KindRefill      Kind = "refill"
 	KindWheelClear  Kind = "wheel_clear"
 
+	KindOldUnit      Kind = "old_unit"
 	KindPhoto        Kind = "photo"
 	KindParked       Kind = "parked"
 	KindUnparked     Kind = "unparked"

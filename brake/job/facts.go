@@ -7,6 +7,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"geminate/brake/bleed"
@@ -314,6 +315,7 @@ func (w *WheelSeen) Apply(j *Job, e *Event) {
 // Noted is a remark.
 type Noted struct {
 	Text string `json:"text"`
+	Step string `json:"step,omitempty"` // of the plan it is about
 }
 
 // Valid implements Body.
@@ -321,14 +323,29 @@ func (n *Noted) Valid() error {
 	if strings.TrimSpace(n.Text) == "" {
 		return fault("$.data.text", "fault.missing", nil)
 	}
-	return text("$.data.text", n.Text, longText)
+	return errors.Join(text("$.data.text", n.Text, longText), text("$.data.step", n.Step, nameMost))
 }
 
 // Check implements Body.
 func (n *Noted) Check(*Job) error { return nil }
 
 // Apply implements Body.
-func (n *Noted) Apply(j *Job, _ *Event) { j.State.Notes = append(j.State.Notes, n.Text) }
+func (n *Noted) Apply(j *Job, e *Event) {
+	if n.Step != "" {
+		j.State.StepNotes = append(slices.Clone(j.State.StepNotes), StepNote{Step: n.Step, Text: n.Text, At: e.At, By: e.By.Name, EventID: e.ID})
+		return
+	}
+	j.State.Notes = append(j.State.Notes, n.Text)
+}
+
+// StepNote is a remark at a step of the plan.
+type StepNote struct {
+	Step    string    `json:"step"`
+	Text    string    `json:"text"`
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	EventID string    `json:"event_id"`
+}
 
 // Undone takes an earlier event back; it stays on the record, but counts for nothing.
 type Undone struct {

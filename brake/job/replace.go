@@ -28,6 +28,8 @@ type ReplaceView struct {
 	Asked   []FeatureAsked `json:"asked"`
 	Schools []SchoolAsked  `json:"schools"`
 	Small   []SmallPart    `json:"small"`
+	// UnitsOff are the units that come off; what became of them is told in State.OldUnits.
+	UnitsOff []string `json:"units_off"`
 	// Opened: brake fluid came out, whatever the scope says now.
 	Opened bool `json:"opened"`
 }
@@ -61,7 +63,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	st := &j.State
 	done := st.Done()
 	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Off: []string{}, Open: []string{},
-		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened()}
+		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff()}
 	for _, s := range p.Steps {
 		if tick, ticked := st.Ticks[s.ID]; ticked {
 			if tick.Gap != nil {

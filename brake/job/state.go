@@ -45,6 +45,9 @@ type State struct {
 	Parked *ParkedState `json:"parked,omitempty"`
 	// Photos are the job's, without their pictures: those stay in the log.
 	Photos []Photo `json:"photos,omitempty"`
+	// StepNotes are remarks at a step; OldUnits what became of what came off, by unit.
+	StepNotes []StepNote         `json:"step_notes,omitempty"`
+	OldUnits  map[string]OldUnit `json:"old_units,omitempty"`
 	// Small are the small parts in the order they came off.
 	Small []SmallPart `json:"small,omitempty"`
 	// Work is the last work of each kind: what was read before it may prove nothing any more.

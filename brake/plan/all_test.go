@@ -128,6 +128,16 @@ func TestEveryPlanThereIs(t *testing.T) {
 		if p.Schools[BenchWhen] == BenchBefore {
 			ifThere("fit.bench_bled", "strip.lines_off")
 		}
+		switch p.Schools[OffFirst] {
+		case FirstLines:
+			if p.Schools[BoosterLines] == LinesOnVehicle && c.Scope.FitsBooster() {
+				ifThere("strip.pressure_lines", "strip.cylinder_off")
+				ifThere("strip.pressure_lines", "strip.cylinder_aside")
+				ifThere("fit.cylinder_nuts", "fit.pressure_lines")
+			}
+		case FirstCylinder:
+			ifThere("strip.cylinder_off", "strip.pressure_lines")
+		}
 		ifThere("safe.service_plug", "safe.isolate_high_voltage")
 		before("safe.scan_tool_release", "safe.negative_off")
 		// Everything that came off goes on, in the reverse.

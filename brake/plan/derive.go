@@ -111,11 +111,23 @@ func (m *maker) mind(r row, cautions []string) []string {
 	return out
 }
 
+// rows are the joint in the order this shop takes it apart.
+func (m *maker) rows() []row {
+	if m.school(OffFirst) != FirstLines {
+		return joint
+	}
+	out := slices.Clone(joint)
+	is := func(part string) func(row) bool { return func(r row) bool { return r.part == part } }
+	from, to := slices.IndexFunc(out, is(partPressureLines)), slices.IndexFunc(out, is(partCylinder))
+	lines := out[from]
+	return slices.Insert(slices.Delete(out, from, from+1), to, lines)
+}
+
 // strip takes off what is there, in the order of the joint, and gives the rows that came off.
 func (m *maker) strip() []row {
 	var off []row
 	step := map[string]string{}
-	for _, r := range joint {
+	for _, r := range m.rows() {
 		if !r.has(m) {
 			continue
 		}

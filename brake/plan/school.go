@@ -17,6 +17,7 @@ type School string
 const (
 	BenchWhen    School = "bench"
 	BoosterLines School = "booster_lines"
+	OffFirst     School = "off_first"
 	Rod          School = "rod"
 	LineNuts     School = "line_nuts"
 	BleedWhen    School = "bleed_when"
@@ -31,6 +32,9 @@ const (
 
 	LinesOnVehicle = "on_vehicle" // broken loose while the booster is bolted
 	LinesOnFloor   = "on_floor"   // with the unit on the floor
+
+	FirstCylinder = "cylinder" // with the booster still plumbed
+	FirstLines    = "pressure_lines"
 
 	RodDepths     = "depths"         // two depths and a gasket
 	RodTouch      = "touch_and_turn" // by hand until the face just meets the booster
@@ -60,6 +64,7 @@ func opensAtJoint(scope match.Scope) bool {
 var Schools = []SchoolEntry{
 	{BenchWhen, []string{BenchBefore, BenchAfter, BenchOnVehicle, BenchFinal}, func(_ *system.System, c match.Scope) bool { return c.FitsCylinder() }},
 	{BoosterLines, []string{LinesOnVehicle, LinesOnFloor}, func(s *system.System, c match.Scope) bool { return isHydraulic(s) && c.FitsBooster() }},
+	{OffFirst, []string{FirstCylinder, FirstLines}, func(s *system.System, c match.Scope) bool { return isHydraulic(s) && c.FitsBooster() }},
 	{Rod, []string{RodDepths, RodTouch, RodAsSupplied, RodFixed}, func(s *system.System, c match.Scope) bool {
 		return !s.IsTrailer() && (c.FitsCylinder() || c.FitsBooster())
 	}},

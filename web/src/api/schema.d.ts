@@ -380,6 +380,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/met": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was at the joint of such vehicles before */
+        get: operations["met"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/normal": {
         parameters: {
             query?: never;
@@ -1227,6 +1244,13 @@ export interface components {
                 [key: string]: number;
             };
         };
+        JobMet: {
+            features: {
+                [key: string]: number;
+            };
+            jobs: number;
+            own: string[];
+        };
         JobNormal: {
             /** Format: double */
             assist_failed_500n_mps2: number;
@@ -1249,7 +1273,20 @@ export interface components {
             without_assist: components["schemas"]["JobCurvePoint"][];
         };
         JobNoted: {
+            step?: string;
             text: string;
+        };
+        JobOldUnit: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            note?: string;
+            went: string;
+        };
+        JobOldUnitWent: {
+            note?: string;
+            unit: string;
+            went: string;
         };
         JobParked: {
             note?: string;
@@ -1383,6 +1420,7 @@ export interface components {
             torque: {
                 [key: string]: components["schemas"]["JobTorqueRead"];
             };
+            units_off: string[];
         };
         JobRod: {
             /** Format: double */
@@ -1467,6 +1505,9 @@ export interface components {
                 [key: string]: string;
             };
             notes: string[];
+            old_units?: {
+                [key: string]: components["schemas"]["JobOldUnit"];
+            };
             parked?: components["schemas"]["JobParkedState"];
             photos?: components["schemas"]["JobPhoto"][];
             refills: number;
@@ -1476,6 +1517,7 @@ export interface components {
             released_role?: string;
             reopenings: components["schemas"]["JobReopening"][];
             small?: components["schemas"]["JobSmallPart"][];
+            step_notes?: components["schemas"]["JobStepNote"][];
             ticks: {
                 [key: string]: components["schemas"]["JobTick"];
             };
@@ -1493,6 +1535,14 @@ export interface components {
             stations: components["schemas"]["JobProgress"][];
             waits_for: string;
             waits_what: string;
+        };
+        JobStepNote: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            event_id: string;
+            step: string;
+            text: string;
         };
         JobSuspect: {
             at?: string;
@@ -1924,7 +1974,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -2082,6 +2132,7 @@ export interface components {
             tests: components["schemas"]["ServerTestKind"][];
             tools: string[];
             units: components["schemas"]["UnitsUnit"][];
+            went: string[];
         };
         StoreAudit: {
             action: string;
@@ -3114,6 +3165,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DiagnoseMeasured"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    met: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobMet"];
                 };
             };
             default: {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
+import FoldAway from '@/components/FoldAway.vue'
 import { useJoint } from '@/lib/plan'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
@@ -13,13 +14,12 @@ const pick = (id: string, a: string | null) => a && void set({ schools: { ...joi
 </script>
 
 <template>
-  <details v-if="props.schools.length" class="field" data-testid="schools">
-    <summary>
-      <h2>{{ t('ui.how_it_is_done') }}</h2>
-      <span class="small">{{
-        schools.map((s) => t('school.' + s.id) + ' ' + t(`school_answer.${s.id}.${s.answer}`)).join(' · ')
-      }}</span>
-    </summary>
+  <FoldAway
+    v-if="props.schools.length"
+    :title="t('ui.how_it_is_done')"
+    :line="schools.map((s) => t('school.' + s.id) + ' ' + t(`school_answer.${s.id}.${s.answer}`)).join(' · ')"
+    data-testid="schools"
+  >
     <fieldset :disabled="!session.may('decide')" class="all">
       <div v-for="s in schools" :key="s.id">
         <Choice
@@ -32,18 +32,10 @@ const pick = (id: string, a: string | null) => a && void set({ schools: { ...joi
         <p class="small">{{ t(`school_follows.${s.id}.${s.answer}`) }}</p>
       </div>
     </fieldset>
-  </details>
+  </FoldAway>
 </template>
 
 <style scoped>
-summary {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
-  align-items: baseline;
-  min-height: 48px;
-  cursor: pointer;
-}
 .all {
   border: 0;
   margin: 0;

@@ -3,6 +3,7 @@ import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
+import FoldAway from '@/components/FoldAway.vue'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
@@ -26,11 +27,12 @@ const left = computed(() => props.small.filter((x) => !x.on).length)
 </script>
 
 <template>
-  <details class="field" :open="left > 0" data-testid="small-parts">
-    <summary>
-      <h2>{{ t('ui.small_parts') }}</h2>
-      <span class="small">{{ small.length ? t('ui.off_count', { count: left }) : t('ui.small_parts_note') }}</span>
-    </summary>
+  <FoldAway
+    :title="t('ui.small_parts')"
+    :line="small.length ? t('ui.off_count', { count: left }) : t('ui.small_parts_note')"
+    :open="left > 0"
+    data-testid="small-parts"
+  >
     <Choice
       :value="place"
       :options="
@@ -90,18 +92,10 @@ const left = computed(() => props.small.filter((x) => !x.on).length)
     >
       {{ t('ui.back_on', { part: name(next) }) }}
     </button>
-  </details>
+  </FoldAway>
 </template>
 
 <style scoped>
-summary {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
-  align-items: baseline;
-  min-height: 48px;
-  cursor: pointer;
-}
 .axis {
   display: block;
   width: 100%;

@@ -1,16 +1,20 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { EventData } from '@/stores/outbox'
 import type { Schemas } from '@/api/client'
 import { useJoint } from '@/lib/plan'
 import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
 
-/** What else can be said of a step: that it is not on this vehicle, with why; a step of one's own after it. */
+/** What else can be said of a step: a note, that it is not on this vehicle with why, a step of one's own after it. */
 const props = defineProps<{ step: Schemas['PlanStep'] }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 const { joint, set } = useJoint()
-const saying = ref<'' | 'not_here' | 'own'>('')
+const store = useJob()
+const notes = computed(() => (store.job?.state.step_notes ?? []).filter((n) => n.step === props.step.id))
+const saying = ref<'' | 'not_here' | 'own' | 'note'>('')
+const asks = { '': '', not_here: 'ui.not_here_why', own: 'ui.own_step_what', note: 'ui.note_here_what' }
 const text = ref('')
 function open(what: typeof saying.value) {
   saying.value = saying.value === what ? '' : what
@@ -20,6 +24,7 @@ function say() {
   const said = text.value.trim()
   if (!said) return
   if (saying.value === 'not_here') emit('tick', { not_here: said })
+  else if (saying.value === 'note') void store.send('note', { text: said, step: props.step.id })
   else {
     const own = joint.value.own ?? []
     const n = 1 + Math.max(0, ...own.map((o) => Number(o.id.split('.')[1]) || 0))
@@ -31,7 +36,11 @@ function say() {
 
 <template>
   <div class="more">
+    <p v-for="n in notes" :key="n.event_id" class="small" data-testid="step-note">{{ n.text }} ({{ n.by }})</p>
     <div class="row">
+      <button type="button" class="tap bare" :aria-pressed="saying === 'note'" data-testid="note" @click="open('note')">
+        {{ t('ui.note_here') }}
+      </button>
       <button
         v-if="!step.gate && !step.torque"
         type="button"
@@ -51,11 +60,11 @@ function say() {
         v-model:value="text"
         placeholder=""
         class="say"
-        :input-props="{ 'aria-label': t(saying === 'own' ? 'ui.own_step_what' : 'ui.not_here_why') }"
+        :input-props="{ 'aria-label': t(asks[saying]) }"
         data-testid="say"
       />
       <button class="tap main" :disabled="!text.trim()" data-testid="say-it">{{ t('ui.add') }}</button>
-      <span class="small">{{ t(saying === 'own' ? 'ui.own_step_what' : 'ui.not_here_why') }}</span>
+      <span class="small">{{ t(asks[saying]) }}</span>
     </form>
   </div>
 </template>

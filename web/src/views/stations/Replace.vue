@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import Faults from '@/components/Faults.vue'
 import ParkIt from '@/components/ParkIt.vue'
 import GateStrip from '@/components/replace/GateStrip.vue'
+import OldUnits from '@/components/replace/OldUnits.vue'
 import LineMap from '@/components/replace/LineMap.vue'
 import SchoolPicks from '@/components/replace/SchoolPicks.vue'
 import SmallParts from '@/components/replace/SmallParts.vue'
@@ -110,6 +111,7 @@ function takeBack(also: string[]) {
     <WhatIsHere v-if="joint && asking === false" :asked="view.asked" :said="true" />
     <SmallParts v-if="joint" :small="view.small" :fitting="fitting" />
     <LineMap v-if="view.plan.lines.length" :lines="view.plan.lines" />
+    <OldUnits v-if="view.units_off.length" :units="view.units_off" />
     <SchoolPicks :schools="view.schools" />
     <TakeBack
       v-if="back"
