@@ -292,3 +292,22 @@ func TestFromTheVehicle(t *testing.T) {
 	assert.Len(t, u.Ports, 2)
 	assert.Nil(t, u.StudSpacingMM, "what only a calliper knows stays unknown")
 }
+
+// Iron and aluminium fit alike (common practice, no source): told, never held against a unit.
+func TestIronAndAluminium(t *testing.T) {
+	s, err := system.FromPattern("pickup-front-rear-vacuum")
+	require.NoError(t, err)
+	iron, alu := Unit{Material: "iron"}, Unit{Material: "aluminium"}
+	at := func(old, c Unit) (found *Point) {
+		for _, p := range Compare(s, old, c).Points {
+			if p.ID == "material" {
+				found = &p
+			}
+		}
+		return found
+	}
+	require.NotNil(t, at(iron, alu))
+	assert.Equal(t, Same, at(iron, alu).Verdict)
+	assert.Equal(t, "match.material.other", at(iron, alu).Code)
+	assert.Nil(t, at(Unit{}, alu), "nobody said: no point of it")
+}

@@ -171,6 +171,11 @@ func Compare(s *system.System, old, candidate Unit) Result {
 			return Point{Verdict: FitsWith, Code: "match.connector.other", Buy: []string{"sensor_lead"}}
 		}))
 	}
+	if old.Material != "" && candidate.Material != "" { // iron and aluminium fit alike; the weight and the threads differ
+		add(compareText("material", old.Material, candidate.Material, func() Point {
+			return Point{Verdict: Same, Code: "match.material.other"}
+		}))
+	}
 	if old.RemotePorts != nil || candidate.RemotePorts != nil {
 		add(compareRemote(old, candidate))
 	}

@@ -40,6 +40,7 @@ const texts: [keyof Unit, string[]][] = [
   ['variant', ['plain', 'abs']],
   ['reservoir', ['included', 'reuse', 'remote']],
   ['brakes', ['disc', 'drum', 'disc_drum']],
+  ['material', ['iron', 'aluminium']],
 ]
 </script>
 
