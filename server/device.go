@@ -28,14 +28,19 @@ type Addresses struct {
 
 func (s *server) addresses(c *call, _ none) (Addresses, error) {
 	out := Addresses{Addresses: []Address{}, Fingerprint: s.Fingerprint}
-	for _, at := range s.Addresses {
-		code, err := trust.SVG(at)
+	for _, url := range s.Addresses {
+		at, err := addressOf(url)
 		if err != nil {
 			return out, err
 		}
-		out.Addresses = append(out.Addresses, Address{at, code})
+		out.Addresses = append(out.Addresses, at)
 	}
 	return out, nil
+}
+
+func addressOf(url string) (Address, error) {
+	code, err := trust.SVG(url)
+	return Address{url, code}, err
 }
 
 // TroubleIn is an error in the page, as the browser has it.

@@ -24,8 +24,13 @@ var errDisk = syscall.ENOSPC
 // listenLive opens a job's stream and gives its lines.
 func listenLive(t *testing.T, c *client, base, id, query string) (lines chan string, stop func()) {
 	t.Helper()
+	return listenAt(t, c, base+"/api/jobs/"+id+"/live?"+query)
+}
+
+func listenAt(t *testing.T, c *client, url string) (lines chan string, stop func()) {
+	t.Helper()
 	ctx, cancel := context.WithCancel(t.Context())
-	req, err := http.NewRequestWithContext(ctx, "GET", base+"/api/jobs/"+id+"/live?"+query, nil)
+	req, err := http.NewRequestWithContext(ctx, "GET", url, nil)
 	require.NoError(t, err)
 	for k, v := range c.cookies {
 		req.AddCookie(&http.Cookie{Name: k, Value: v})

@@ -22,6 +22,10 @@ type idInPath struct {
 	ID string `path:"id"`
 }
 
+type passInPath struct {
+	Pass string `path:"pass"`
+}
+
 type photoInPath struct {
 	Photo string `path:"photo"`
 }
@@ -65,6 +69,9 @@ func Description() ([]byte, error) {
 		}
 		if strings.Contains(rt.path, "{photo}") {
 			oc.AddReqStructure(new(photoInPath))
+		}
+		if strings.Contains(rt.path, "{pass}") {
+			oc.AddReqStructure(new(passInPath))
 		}
 		if rt.query != nil {
 			oc.AddReqStructure(rt.query)

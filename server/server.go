@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -56,10 +57,13 @@ type server struct {
 	Config
 	sessions *session.Store
 	devices  *store.WebState
-	throttle *throttle
-	hub      *hub
-	table    []route
-	life     context.Context // ends when the server stops
+	// Calls between two people and the passes of helpers' phones; one word at a time.
+	calls, passes *store.WebState
+	callMu        sync.Mutex
+	throttle      *throttle
+	hub           *hub
+	table         []route
+	life          context.Context // ends when the server stops
 }
 
 const (
@@ -79,7 +83,7 @@ func New(life context.Context, cfg Config) *fiber.App {
 	if cfg.Log == nil {
 		cfg.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), throttle: newThrottle(cfg.Store.WebState("try"))}
+	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), calls: cfg.Store.WebState("call"), passes: cfg.Store.WebState("pass"), throttle: newThrottle(cfg.Store.WebState("try"))}
 	if cfg.Unhurried {
 		s.throttle.sleep = func(context.Context, time.Duration) {}
 	}
@@ -108,6 +112,8 @@ func New(life context.Context, cfg Config) *fiber.App {
 	api.Get("/health", s.health)
 	api.Use(tellTime, sameSite)
 	api.Get("/jobs/:id/live", s.live)
+	api.Get("/jobs/:id/call/live", s.callLive)
+	api.Get("/calls/:pass/live", s.callLive)
 	s.table = s.routes()
 	for _, r := range s.table {
 		api.Add([]string{r.method}, fiberPath(r.path), r.handler)

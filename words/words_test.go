@@ -73,7 +73,7 @@ func TestEveryIDHasWords(t *testing.T) {
 	for _, s := range job.Stations {
 		has("station." + s)
 	}
-	for _, m := range bleed.Methods {
+	for _, m := range bleed.MethodIDs() {
 		has("method." + string(m))
 	}
 	for _, o := range []bleed.Order{bleed.Longest, bleed.ByCircuit, bleed.Listed, bleed.Maker} {

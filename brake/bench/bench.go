@@ -144,6 +144,69 @@ type Run struct {
 	AirMM3     []float64 `json:"air_mm3"` // after each stroke
 }
 
+// Stroke is one push as it was made: how far this chamber's own piston went, at which tilt, fast or slow.
+type Stroke struct {
+	StrokeMM float64
+	TiltDeg  float64
+	Fast     bool
+}
+
+// Share is how far each piston goes when the rod is pushed: both to their ends at a full push, and an inch-long one
+// shares itself between them, half each with equal springs; what one cannot take the other does. One stroke in takes all
+// of it. How-it-computes, section 7.
+func Share(pushMM float64, strokesMM ...float64) []float64 {
+	if len(strokesMM) == 1 {
+		return []float64{math.Min(pushMM, strokesMM[0])}
+	}
+	a := math.Min(pushMM/2, strokesMM[0])
+	b := math.Min(pushMM-a, strokesMM[1])
+	return []float64{math.Min(pushMM-b, strokesMM[0]), b}
+}
+
+// After is the air left after one stroke, mm³. A tilt keeps what is trapped in it, and puts none in.
+func (c Chamber) After(airMM3 float64, s Stroke) (float64, error) {
+	if !(s.StrokeMM >= 0 && s.StrokeMM <= 300) {
+		return 0, fmt.Errorf("bench: stroke_mm %v: 0 to 300 mm", s.StrokeMM)
+	}
+	trap, err := c.TrappedMM3(s.TiltDeg, s.StrokeMM)
+	if err != nil {
+		return 0, err
+	}
+	return after(c, airMM3, trap, s), nil
+}
+
+func after(c Chamber, airMM3, trapMM3 float64, s Stroke) float64 {
+	e := ExchangeSlow
+	if s.Fast {
+		e = ExchangeFast
+	}
+	next := airMM3 * (1 - math.Min(1, s.StrokeMM/c.LengthMM)*e)
+	return math.Max(next, math.Min(airMM3, trapMM3))
+}
+
+// Needed is how many strokes like this one it takes from some air until no more than what its tilt traps, and DoneMM3, is
+// left; −1 where strokes so short never get there.
+func (c Chamber) Needed(airMM3 float64, s Stroke) (int, error) {
+	trap, err := c.TrappedMM3(s.TiltDeg, s.StrokeMM)
+	if err != nil {
+		return 0, err
+	}
+	const most = 500
+	for n := 0; n <= most; n++ {
+		if airMM3 <= trap+DoneMM3 {
+			return n, nil
+		}
+		airMM3 = after(c, airMM3, trap, s)
+	}
+	return -1, nil
+}
+
+// PluggedCM3 is the air that a rod's remaining travel shows with the ports plugged: pressed together as good as whole
+// by a hand on the rod (Boyle), cm³.
+func PluggedCM3(boreMM, remainingMM float64) float64 {
+	return math.Pi * boreMM * boreMM / 4 * remainingMM / 1000
+}
+
 // Bleed computes the air left after each of n strokes of strokeMM, from a chamber full of air.
 func (c Chamber) Bleed(tiltDeg, strokeMM float64, n int, fast bool) (Run, error) {
 	if !(strokeMM > 0 && strokeMM <= 300) {
@@ -156,30 +219,20 @@ func (c Chamber) Bleed(tiltDeg, strokeMM float64, n int, fast bool) (Run, error)
 	if err != nil {
 		return Run{}, err
 	}
-	e := ExchangeSlow
-	if fast {
-		e = ExchangeFast
-	}
 	r := Run{TrappedMM3: trapped, AirMM3: make([]float64, n)}
 	air := c.VolumeMM3()
 	for i := range r.AirMM3 {
-		air = math.Max(trapped, air*(1-math.Min(1, strokeMM/c.LengthMM)*e))
+		air = after(c, air, trapped, Stroke{strokeMM, tiltDeg, fast})
 		r.AirMM3[i] = air
 	}
 	return r, nil
 }
 
-// StrokesNeeded is the number of strokes after which nothing more than the trapped pocket and
-// DoneMM3 is left.
+// StrokesNeeded is Needed from a chamber full of air.
 func (c Chamber) StrokesNeeded(tiltDeg, strokeMM float64, fast bool) (int, error) {
-	r, err := c.Bleed(tiltDeg, strokeMM, 500, fast)
-	if err != nil {
-		return 0, err
+	n, err := c.Needed(c.VolumeMM3(), Stroke{strokeMM, tiltDeg, fast})
+	if err == nil && n < 0 {
+		err = fmt.Errorf("bench: strokes of %v mm never clear this chamber: lengthen them", strokeMM)
 	}
-	for i, air := range r.AirMM3 {
-		if air <= r.TrappedMM3+DoneMM3 {
-			return i + 1, nil
-		}
-	}
-	return 0, fmt.Errorf("bench: strokes of %v mm never clear this chamber: lengthen them", strokeMM)
+	return n, err
 }

@@ -94,3 +94,50 @@ func TestThePocketInSection(t *testing.T) {
 	steep := c.PocketMM(80, 0)
 	assert.LessOrEqual(t, steep[3].Y, c.BoreMM)
 }
+
+// How-it-computes, section 7: a full push takes both pistons to their ends, an inch-long one goes half to each.
+func TestAPushIsShared(t *testing.T) {
+	assert.Equal(t, []float64{20, 17}, Share(37, 20, 17))
+	assert.Equal(t, []float64{12.5, 12.5}, Share(25, 20, 17))
+	assert.Equal(t, []float64{18, 17}, Share(35, 20, 17))
+	assert.Equal(t, []float64{20, 17}, Share(90, 20, 17))
+	assert.Equal(t, []float64{25}, Share(25, 30))
+}
+
+// Found: the trade needs five to seven full slow strokes where 8 to 13 were asked for (common practice, no source).
+func TestFullSlowStrokesTakeFiveToSeven(t *testing.T) {
+	for _, stroke := range []float64{15, 17, 20, 24} {
+		for _, bore := range []float64{20.64, 23.81, 26.99, 31.75} {
+			c := Chamber{BoreMM: bore, LengthMM: stroke + 6, PortMM: 10, Port: Top}
+			n, err := c.StrokesNeeded(0, stroke, false)
+			require.NoError(t, err)
+			assert.True(t, n >= 4 && n <= 7, "bore %v stroke %v: %d", bore, stroke, n)
+		}
+	}
+}
+
+// Found: "nothing more will come out" when the tilt was set to 0 without another stroke. Levelling takes no air out, and
+// a tilt puts none in.
+func TestStrokesAreFoldedAsTheyWereMade(t *testing.T) {
+	c := Chamber{BoreMM: 25.4, LengthMM: 23, PortMM: 12, Port: Top}
+	air := c.VolumeMM3()
+	tilted := Stroke{17, 10, false}
+	for range 30 {
+		var err error
+		air, err = c.After(air, tilted)
+		require.NoError(t, err)
+	}
+	assert.InDelta(t, 97.4833494, air, 1e-3, "what the tilt traps stays")
+	left, err := c.Needed(air, Stroke{17, 0, false})
+	require.NoError(t, err)
+	assert.Positive(t, left, "levelled it still has to be stroked")
+	for range 10 {
+		air, _ = c.After(air, Stroke{17, 0, false})
+	}
+	level := air
+	air, _ = c.After(air, tilted)
+	assert.LessOrEqual(t, air, level, "a tilt puts no air in")
+	short, _ := c.Needed(c.VolumeMM3(), Stroke{0.05, 0, false})
+	assert.Equal(t, -1, short)
+	assert.InDelta(t, 0.5067, PluggedCM3(25.4, 1), 1e-3)
+}

@@ -32,7 +32,7 @@ func adapted(s *system.System, c Choices) Choices {
 		c.Bench = d.Bench
 	}
 	works := func(b BleedSetup) bool {
-		_, err := bleed.Make(s, b.options())
+		_, err := bleed.Make(s, b.options(s, 0))
 		return err == nil
 	}
 	if b := c.Bleed; !works(b) {

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -10,7 +11,6 @@ import (
 	"unicode/utf8"
 
 	"geminate/brake/bleed"
-	"geminate/brake/diagnose"
 	"geminate/brake/match"
 	"geminate/brake/system"
 	"geminate/brake/twin"
@@ -60,8 +60,8 @@ func CheckIntake(in *Intake) error {
 		tools = *in.Tools
 	}
 	for i, t := range tools {
-		if !slices.Contains(diagnose.Tools, t) {
-			add(fmt.Sprintf("$.tools[%d]", i), "fault.enum", map[string]any{"value": t, "allowed": strings.Join(diagnose.Tools, ", ")})
+		if !slices.Contains(Tools, t) {
+			add(fmt.Sprintf("$.tools[%d]", i), "fault.enum", map[string]any{"value": t, "allowed": strings.Join(Tools, ", ")})
 		}
 	}
 	if in.System == nil {
@@ -103,7 +103,7 @@ func CheckChoices(s *system.System, c *Choices) error {
 		add("$.bench.stroke_mm", "fault.range", map[string]any{"value": b.StrokeMM, "min": 1, "max": 100})
 	}
 	if c.Scope.OpensHydraulics() {
-		if _, err := bleed.Make(s, c.Bleed.options()); err != nil {
+		if _, err := bleed.Make(s, c.Bleed.options(s, 0)); err != nil {
 			add("$.bleed", "fault.detail", map[string]any{"detail": err.Error()})
 		}
 	}
@@ -116,8 +116,15 @@ func checkUnit(path string, u *match.Unit, add func(string, string, map[string]a
 	}
 }
 
-func (b BleedSetup) options() bleed.Options {
-	return bleed.Options{Method: b.Method, DriveKPA: b.DriveKPA, HeadMM: b.HeadMM, TemperatureC: b.TemperatureC, OldFraction: b.OldFraction, StrokeMM: b.StrokeMM, Order: b.Order, Given: b.Given}
+// options are the plan's as set up: what the job's own past adds comes with it.
+func (b BleedSetup) options(s *system.System, hands int) bleed.Options {
+	o := bleed.Options{Method: b.Method, DriveKPA: b.DriveKPA, HeadMM: b.HeadMM, TemperatureC: b.TemperatureC, OldFraction: b.OldFraction, StrokeMM: b.StrokeMM, Order: b.Order, Given: b.Given,
+		Purpose: b.Purpose, FeedBottle: b.FeedBottle}
+	if o.Method == "" {
+		o.Method = bleed.ForSystem(s, hands)
+		o.DriveKPA = cmp.Or(bleed.UsualDriveKPA(o.Method), o.DriveKPA)
+	}
+	return o
 }
 
 // ErrGate is a step that may not be ticked yet; Missing names what stands before it.

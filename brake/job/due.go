@@ -29,17 +29,7 @@ const (
 
 // NextDue works the next service out from a day.
 func (j *Job) NextDue(now time.Time) Due {
-	water := freshWater
-	if j.Choices.Bottle.WaterPercent != nil {
-		water = *j.Choices.Bottle.WaterPercent
-	}
-	if !j.Choices.Scope.OpensHydraulics() { // the old fluid stays in
-		water = j.Intake.System.Fluid.WaterPercent
-		var measured float64
-		if f, ok := j.State.Findings[PhaseDiagnose]["fluid.water_percent"]; ok && json.Unmarshal(f.Value, &measured) == nil {
-			water = measured
-		}
-	}
+	water := j.waterNow()
 	d := Due{AtDate: now.AddDate(changeYears, 0, 0).Format(time.DateOnly), AtKM: j.Intake.DistanceKM + checkKM, WaterNow: water, WaterAYear: waterAYear}
 	days := math.Max(0, (waterLimit-water)/waterAYear*daysOfOneYear)
 	d.WaterDate = now.AddDate(0, 0, int(days)).Format(time.DateOnly)
@@ -48,4 +38,35 @@ func (j *Job) NextDue(now time.Time) Due {
 		d.First = "water"
 	}
 	return d
+}
+
+// waterBefore is the water in the fluid before the work, percent: measured where it was, the system's figure otherwise.
+func (j *Job) waterBefore() float64 {
+	var measured float64
+	if f, ok := j.State.Findings[PhaseDiagnose]["fluid.water_percent"]; ok && json.Unmarshal(f.Value, &measured) == nil {
+		return measured
+	}
+	return j.Intake.System.Fluid.WaterPercent
+}
+
+// waterInBottle is the water in the fluid that is filled in, percent.
+func (j *Job) waterInBottle() float64 {
+	if j.Choices.Bottle.WaterPercent != nil {
+		return *j.Choices.Bottle.WaterPercent
+	}
+	return freshWater
+}
+
+// waterNow is the water in the fluid as it stands, percent: measured after the work where it was, else what is old of it
+// and what is new (how-it-computes, section 8.1).
+func (j *Job) waterNow() float64 {
+	var measured float64
+	if f, ok := j.State.Findings[PhaseVerify]["fluid.water_percent"]; ok && json.Unmarshal(f.Value, &measured) == nil {
+		return measured
+	}
+	if j.State.OldFluid && j.Choices.Scope.OpensHydraulics() { // from before the fluid was followed: taken as all new
+		return j.waterInBottle()
+	}
+	old := j.fluid().Mean()
+	return old*j.waterBefore() + (1-old)*j.waterInBottle()
 }

@@ -42,6 +42,9 @@ type timely interface {
 // out once, with the method and stroke of that time, and kept.
 type settler interface{ Settle(j *Job) }
 
+// predated is a body with figures that an old log cannot have: nobody followed them then.
+type predated interface{ predate() }
+
 // kinds lists every kind of event once: how its body is made, which command it takes to tell it, whether a
 // client tells it directly, whether it can be taken back, and whether a released record takes it.
 var kinds = []struct {
@@ -62,6 +65,14 @@ var kinds = []struct {
 	{KindBleedVolume, func() Body { return &VolumeMoved{} }, CountStroke, true, true, false},
 	{KindRefill, func() Body { return &Filled{} }, CountStroke, true, true, false},
 	{KindWheelClear, func() Body { return &WheelSeen{} }, CountStroke, true, true, false},
+	{KindBenchPlugged, func() Body { return &BenchPlugged{} }, CountStroke, true, true, false},
+	{KindPortCracked, func() Body { return &PortCracked{} }, CountStroke, true, true, false},
+	{KindDrawnOff, func() Body { return &DrawnOff{} }, CountStroke, true, true, false},
+	{KindWheelAgain, func() Body { return &WheelAgain{} }, CountStroke, true, true, false},
+	{KindWheelLeft, func() Body { return &WheelLeft{} }, CountStroke, true, true, false},
+	{KindOpeningLost, func() Body { return &OpeningLost{} }, CountStroke, true, true, false},
+	{KindBleedStep, func() Body { return &BleedStepped{} }, CountStroke, true, true, false},
+	{KindSteering, func() Body { return &SteeringCycled{} }, CountStroke, true, true, false},
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
 	{KindOldUnit, func() Body { return &OldUnitWent{} }, TickStep, true, true, true},
@@ -79,16 +90,24 @@ var kinds = []struct {
 
 // Event kinds.
 const (
-	KindOpened      Kind = "opened"
-	KindIntake      Kind = "intake_changed"
-	KindChoices     Kind = "choices_changed"
-	KindFinding     Kind = "finding"
-	KindTick        Kind = "tick"
-	KindBenchStroke Kind = "bench_stroke"
-	KindBleedStroke Kind = "bleed_stroke"
-	KindBleedVolume Kind = "bleed_volume"
-	KindRefill      Kind = "refill"
-	KindWheelClear  Kind = "wheel_clear"
+	KindOpened       Kind = "opened"
+	KindIntake       Kind = "intake_changed"
+	KindChoices      Kind = "choices_changed"
+	KindFinding      Kind = "finding"
+	KindTick         Kind = "tick"
+	KindBenchStroke  Kind = "bench_stroke"
+	KindBleedStroke  Kind = "bleed_stroke"
+	KindBleedVolume  Kind = "bleed_volume"
+	KindRefill       Kind = "refill"
+	KindWheelClear   Kind = "wheel_clear"
+	KindBenchPlugged Kind = "bench_plugged"
+	KindPortCracked  Kind = "port_cracked"
+	KindDrawnOff     Kind = "drawn_off"
+	KindWheelAgain   Kind = "wheel_again"
+	KindWheelLeft    Kind = "wheel_left"
+	KindOpeningLost  Kind = "opening_lost"
+	KindBleedStep    Kind = "bleed_step"
+	KindSteering     Kind = "steering_cycle"
 
 	KindOldUnit      Kind = "old_unit"
 	KindPhoto        Kind = "photo"

@@ -150,7 +150,7 @@ func extremeChoices(s *system.System, r *rand.Rand) Choices {
 	c := DefaultChoices(s)
 	scopes := match.Scopes(s)
 	c.Scope = scopes[r.IntN(len(scopes))]
-	c.Bleed.Method = bleed.Methods[r.IntN(len(bleed.Methods))]
+	c.Bleed.Method = bleed.MethodIDs()[r.IntN(len(bleed.MethodIDs()))]
 	pick := func(v ...float64) float64 { return v[r.IntN(len(v))] }
 	c.Bleed.OldFraction = pick(1e-15, 0.02, 0.5, 0.1, 0.999)
 	c.Bleed.DriveKPA = pick(5e-324, 1, 70, 250, 450, 1e308)

@@ -353,6 +353,9 @@ func upgradeEvent(old *Event1, j *Job, createdAt, now time.Time) (Event, error) 
 			s.Settle(j)
 		}
 	}
+	if p, ok := b.(predated); ok {
+		p.predate()
+	}
 	e := Event{ID: old.ID, Kind: Kind(old.Kind), At: old.At.UTC(), By: Actor{Name: old.By}, Body: b}
 	if e.At.Before(createdAt) {
 		e.At = createdAt

@@ -8,6 +8,7 @@ package job
 
 import (
 	"maps"
+	"slices"
 	"time"
 
 	"geminate/brake/bench"
@@ -122,7 +123,18 @@ type BleedSetup struct {
 	HeadMM       float64      `json:"head_mm"`
 	TemperatureC float64      `json:"temperature_c"`
 	OldFraction  float64      `json:"old_fraction"`
+	// Purpose and Wheels are what it is for and where, "" and none as it follows from what was done.
+	Purpose bleed.Purpose `json:"purpose,omitempty"`
+	Wheels  []string      `json:"wheels,omitempty"`
+	// WaterPercent is a target water content in place of the share of old fluid.
+	WaterPercent *float64 `json:"water_percent,omitempty"`
+	// FeedBottle stands on the reservoir; Routine asks for the modulator's: the pedal stayed soft.
+	FeedBottle bool `json:"feed_bottle,omitempty"`
+	Routine    bool `json:"routine,omitempty"`
 }
+
+// headUsualMM is the reservoir above the bleeders on most vehicles, mm. Assumption.
+const headUsualMM = 450
 
 // Bottle is the fluid in hand.
 type Bottle struct {
@@ -137,21 +149,32 @@ func DefaultChoices(s *system.System) Choices {
 		Scope: match.CylinderOnly,
 		Joint: &JointSetup{},
 		Bench: BenchSetup{Port: bench.Top, StrokeMM: 25, PortMM: 10},
-		Bleed: BleedSetup{Method: bleed.Pedal, Order: bleed.Longest, Given: []string{}, StrokeMM: 15, DriveKPA: 70, HeadMM: 450, TemperatureC: 20, OldFraction: 0.1},
+		Bleed: BleedSetup{Order: bleed.Longest, Given: []string{}, StrokeMM: 15, DriveKPA: 70, HeadMM: headUsualMM, TemperatureC: 20, OldFraction: 0.1},
 	}
 	if s != nil {
 		c.Bottle.Class = s.Fluid.Class
 		c.Bleed.TemperatureC = s.Ambient.TemperatureC
+		switch {
+		case s.BoosterKind() == system.BoosterElectroHydraulic:
+			c.Bleed.Order = bleed.ToolLed
+		case s.IsTrailer():
+			c.Bleed.Order = bleed.FarthestAxle
+		}
 		least := s.MasterCylinder.Primary.StrokeMM
 		if sec := s.MasterCylinder.Secondary; sec != nil {
 			least = min(least, sec.StrokeMM)
-			if diagonal(s) {
+			if diagonal(s) && c.Bleed.Order == bleed.Longest {
 				c.Bleed.Order = bleed.ByCircuit
 			}
 		}
 		// Not the last part of the bore: an old cylinder is unworn and rough there.
 		c.Bleed.StrokeMM = float64(int(0.8 * least))
-		c.Bench.StrokeMM = min(25, float64(int(least)))
+		// A full push takes both pistons to their ends.
+		c.Bench.StrokeMM = s.MasterCylinder.Primary.StrokeMM
+		if sec := s.MasterCylinder.Secondary; sec != nil {
+			c.Bench.StrokeMM += sec.StrokeMM
+		}
+		c.Bench.StrokeMM = min(100, c.Bench.StrokeMM)
 	}
 	return c
 }
@@ -180,12 +203,24 @@ type Rod struct {
 	UnderVacuum  bool    `json:"under_vacuum"`
 }
 
+// Tools are those of testing and of bleeding.
+var Tools = append(slices.Clone(diagnose.Tools), bleed.Tools...)
+
 // tools is nil where the shop's tools were not stated.
 func (j *Job) tools() []string {
 	if j.Intake.Tools == nil {
 		return nil
 	}
 	return append([]string{}, *j.Intake.Tools...)
+}
+
+// testTools are those the diagnosis knows.
+func (j *Job) testTools() []string {
+	t := j.tools()
+	if t == nil {
+		return nil
+	}
+	return slices.DeleteFunc(t, func(id string) bool { return !slices.Contains(diagnose.Tools, id) })
 }
 
 // Case is the job as a case for the diagnosis: what was found before the repair. What Verify reads
@@ -198,7 +233,7 @@ func (j *Job) Case() *diagnose.Case {
 
 func (j *Job) caseAndLeftOut() (*diagnose.Case, []string) {
 	found := j.State.findings(PhaseDiagnose)
-	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.tools(), Hands: j.Intake.Hands}
+	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.testTools(), Hands: j.Intake.Hands}
 	if j.Intake.KeepLinesClosed {
 		c.DoNot = []string{"open_hydraulics"}
 	}

@@ -219,10 +219,24 @@ func TestReservoirLevelFollowsStrokesAndRefills(t *testing.T) {
 func TestWheelIsDoneByVolumeAndSeenClear(t *testing.T) {
 	j := newJob(t, "car-diagonal-vacuum", match.CylinderOnly)
 	v, _ := j.Bleed()
-	need := v.Plan.Wheels[0].Strokes
-	j.add(t, &BleedStroked{Wheel: "RR", Strokes: need})
+	require.EqualValues(t, "drain", v.Now, "the old fluid goes out of the reservoir first")
+	j.add(t, &DrawnOff{})
+	j.add(t, &Filled{})
 	v, _ = j.Bleed()
+	need := v.Plan.Wheels[0].Strokes
+	j.add(t, &BleedStroked{Wheel: "RR", Strokes: need - 1})
+	v, _ = j.Bleed()
+	assert.Equal(t, need, v.Wheels["RR"].Needed, "what is made and what is left come to the same")
+	assert.False(t, v.Wheels["RR"].Enough)
+	j.add(t, &BleedStroked{Wheel: "RR"})
+	v, _ = j.Bleed()
+	assert.True(t, v.Wheels["RR"].Enough)
 	assert.Equal(t, "RR", v.Current, "the volume is through but no one has seen it clear")
+	j.add(t, &WheelSeen{Wheel: "RR", Done: yes()})
+	j.add(t, &WheelSeen{Wheel: "RR", Done: yes()})
+	v, _ = j.Bleed()
+	assert.Equal(t, 1, v.Wheels["RR"].ClearRow, "the same opening looked at twice is one")
+	j.add(t, &BleedStroked{Wheel: "RR"})
 	j.add(t, &WheelSeen{Wheel: "RR", Done: yes()})
 	v, _ = j.Bleed()
 	assert.Equal(t, "LF", v.Current, "circuit by circuit on a diagonal split")
@@ -307,12 +321,15 @@ func TestNextDue(t *testing.T) {
 	d := j.NextDue(now)
 	assert.Equal(t, "2028-11-24", d.AtDate)
 	assert.InDelta(t, 100000+40233.6, d.AtKM, 0.1)
-	assert.Equal(t, "water", d.First, "from 0.1 % at 1.5 % a year, 3 % comes just before two years")
-	wet := 2.5
-	j.Choices.Bottle.WaterPercent = &wet
+	assert.Equal(t, "water", d.First, "from 0.5 % at 1.5 % a year, 3 % comes before two years")
+	assert.InDelta(t, 0.5, d.WaterNow, 1e-12, "the old fluid is in yet")
+	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "fluid.water_percent", Value: json.RawMessage("2.5")})
 	assert.Equal(t, "2027-03-25", j.NextDue(now).WaterDate)
-	j.Choices.Scope = match.BoosterAside
-	assert.Equal(t, 0.5, j.NextDue(now).WaterNow, "the old fluid stays in")
+	j.add(t, &DrawnOff{})
+	j.add(t, &Filled{})
+	assert.Less(t, j.NextDue(now).WaterNow, 1.5, "the reservoir holds most of it")
+	j.add(t, &FindingMade{Phase: PhaseVerify, Finding: "fluid.water_percent", Value: json.RawMessage("0.3")})
+	assert.InDelta(t, 0.3, j.NextDue(now).WaterNow, 1e-12, "what was measured after the work wins")
 }
 
 func TestNormalFigures(t *testing.T) {

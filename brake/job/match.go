@@ -132,7 +132,7 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 		v.Bores = match.WhichBore(s, v.Limits)
 	}
 	v.Kit = match.Kit(s, c.Scope, c.Unit, c.Booster, points)
-	need, err := match.Fluid(j.Fitted(), c.Scope, c.Bleed.StrokeMM)
+	need, err := j.FluidNeed()
 	if err != nil {
 		return nil, err
 	}
@@ -211,4 +211,10 @@ func (j *Job) Nearest() (out []match.Unit) {
 		out = append(out, b)
 	}
 	return out
+}
+
+// FluidNeed is the brake fluid this job takes, the same at every station that speaks of it.
+func (j *Job) FluidNeed() (match.FluidNeed, error) {
+	s := j.Fitted()
+	return match.Fluid(s, j.Choices.Scope, j.bleedOptions(s))
 }

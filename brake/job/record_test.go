@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"geminate/brake/bleed"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -31,19 +32,10 @@ func passGate(t *testing.T, j *testJob) {
 	for range 2000 {
 		v, err := j.Bleed()
 		require.NoError(t, err)
-		switch w := v.Wheels[v.Current]; {
-		case v.Current == "":
-		case v.RefillNow:
-			j.add(t, &Filled{})
-			continue
-		case w.CM3 < planned(v, v.Current)*0.999:
-			j.add(t, &BleedStroked{Wheel: v.Current})
-			continue
-		default:
-			j.add(t, &WheelSeen{Wheel: v.Current})
-			continue
+		if v.Current == "" {
+			break
 		}
-		break
+		j.bleedOn(t, v)
 	}
 	read := func(id, value string) {
 		j.add(t, &FindingMade{Phase: PhaseVerify, Finding: id, Value: json.RawMessage(value)})
@@ -69,13 +61,31 @@ func passGate(t *testing.T, j *testJob) {
 	}
 }
 
-func planned(v *BleedView, wheel string) float64 {
-	for _, w := range v.Plan.Wheels {
-		if w.ID == wheel {
-			return w.VolumeCM3
+// bleedOn does the next thing of a bleed as its screen asks for it.
+func (j *testJob) bleedOn(t *testing.T, v *BleedView) {
+	t.Helper()
+	w := v.Wheels[v.Current]
+	switch {
+	case v.Now == "drain":
+		j.add(t, &DrawnOff{})
+	case v.DrawDownNow:
+		j.add(t, &DrawnOff{LeftCM3: &v.DrawDownTo})
+	case v.RefillNow:
+		j.add(t, &Filled{})
+	case v.Method == bleed.ScanTool:
+		j.add(t, &VolumeMoved{Wheel: v.Current, VolumeCM3: 40})
+		j.add(t, &WheelSeen{Wheel: v.Current})
+	case !v.Method.Strokes():
+		j.add(t, &VolumeMoved{Wheel: v.Current, VolumeCM3: min(30, max(2, w.LeftCM3))})
+		if w.LeftCM3 <= 30 {
+			j.add(t, &WheelSeen{Wheel: v.Current})
+		}
+	default:
+		j.add(t, &BleedStroked{Wheel: v.Current})
+		if w.Strokes+1 >= w.Needed {
+			j.add(t, &WheelSeen{Wheel: v.Current})
 		}
 	}
-	return 0
 }
 
 func TestReleaseStandsUntilAReopeningThatStaysOnTheRecord(t *testing.T) {

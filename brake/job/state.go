@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"geminate/brake/diagnose"
+	"geminate/brake/ledger"
 	"geminate/brake/pedal"
 	"geminate/brake/verify"
 )
@@ -15,12 +16,28 @@ type State struct {
 	Findings     map[string]map[string]Found `json:"findings"` // by phase, by id
 	Ticks        map[string]Tick             `json:"ticks"`
 	BenchStrokes int                         `json:"bench_strokes"`
-	BleedStrokes map[string]int              `json:"bleed_strokes"`
-	BleedCM3     map[string]float64          `json:"bleed_cm3"` // through each wheel, by any method
-	Clear        map[string]bool             `json:"clear"`
-	Refills      int                         `json:"refills"`
-	// DrawnCM3 is how far the reservoir stands below its mark.
-	DrawnCM3 float64 `json:"drawn_cm3"`
+	// BenchAirCM3 is the air in each chamber in the vice after them; BenchOf the cylinder it is of; PluggedMM the rod's
+	// travel felt with the ports plugged since.
+	BenchAirCM3  []float64             `json:"bench_air_cm3,omitempty"`
+	BenchOf      string                `json:"bench_of,omitempty"`
+	PluggedMM    *float64              `json:"plugged_mm,omitempty"`
+	Cracks       map[string]PortCracks `json:"cracks,omitempty"` // on the vehicle, by port
+	BleedStrokes map[string]int        `json:"bleed_strokes"`
+	BleedCM3     map[string]float64    `json:"bleed_cm3"` // through each wheel, by any method
+	Clear        map[string]bool       `json:"clear"`
+	Refills      int                   `json:"refills"`
+	// Moves are what was done to the fluid since the job began, put together: what the ledger is made of.
+	Moves []ledger.Event `json:"moves,omitempty"`
+	// Wheels are the wheels as worked, beside what went through them.
+	Wheels map[string]WheelLog `json:"wheels,omitempty"`
+	// OldFluid marks a job that was bled before its fluid was followed.
+	OldFluid bool `json:"old_fluid,omitempty"`
+	// Spilled: fluid came over the brim. ModulatorAir: air got into the modulator.
+	Spilled      bool `json:"spilled,omitempty"`
+	ModulatorAir bool `json:"modulator_air,omitempty"`
+	// BleedSteps are the programme's steps beside the wheels, Steering the cycles of the steering side.
+	BleedSteps map[string]BleedStepDone `json:"bleed_steps,omitempty"`
+	Steering   []SteeringCycle          `json:"steering,omitempty"`
 	// Dry are the circuits that ran dry, until their wheels are done again.
 	Dry          map[string]bool `json:"dry"`
 	Notes        []string        `json:"notes"`

@@ -132,23 +132,29 @@ func (j *Job) statusWork(out *Status) {
 		out.wait("replace", "waits.park", "")
 	}
 	out.set("bench", j.statusBench(rv), 0)
-	bv, err := j.Bleed()
+	bv, _, err := j.bleeding()
 	switch {
 	case err != nil:
 		bv = &BleedView{}
 		out.set("bleed", "not_needed", 0)
 	case !bv.Applies:
 		out.set("bleed", "not_needed", 0)
-	case len(bv.OpenWheels) == 0:
+	case len(bv.OpenWheels)+len(bv.LeftWheels)+len(bv.StepsLeft) == 0:
 		out.set("bleed", "done", 0)
 	default:
 		state := "open"
 		if bv.UsedCM3 > 0 {
 			state = "started"
 		}
-		out.set("bleed", state, len(bv.OpenWheels))
-		if rv.Next != "close.fill" {
+		out.set("bleed", state, len(bv.OpenWheels)+len(bv.LeftWheels)+len(bv.StepsLeft))
+		switch {
+		case rv.Next == "close.fill":
+		case bv.Current != "":
 			out.wait("bleed", "waits.wheel", bv.Current)
+		case len(bv.StepsLeft) > 0:
+			out.wait("bleed", "waits.bleed_step", bv.StepsLeft[0])
+		default:
+			out.wait("bleed", "waits.wheel", bv.LeftWheels[0])
 		}
 	}
 	if rv.Next != "" {
@@ -162,7 +168,7 @@ func (j *Job) statusBench(rv *ReplaceView) string {
 	if !rv.Plan.NeedsBench {
 		return "not_needed"
 	}
-	v, err := j.bench(&rv.Plan, false)
+	v, err := j.bench(&rv.Plan)
 	switch {
 	case err != nil:
 		return "not_needed"

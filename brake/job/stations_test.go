@@ -113,8 +113,37 @@ func TestBenchFollowsTiltStrokesAndSchool(t *testing.T) {
 	assert.Equal(t, "bench.done", v.Verdict)
 	j.Choices.Bench.TiltDeg = 15
 	v, _ = j.Bench()
-	assert.Equal(t, "bench.level_it", v.Verdict)
+	assert.Equal(t, "bench.done", v.Verdict, "a tilt puts no air in")
 	assert.Greater(t, v.Chambers[0].TrappedCM3, v.Chambers[0].LevelCM3)
+	// Stroked on a tilt the air stays; levelling it afterwards takes none out until it is stroked again.
+	j = newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.Choices.Bench.TiltDeg = 15
+	v, _ = j.Bench()
+	j.add(t, &BenchStroked{Strokes: v.Needed})
+	v, _ = j.Bench()
+	assert.Equal(t, "bench.level_it", v.Verdict)
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "fit.bench_bled"}), "prepare")
+	j.Choices.Bench.TiltDeg = 0
+	v, _ = j.Bench()
+	assert.Equal(t, "bench.go_on", v.Verdict)
+	assert.Greater(t, v.Needed, v.Strokes)
+	j.add(t, &BenchStroked{Strokes: v.Needed - v.Strokes})
+	v, _ = j.Bench()
+	assert.Equal(t, "bench.done", v.Verdict)
+	// Plugged, what the rod still travels is air, whatever was computed.
+	j.add(t, &BenchPlugged{RemainingMM: 3})
+	v, _ = j.Bench()
+	assert.Equal(t, "bench.air_felt", v.Verdict)
+	assert.InDelta(t, 1.716, *v.PluggedCM3, 0.01)
+	// Twice the strokes that should do, and bubbles still: drawing air.
+	j.add(t, &BenchStroked{Strokes: 30})
+	v, _ = j.Bench()
+	assert.Equal(t, "bench.drawing_air", v.Verdict)
+	// Another cylinder begins anew.
+	bore, stroke := 31.75, 40.0
+	j.Choices.Unit = &match.Unit{ID: "other", BoreMM: &bore, StrokeMM: &stroke}
+	v, _ = j.Bench()
+	assert.Equal(t, "bench.go_on", v.Verdict)
 	j.Choices.BenchOnVehicle = true
 	v, _ = j.Bench()
 	assert.False(t, v.Applies)
@@ -128,6 +157,8 @@ func TestBleedByVolumeHasNoStrokes(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, -1, v.RefillIn)
 	w := v.Plan.Wheels[0]
+	j.add(t, &DrawnOff{})
+	j.add(t, &Filled{})
 	j.add(t, &VolumeMoved{Wheel: w.ID, VolumeCM3: w.VolumeCM3})
 	j.add(t, &WheelSeen{Wheel: w.ID, Done: yes()})
 	v, _ = j.Bleed()
@@ -135,7 +166,7 @@ func TestBleedByVolumeHasNoStrokes(t *testing.T) {
 	assert.InDelta(t, v.FullCM3-w.VolumeCM3, v.LevelCM3, 1e-9)
 	j.Choices.Bleed.Order, j.Choices.Bleed.Given = "maker", []string{"LF"}
 	_, err = j.Bleed()
-	assert.ErrorContains(t, err, "each wheel once")
+	assert.ErrorContains(t, err, "RF is missing")
 }
 
 func TestReleaseShowsInTheStatus(t *testing.T) {

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"geminate/brake/ledger"
 	"geminate/brake/plan"
 	"geminate/brake/twin"
 	"geminate/brake/units"
@@ -43,6 +44,8 @@ type Ticked struct {
 	Also    []string            `json:"also,omitempty"`     // taken back with it: what rests on it
 	Gap     *twin.Pushrod       `json:"gap,omitempty"`
 	Verdict units.TorqueVerdict `json:"verdict,omitempty"`
+	// Fluid is what the step moved: settled when it is stored.
+	Fluid []ledger.Event `json:"fluid,omitempty"`
 }
 
 // Rods are the lengths of two rods that cannot be set, from the same face, mm.
@@ -57,6 +60,9 @@ func (t *Ticked) off() bool { return t.Done != nil && !*t.Done }
 func (t *Ticked) Valid() error {
 	if t.Step == "" || len(t.Step) > 64 {
 		return fault("$.data.step", "fault.missing", nil)
+	}
+	if len(t.Fluid) > 8 {
+		return fault("$.data.fluid", "fault.count", map[string]any{"value": len(t.Fluid), "min": 0, "max": 8})
 	}
 	if len(t.Also) > 100 {
 		return fault("$.data.also", "fault.count", map[string]any{"value": len(t.Also), "min": 0, "max": 100})
@@ -197,6 +203,17 @@ func (t *Ticked) checkDone(j *Job, step *plan.Step) error {
 		if b.Strokes < b.Needed {
 			return fault("$.data.step", "fault.bench_strokes", map[string]any{"count": b.Strokes, "least": b.Needed})
 		}
+		if b.Verdict == "bench.level_it" {
+			return fault("$.data.step", "fault.bench_level", nil)
+		}
+	case "fit.bled_on_vehicle":
+		if !j.cracked() {
+			return fault("$.data.step", "fault.port_cracks", map[string]any{"least": cracksAPort})
+		}
+	case "close.steering_bleed":
+		if !j.State.steeringGood() {
+			return fault("$.data.step", "fault.steering_cycles", nil)
+		}
 	case "fit.pedal_end":
 		if off := j.State.partsOff(PlacePedal); len(off) > 0 {
 			return fault("$.data.step", "fault.parts_off", map[string]any{"count": len(off)})
@@ -232,10 +249,11 @@ func (t *Ticked) CheckAt(j *Job, at time.Time) error {
 
 // Settle works the gap and the torque's verdict out as they are now.
 func (t *Ticked) Settle(j *Job) {
-	t.Gap, t.Verdict = nil, ""
-	if t.off() {
+	t.Gap, t.Verdict, t.Fluid = nil, "", nil
+	if t.off() || t.NotHere != "" {
 		return
 	}
+	t.Fluid = j.fluidOf(t.Step)
 	if t.Rod != nil {
 		if g, err := j.Rod(t.Rod); err == nil {
 			t.Gap = &g
@@ -247,6 +265,8 @@ func (t *Ticked) Settle(j *Job) {
 		}
 	}
 }
+
+func (t *Ticked) predate() { t.Fluid = nil }
 
 // Apply implements Body.
 func (t *Ticked) Apply(j *Job, e *Event) {
@@ -260,6 +280,7 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID,
 		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere}
 	if t.NotHere == "" {
+		j.State.moves(t.Fluid...)
 		j.workedStep(e, t.Step)
 	}
 }

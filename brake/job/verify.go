@@ -80,7 +80,7 @@ func (j *Job) gateInput() (verify.Input, error) {
 	if err != nil {
 		return verify.Input{}, err
 	}
-	bv, err := j.Bleed()
+	bv, _, err := j.bleeding()
 	if err != nil {
 		return verify.Input{}, err
 	}
@@ -90,6 +90,7 @@ func (j *Job) gateInput() (verify.Input, error) {
 // judged adds to the readings what the work itself says.
 func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	in := j.verifyInput()
+	in.LeftWheels, in.BleedSteps = bv.LeftWheels, bv.StepsLeft
 	in.PlanLeft, in.OpenWheels, in.Opened, in.Rod, in.RanDry = rv.Left, bv.OpenWheels, bv.Applies, rv.Rod, bv.RanDry
 	in.NoUnit = (j.Choices.Scope.FitsCylinder() && j.Choices.Unit == nil) || (j.Choices.Scope.FitsBooster() && j.Choices.Booster == nil)
 	in.Work, in.ReadAt, in.Bottle = j.State.Work, map[string]int64{}, j.bottleFault()

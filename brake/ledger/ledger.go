@@ -6,13 +6,13 @@ package ledger
 import (
 	"fmt"
 	"math"
+	"slices"
 
-	"geminate/brake/bleed"
 	"geminate/brake/system"
 )
 
-// restShare of the full reservoir is what a syringe does not reach. Assumption.
-const restShare = 0.05
+// RestShare of the full reservoir is what a syringe does not reach. Assumption.
+const RestShare = 0.05
 
 // sameShare: inlets of a pipe that differ by less are kept as one, which keeps a long bleed short.
 const sameShare = 1e-5
@@ -23,10 +23,14 @@ type Ledger struct {
 	tankOf   map[string]*tank // by circuit
 	chambers map[string]*mixed
 	wheels   map[string]*way
-	order    []string
+	order    []string // of the wheels
+	circuits []string
 	over     float64
 	dry      []string
 	out      float64 // old fluid that has left: at bleeders, drawn off, spilled
+	poured   float64 // fresh fluid that was filled in
+	// levels alone are kept where nobody asks what is old: a stroke is then nothing but a sum.
+	levelsOnly bool
 }
 
 // tank is a reservoir, or a circuit's part of a divided one, well mixed.
@@ -76,29 +80,54 @@ type Wheel struct {
 // New is a system full of old fluid.
 func New(s *system.System) *Ledger {
 	l := &Ledger{tankOf: map[string]*tank{}, chambers: map[string]*mixed{}, wheels: map[string]*way{}}
-	full, lowest := bleed.ReservoirCM3(s)
-	if s.Reservoir != nil && len(s.Reservoir.Circuits) > 1 {
-		// A divided one: each part with its share of what lies below the lowest port.
-		for _, c := range s.Circuits {
-			part := s.Reservoir.Circuits[c.ID]
-			l.tanks = append(l.tanks, &tank{part, part, s.Reservoir.LowestPortCM3 * part / s.Reservoir.FullCM3, 1})
-			l.tankOf[c.ID] = l.tanks[len(l.tanks)-1]
-		}
-	} else {
-		l.tanks = []*tank{{full, full, lowest, 1}}
-		for _, c := range s.Circuits {
-			l.tankOf[c.ID] = l.tanks[0]
+	for _, t := range s.Tanks() {
+		l.tanks = append(l.tanks, &tank{t.FullCM3, t.FullCM3, t.LowestCM3, 1})
+		for _, c := range t.Circuits {
+			l.tankOf[c] = l.tanks[len(l.tanks)-1]
 		}
 	}
 	for _, c := range s.Circuits {
-		l.chambers[c.ID] = &mixed{bleed.ChamberCM3(s, c.ID), 1}
+		l.circuits = append(l.circuits, c.ID)
+		l.chambers[c.ID] = &mixed{s.ChamberCM3(c.ID), 1}
 	}
 	for i := range s.Wheels {
 		w := &s.Wheels[i]
 		l.order = append(l.order, w.ID)
-		l.wheels[w.ID] = &way{circuit: s.CircuitOf(w.ID), pipe: newPipe(bleed.PipeCM3(w)), cavity: mixed{w.Brake.CavityCM3, 1}}
+		l.wheels[w.ID] = &way{circuit: s.CircuitOf(w.ID), pipe: newPipe(w.PipeCM3()), cavity: mixed{w.Brake.CavityCM3, 1}}
 	}
 	return l
+}
+
+// Levels is a ledger that follows what stands in the reservoir and what went through, and not what of it is old.
+func Levels(s *system.System) *Ledger {
+	l := New(s)
+	l.levelsOnly = true
+	return l
+}
+
+// Clone is a ledger to try things on.
+func (l *Ledger) Clone() *Ledger {
+	c := *l
+	c.tanks, c.tankOf, c.chambers, c.wheels, c.dry = nil, map[string]*tank{}, map[string]*mixed{}, map[string]*way{}, slices.Clone(l.dry)
+	same := map[*tank]*tank{}
+	for _, t := range l.tanks {
+		n := *t
+		same[t] = &n
+		c.tanks = append(c.tanks, &n)
+	}
+	for id, t := range l.tankOf {
+		c.tankOf[id] = same[t]
+	}
+	for id, m := range l.chambers {
+		n := *m
+		c.chambers[id] = &n
+	}
+	for id, w := range l.wheels {
+		n := *w
+		n.pipe.inlets = slices.Clone(w.pipe.inlets)
+		c.wheels[id] = &n
+	}
+	return &c
 }
 
 // State tells how it stands.
@@ -130,7 +159,7 @@ func (l *Ledger) Drain(left *float64) error {
 	if left != nil && !(*left >= 0 && *left <= full) {
 		return fmt.Errorf("ledger: left_cm3 %v: between 0 and the %v the reservoir holds", *left, full)
 	}
-	share := restShare
+	share := RestShare
 	if left != nil {
 		share = *left / full
 	}
@@ -159,6 +188,7 @@ func (l *Ledger) Fill(to *float64) error {
 		}
 		if mark > t.level {
 			t.old *= t.level / mark
+			l.poured += mark - t.level
 			t.level = mark
 		}
 	}
@@ -185,7 +215,7 @@ func (l *Ledger) Draw(wheel string, cm3 float64) error {
 		l.ranDry(w.circuit)
 	}
 	w.pipe.turn(forward)
-	for left := cm3; left > 0; {
+	for left := cm3; left > 0 && !l.levelsOnly; {
 		dv := w.step(c, left)
 		left -= dv
 		fromChamber := c.flow(dv, t.old)
@@ -204,24 +234,36 @@ func (l *Ledger) Push(wheel string, cm3 float64) error {
 	}
 	t, c := l.tankOf[w.circuit], l.chambers[w.circuit]
 	w.pipe.turn(backward)
+	if l.levelsOnly {
+		room := math.Min(cm3, math.Max(0, t.full-t.level))
+		t.level += room
+		l.over += cm3 - room
+		w.through += cm3
+		return nil
+	}
 	for left := cm3; left > 0; {
 		dv := w.step(c, left)
 		left -= dv
 		up := c.flow(dv, w.pipe.flow(dv, w.cavity.flow(dv, 0)))
-		room := math.Min(dv, math.Max(0, t.full-t.level))
-		if room > 0 {
-			t.old = (t.old*t.level + up*room) / (t.level + room)
-			t.level += room
-		}
-		if spill := dv - room; spill > 0 {
-			brim := mixed{t.level, t.old}
-			l.out += spill * brim.flow(spill, up)
-			t.old = brim.old
-			l.over += spill
-		}
+		l.into(t, dv, up)
 	}
 	w.through += cm3
 	return nil
+}
+
+// into lets fluid come up into a tank. Above the brim it spills.
+func (l *Ledger) into(t *tank, dv, old float64) {
+	room := math.Min(dv, math.Max(0, t.full-t.level))
+	if room > 0 {
+		t.old = (t.old*t.level + old*room) / (t.level + room)
+		t.level += room
+	}
+	if spill := dv - room; spill > 0 {
+		brim := mixed{t.level, t.old}
+		l.out += spill * brim.flow(spill, old)
+		t.old = brim.old
+		l.over += spill
+	}
 }
 
 func (l *Ledger) way(wheel string, cm3 float64) (*way, error) {
@@ -273,8 +315,8 @@ func (l *Ledger) OldCM3() float64 {
 	for _, t := range l.tanks {
 		sum += t.level * t.old
 	}
-	for _, c := range l.chambers {
-		sum += c.volume * c.old
+	for _, id := range l.circuits {
+		sum += l.chambers[id].volume * l.chambers[id].old
 	}
 	for _, id := range l.order {
 		w := l.wheels[id]

@@ -9,7 +9,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"geminate/brake/bleed"
 	"geminate/brake/system"
 )
 
@@ -126,7 +125,7 @@ func TestTheReservoirThatIsNotEmptiedShows(t *testing.T) {
 
 func TestRunDryAndOverTheBrim(t *testing.T) {
 	s := pickup(t)
-	full, lowest := bleed.ReservoirCM3(s)
+	full, lowest := s.Reservoir.FullCM3, s.Reservoir.LowestPortCM3
 	l := New(s)
 	require.NoError(t, l.Draw("RR", full-lowest))
 	assert.Empty(t, l.State().Dry, "to the port and no further")
@@ -206,5 +205,41 @@ func BenchmarkOneMoreStroke(b *testing.B) {
 	for b.Loop() {
 		_ = l.Fill(nil)
 		_ = l.Draw("LF", 5.2)
+	}
+}
+
+// A ledger of levels alone says of them what the whole one says, and a clone goes its own way.
+func TestLevelsAloneAndClones(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 7))
+	for _, pattern := range system.Patterns {
+		s := pattern.Build()
+		whole, levels := New(&s), Levels(&s)
+		for range 120 {
+			e := Event{Kind: KindDraw, Wheel: s.Wheels[r.IntN(len(s.Wheels))].ID, CM3: 25 * r.Float64()}
+			switch r.IntN(6) {
+			case 0:
+				e = Event{Kind: KindFill}
+			case 1:
+				e = Event{Kind: KindPush, Wheel: e.Wheel, CM3: 50 * r.Float64()}
+			case 2:
+				e = Event{Kind: KindDrain}
+			}
+			require.NoError(t, whole.Apply(e))
+			require.NoError(t, levels.Apply(e))
+			a, b := whole.State(), levels.State()
+			require.InDelta(t, a.LevelCM3, b.LevelCM3, 1e-9)
+			require.InDelta(t, a.OverCM3, b.OverCM3, 1e-9)
+			require.Equal(t, a.Dry, b.Dry)
+			for id := range a.Wheels {
+				require.InDelta(t, a.Wheels[id].ThroughCM3, b.Wheels[id].ThroughCM3, 1e-9)
+			}
+		}
+		was := whole.State()
+		c := whole.Clone()
+		require.Equal(t, was, c.State())
+		require.NoError(t, c.Draw(s.Wheels[0].ID, 10))
+		require.NoError(t, c.Fill(nil))
+		require.Equal(t, was, whole.State())
+		assert.InDelta(t, whole.OldCM3(), c.OldCM3(), 1e-6)
 	}
 }

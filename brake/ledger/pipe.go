@@ -14,6 +14,9 @@ func through(n float64) float64 {
 	return n + 1/(4*n) - 1
 }
 
+// nothingCM3 is a pipe that holds nothing to speak of: what comes in leaves.
+const nothingCM3 = 1e-6
+
 const (
 	forward  = 1
 	backward = -1
@@ -44,7 +47,7 @@ func (p *pipe) turn(way int) {
 
 // flow moves dv in of a constant share and gives the mean share of what leaves, exact for it.
 func (p *pipe) flow(dv, old float64) float64 {
-	if p.volume <= 0 {
+	if p.volume <= nothingCM3 {
 		return old
 	}
 	if n := len(p.inlets); n == 0 || math.Abs(p.inlets[n-1].old-old) > sameShare {

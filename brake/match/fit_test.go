@@ -165,7 +165,7 @@ func TestTheBoxesAreReadBoth(t *testing.T) {
 		assert.NotEqual(t, "check_valve", i.ID)
 	}
 	// A reservoir that is drained is filled from the bottles, whatever is replaced.
-	opened, err := Fluid(s, BoosterOpened, 20)
+	opened, err := Fluid(s, BoosterOpened, usual)
 	require.NoError(t, err)
 	assert.InDelta(t, s.Reservoir.FullCM3, opened.UnitCM3, 1e-9)
 }

@@ -276,8 +276,8 @@ type FluidNeed struct {
 // margin kept for spills and a wheel done twice: a quarter, common practice, no source.
 const margin = 0.25
 
-// Fluid works out class and quantity for a scope.
-func Fluid(s *system.System, scope Scope, strokeMM float64) (FluidNeed, error) {
+// Fluid works out class and quantity for a scope, bled as these options say.
+func Fluid(s *system.System, scope Scope, o bleed.Options) (FluidNeed, error) {
 	n := FluidNeed{Class: s.Fluid.Class, Allowed: []string{}, Forbidden: []string{}, Why: map[string]fluid.Fitness{}, BottleCM3: bleed.BottleCM3}
 	for _, c := range fluid.Classes {
 		f, err := fluid.MayReplace(s.Fluid.Class, c.ID)
@@ -294,7 +294,8 @@ func Fluid(s *system.System, scope Scope, strokeMM float64) (FluidNeed, error) {
 	if !scope.OpensHydraulics() {
 		return n, nil
 	}
-	plan, err := bleed.Make(s, bleed.Options{Method: bleed.Pedal, TemperatureC: s.Ambient.TemperatureC, OldFraction: 0.1, StrokeMM: strokeMM, Order: bleed.Longest})
+	o.Start = nil // from a reservoir drawn down and filled: what has been done since takes no bottle back
+	plan, err := bleed.Make(s, o)
 	if err != nil {
 		return n, err
 	}

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"geminate/brake/bleed"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 	"geminate/brake/units"
@@ -124,16 +125,18 @@ func TestKitForgetsNothing(t *testing.T) {
 	}
 }
 
+var usual = bleed.Options{Method: bleed.Pedal, TemperatureC: 20, OldFraction: 0.1, StrokeMM: 15, Order: bleed.Longest}
+
 func TestFluidNeed(t *testing.T) {
 	s := pickup(t)
-	n, err := Fluid(s, CylinderOnly, 15)
+	n, err := Fluid(s, CylinderOnly, usual)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"DOT 3", "DOT 4", "DOT 5.1"}, n.Allowed)
 	assert.Equal(t, []string{"DOT 5"}, n.Forbidden)
 	// Common practice, no source: two quarts in hand for a pickup.
 	assert.InDelta(t, 2*946, n.TotalCM3, 946)
 	assert.GreaterOrEqual(t, float64(n.Bottles)*n.BottleCM3, n.TotalCM3)
-	aside, err := Fluid(s, BoosterAside, 15)
+	aside, err := Fluid(s, BoosterAside, usual)
 	require.NoError(t, err)
 	assert.Zero(t, aside.TotalCM3, "nothing is opened, nothing is bled")
 	hybrid, err := system.FromPattern("hybrid-electro-hydraulic")

@@ -289,7 +289,7 @@ func (m *maker) close() {
 		add("close.level_unchanged", Step{})
 	}
 	if isHydraulic(m.s) && m.fitsBooster() && !m.p.PutOff {
-		add("close.steering_bleed", Step{Cautions: []string{"steering_fluid_apart"}, Wait: "foam"})
+		add("close.steering_bleed", Step{Cautions: []string{"steering_fluid_apart"}})
 	}
 	if m.present[SecondBattery] && m.work() {
 		add("close.batteries_on", Step{Parts: []string{"battery"}})

@@ -93,7 +93,9 @@ type Input struct {
 	PlanLeft   int      // steps not ticked
 	OpenWheels []string // wheels not bled to the end; nil where nothing was opened
 	Opened     bool     // the hydraulics were opened
-	NoUnit     bool     // a unit is to be fitted but none has been chosen
+	// LeftWheels were left undone with a reason; BleedSteps are the programme's steps beside the wheels that stand open.
+	LeftWheels, BleedSteps []string
+	NoUnit                 bool // a unit is to be fitted but none has been chosen
 	// Unfit are the chosen units that carry a "does not fit".
 	Unfit []string
 	// AirLeft is what the readings say of the air (Air), nil where none can be used. It is handed in: the fit
@@ -157,9 +159,14 @@ func Judge(in Input) Gate {
 		add("ran_dry", Failed, "gate.ran_dry", nil)
 	}
 	if in.Opened {
-		if len(in.OpenWheels) > 0 {
+		switch {
+		case len(in.LeftWheels) > 0:
+			add("bleed", Failed, "gate.bleed.undone", map[string]any{"wheels": in.LeftWheels})
+		case len(in.OpenWheels) > 0:
 			add("bleed", Missing, "gate.bleed.left", map[string]any{"wheels": in.OpenWheels})
-		} else {
+		case len(in.BleedSteps) > 0:
+			add("bleed", Missing, "gate.bleed.steps", map[string]any{"bleed_steps": in.BleedSteps})
+		default:
 			add("bleed", OK, "gate.bleed.ok", nil)
 		}
 	}

@@ -49,6 +49,7 @@ def rise(s, bore, temp):
         return 0
     ca = brentq(lambda c: 1.25 * c ** (2 / 9) + 2.24 * c ** (1 / 3) - (bo - 0.842), 1e-15, 10, xtol=1e-18)
     u = ca * sigma / (viscosity(s["fluid"]["class"], temp) * 1e-6 * rho) * 1000
+    u = min(u, 345 * math.sqrt(9.80665 * bore / 1000))  # inertia bounds it (Dumitrescu 1943, from memory)
     return u if u >= 1 else 0
 
 

@@ -55,6 +55,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{pass}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is called, for a helper's phone */
+        get: operations["helperCall"];
+        put?: never;
+        /** Answer, in the seat */
+        post: operations["helperSay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/import": {
         parameters: {
             query?: never;
@@ -243,6 +261,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/call": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the two of a bleed stand */
+        get: operations["jobCall"];
+        put?: never;
+        /** Call, at the bleeder */
+        post: operations["jobSay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/choices": {
         parameters: {
             query?: never;
@@ -408,6 +444,23 @@ export interface paths {
         get: operations["normal"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A pass for a helper's phone: the calls of this job alone */
+        post: operations["pass"];
         delete?: never;
         options?: never;
         head?: never;
@@ -724,10 +777,64 @@ export interface components {
             /** Format: double */
             z_mm: number;
         };
+        BleedCalling: {
+            at: string;
+            by: string;
+            lost: boolean;
+            lost_openings: number;
+            n: number;
+            openings: number;
+            pump: boolean;
+            wheel: string;
+        };
+        BleedEntry: {
+            calls: boolean;
+            cautions: string[];
+            /** Format: double */
+            container_cm3: number;
+            /** Format: double */
+            container_s: number;
+            counts: string;
+            /** Format: double */
+            each_wheel_min: number;
+            hands: number;
+            id: string;
+            mover: string;
+            /** Format: double */
+            per_count_s: number;
+            tool?: string;
+        };
+        BleedOffer: {
+            best: boolean;
+            calls: boolean;
+            cautions: string[];
+            /** Format: double */
+            container_cm3: number;
+            /** Format: double */
+            container_s: number;
+            counts: string;
+            /** Format: double */
+            each_wheel_min: number;
+            fit: boolean;
+            hands: number;
+            id: string;
+            /** Format: double */
+            longest_minutes: number;
+            longest_wheel: string;
+            /** Format: double */
+            minutes: number;
+            mover: string;
+            /** Format: double */
+            per_count_s: number;
+            tool?: string;
+            why?: string;
+        };
         BleedPlan: {
             assumed_reservoir: boolean;
             bottles: number;
             order: string[];
+            /** Format: double */
+            poured_cm3: number;
             /** Format: double */
             total_cm3: number;
             /** Format: double */
@@ -737,9 +844,12 @@ export interface components {
         BleedWheel: {
             bubbles_move: boolean;
             circuit: string;
+            draw_downs_after_cm3?: number[];
             /** Format: double */
             flow_mm_s: number;
             id: string;
+            /** Format: double */
+            leaving_old: number;
             /** Format: double */
             minutes: number;
             /** Format: double */
@@ -955,6 +1065,10 @@ export interface components {
             name: string;
             role: string;
         };
+        JobBenchPlugged: {
+            /** Format: double */
+            remaining_mm: number;
+        };
         JobBenchSetup: {
             fast: boolean;
             port: string;
@@ -967,6 +1081,7 @@ export interface components {
         };
         JobBenchStroked: {
             fast?: boolean | null;
+            push_mm?: number | null;
             stroke_mm?: number | null;
             strokes?: number;
             tilt_deg?: number | null;
@@ -974,11 +1089,17 @@ export interface components {
         JobBenchView: {
             applies: boolean;
             chambers: components["schemas"]["JobChamberBench"][];
+            fittings: string[];
+            /** Format: double */
+            full_mm: number;
             /** Format: double */
             held_cm3: number;
             /** Format: double */
             least_gap_s: number;
             needed: number;
+            plugged_cm3: number | null;
+            plugged_mm: number | null;
+            ports: components["schemas"]["JobPortCracks"][];
             strokes: number;
             verdict: string;
             why?: string;
@@ -986,6 +1107,7 @@ export interface components {
         JobBleedSetup: {
             /** Format: double */
             drive_kpa: number;
+            feed_bottle?: boolean;
             given: string[];
             /** Format: double */
             head_mm: number;
@@ -993,15 +1115,41 @@ export interface components {
             /** Format: double */
             old_fraction: number;
             order: string;
+            purpose?: string;
+            routine?: boolean;
             /** Format: double */
             stroke_mm: number;
             /** Format: double */
             temperature_c: number;
+            water_percent?: number | null;
+            wheels?: string[];
+        };
+        JobBleedStep: {
+            done: boolean;
+            id: string;
+            tool?: string;
+            visit?: number;
+            wait?: string;
+            wheel?: string;
+        };
+        JobBleedStepDone: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            codes?: string[];
+            event_id: string;
+        };
+        JobBleedStepped: {
+            codes?: string[];
+            done?: boolean | null;
+            step: string;
         };
         JobBleedStroked: {
             /** Format: double */
             cm3?: number;
+            level_cm3?: number | null;
             method?: string;
+            round?: number;
             /** Format: double */
             stroke_mm?: number;
             strokes?: number;
@@ -1009,21 +1157,44 @@ export interface components {
         };
         JobBleedView: {
             applies: boolean;
+            bottle: components["schemas"]["JobBottleView"];
+            cannot?: string;
             current: string;
+            draw_down_now: boolean;
+            /** Format: double */
+            draw_down_to_cm3: number;
+            entry: components["schemas"]["BleedEntry"] | null;
+            fluid: components["schemas"]["JobFluidNow"];
             /** Format: double */
             full_cm3: number;
-            last_event: string;
+            /** Format: double */
+            keep_cm3: number;
             /** Format: double */
             least_gap_s: number;
+            left_wheels: string[];
+            left_whys: string[];
             /** Format: double */
             level_cm3: number;
             /** Format: double */
             lowest_cm3: number;
+            method: string;
+            /** Format: double */
+            minutes: number;
+            need: components["schemas"]["MatchFluidNeed"];
+            now: string;
+            offers: components["schemas"]["BleedOffer"][];
             open_wheels: string[];
             plan: components["schemas"]["BleedPlan"] | null;
+            purpose: string;
             ran_dry: boolean;
             refill_in_strokes: number;
             refill_now: boolean;
+            spilled: boolean;
+            steering: components["schemas"]["JobSteeringCycle"][];
+            steering_good: boolean;
+            steering_side: boolean;
+            steps: components["schemas"]["JobBleedStep"][];
+            steps_left: string[];
             /** Format: double */
             used_cm3: number;
             wheels: {
@@ -1072,13 +1243,14 @@ export interface components {
             vehicle: string;
         };
         JobChamberBench: {
-            air_cm3: number[];
             circuit: string;
             geometry: components["schemas"]["BenchChamber"];
             needed: number;
             /** Format: double */
             now_cm3: number;
             pocket: components["schemas"]["BenchPoint"][];
+            /** Format: double */
+            stroke_mm: number;
             /** Format: double */
             trapped_cm3: number;
             /** Format: double */
@@ -1147,6 +1319,9 @@ export interface components {
             suspects: components["schemas"]["JobSuspect"][];
             teardown: components["schemas"]["DiagnoseTeardown"] | null;
         };
+        JobDrawnOff: {
+            left_cm3?: number | null;
+        };
         JobDue: {
             at_date: string;
             /** Format: double */
@@ -1165,6 +1340,8 @@ export interface components {
         };
         JobFilled: {
             /** Format: double */
+            added_cm3?: number;
+            /** Format: double */
             to_cm3?: number;
         };
         JobFindingMade: {
@@ -1172,6 +1349,22 @@ export interface components {
             phase: string;
             sure?: boolean | null;
             value?: components["schemas"]["ServerAnyJSON"];
+        };
+        JobFluidNow: {
+            brake: {
+                [key: string]: number;
+            };
+            chamber: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            mean: number;
+            pipe: {
+                [key: string]: number;
+            };
+            reservoir: {
+                [key: string]: number;
+            };
         };
         JobFound: {
             id: string;
@@ -1288,6 +1481,9 @@ export interface components {
             unit: string;
             went: string;
         };
+        JobOpeningLost: {
+            wheel: string;
+        };
         JobParked: {
             note?: string;
             why: string[];
@@ -1374,6 +1570,17 @@ export interface components {
             physical: boolean;
             points: components["schemas"]["JobPlayPoint"][];
             severity: number | null;
+        };
+        JobPortCracked: {
+            clear?: boolean;
+            port: string;
+        };
+        JobPortCracks: {
+            clear: number;
+            count: number;
+            done: boolean;
+            of: number;
+            port: string;
         };
         JobProgress: {
             id: string;
@@ -1476,9 +1683,14 @@ export interface components {
         };
         JobState: {
             air: components["schemas"]["PedalResult"] | null;
+            bench_air_cm3?: number[];
+            bench_of?: string;
             bench_strokes: number;
             bleed_cm3: {
                 [key: string]: number;
+            };
+            bleed_steps?: {
+                [key: string]: components["schemas"]["JobBleedStepDone"];
             };
             bleed_strokes: {
                 [key: string]: number;
@@ -1486,8 +1698,9 @@ export interface components {
             clear: {
                 [key: string]: boolean;
             };
-            /** Format: double */
-            drawn_cm3: number;
+            cracks?: {
+                [key: string]: components["schemas"]["JobPortCracks"];
+            };
             dropped?: string[];
             dry: {
                 [key: string]: boolean;
@@ -1504,12 +1717,16 @@ export interface components {
             last_stroke: {
                 [key: string]: string;
             };
+            modulator_air?: boolean;
+            moves?: components["schemas"]["LedgerEvent"][];
             notes: string[];
+            old_fluid?: boolean;
             old_units?: {
                 [key: string]: components["schemas"]["JobOldUnit"];
             };
             parked?: components["schemas"]["JobParkedState"];
             photos?: components["schemas"]["JobPhoto"][];
+            plugged_mm?: number | null;
             refills: number;
             /** Format: date-time */
             released_at: string | null;
@@ -1517,11 +1734,16 @@ export interface components {
             released_role?: string;
             reopenings: components["schemas"]["JobReopening"][];
             small?: components["schemas"]["JobSmallPart"][];
+            spilled?: boolean;
+            steering?: components["schemas"]["JobSteeringCycle"][];
             step_notes?: components["schemas"]["JobStepNote"][];
             ticks: {
                 [key: string]: components["schemas"]["JobTick"];
             };
             timers?: components["schemas"]["JobTimer"][];
+            wheels?: {
+                [key: string]: components["schemas"]["JobWheelLog"];
+            };
             work?: {
                 [key: string]: components["schemas"]["VerifyDone"];
             };
@@ -1535,6 +1757,21 @@ export interface components {
             stations: components["schemas"]["JobProgress"][];
             waits_for: string;
             waits_what: string;
+        };
+        JobSteeringCycle: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            foam: boolean;
+            groan: boolean;
+            level_fell: boolean;
+            vacuum: boolean;
+        };
+        JobSteeringCycled: {
+            foam?: boolean;
+            groan?: boolean;
+            level_fell?: boolean;
+            vacuum?: boolean;
         };
         JobStepNote: {
             /** Format: date-time */
@@ -1568,6 +1805,7 @@ export interface components {
             also?: string[];
             by_hand?: boolean;
             done?: boolean | null;
+            fluid?: components["schemas"]["LedgerEvent"][];
             gap?: components["schemas"]["TwinPushrod"];
             not_here?: string;
             rod?: components["schemas"]["JobRod"];
@@ -1646,22 +1884,62 @@ export interface components {
             updated_at: string;
         };
         JobVolumeMoved: {
+            level_cm3?: number | null;
             method?: string;
+            round?: number;
             /** Format: double */
             volume_cm3: number;
             wheel: string;
         };
+        JobWheelAgain: {
+            wheel: string;
+        };
+        JobWheelLeft: {
+            note?: string;
+            wheel: string;
+            why: string;
+        };
+        JobWheelLog: {
+            /** Format: double */
+            clear_at_cm3: number;
+            clear_row: number;
+            left?: string;
+            left_note?: string;
+            lost?: number;
+            round: number;
+        };
         JobWheelSeen: {
             done?: boolean | null;
+            row?: number;
             wheel: string;
         };
         JobWheelState: {
+            affected: boolean;
             clear: boolean;
+            clear_of: number;
+            clear_row: number;
             /** Format: double */
             cm3: number;
             done: boolean;
             enough: boolean;
+            left?: string;
+            /** Format: double */
+            left_cm3: number;
+            left_note?: string;
+            lost: number;
+            needed: number;
+            /** Format: double */
+            old: number;
+            round: number;
             strokes: number;
+        };
+        LedgerEvent: {
+            /** Format: double */
+            cm3?: number;
+            kind: string;
+            left_cm3?: number | null;
+            to_cm3?: number | null;
+            wheel?: string;
         };
         MatchAtPressure: {
             floored: boolean;
@@ -1957,6 +2235,19 @@ export interface components {
             bore: components["schemas"]["MatchBore"] | null;
             threads: components["schemas"]["MatchNearThread"][];
         };
+        ServerCallIn: {
+            after: number;
+            begin?: string;
+            with?: string;
+            word?: string;
+        };
+        ServerCallView: {
+            calling: components["schemas"]["BleedCalling"];
+            helper: boolean;
+            may: string[];
+            outcome: string;
+            vehicle: string;
+        };
         ServerChoicesEdit: {
             choices: components["schemas"]["JobChoices"];
             /** Format: int64 */
@@ -1974,7 +2265,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -2033,6 +2324,12 @@ export interface components {
             pattern: string;
             plate: string;
             vehicle: string;
+        };
+        ServerPass: {
+            addresses: components["schemas"]["ServerAddress"][];
+            /** Format: date-time */
+            expires_at: string;
+            path: string;
         };
         ServerPatternView: {
             id: string;
@@ -2516,6 +2813,70 @@ export interface operations {
             };
         };
     };
+    helperCall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerCallView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    helperSay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerCallIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerCallView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     importUnits: {
         parameters: {
             query?: never;
@@ -2885,6 +3246,70 @@ export interface operations {
             };
         };
     };
+    jobCall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerCallView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    jobSay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerCallIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerCallView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     saveChoices: {
         parameters: {
             query?: never;
@@ -3225,6 +3650,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobNormal"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    pass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPass"];
                 };
             };
             default: {

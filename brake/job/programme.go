@@ -1,0 +1,286 @@
+package job
+
+import (
+	"maps"
+	"slices"
+	"time"
+
+	"geminate/brake/bleed"
+	"geminate/brake/match"
+	"geminate/brake/plan"
+	"geminate/brake/system"
+	"geminate/brake/verify"
+)
+
+// method is the way to bleed: as chosen, or as the vehicle and the hands have it.
+func (j *Job) method() bleed.Method {
+	if m := j.Choices.Bleed.Method; m != "" {
+		return m
+	}
+	return bleed.ForSystem(j.Intake.System, j.Intake.Hands)
+}
+
+// purpose is what the bleed is for: as chosen, or as it follows from what was done (how-it-computes, section 8.2).
+func (j *Job) purpose() bleed.Purpose {
+	switch {
+	case j.Choices.Bleed.Purpose != "":
+		return j.Choices.Bleed.Purpose
+	case j.Choices.Scope.FitsCylinder():
+		return bleed.ForBoth
+	case j.Choices.Scope == match.BleedOnly:
+		return bleed.ForExchange
+	}
+	return bleed.ForAir
+}
+
+// fromCylinder says whether air can have got in at the cylinder, ahead of every wheel: its lines were off, or the
+// reservoir ran dry.
+func (j *Job) fromCylinder() bool {
+	if j.Choices.Scope.FitsCylinder() || j.Choices.Scope.OpensHydraulics() && !j.Choices.Scope.OnlyElsewhere() && j.Choices.Scope != match.BleedOnly {
+		return true
+	}
+	for id, t := range j.State.Ticks {
+		if t.NotHere == "" && plan.Opening(id) && id != "elsewhere.opened" {
+			return true
+		}
+	}
+	return false
+}
+
+// affected are the wheels to be bled: all where the air came in at the cylinder or the fluid is exchanged, those that
+// were named otherwise.
+func (j *Job) affected() []string {
+	named := []string{}
+	for _, id := range j.Choices.Bleed.Wheels {
+		if j.Intake.System.Wheel(id) != nil {
+			named = append(named, id)
+		}
+	}
+	if len(named) == 0 || j.purpose() != bleed.ForAir || j.fromCylinder() {
+		return nil
+	}
+	dry := slices.Sorted(maps.Keys(j.State.Dry))
+	for _, c := range dry {
+		for _, w := range j.Intake.System.Circuit(c).Wheels {
+			if !slices.Contains(named, w) {
+				named = append(named, w)
+			}
+		}
+	}
+	return named
+}
+
+// routine says whether the tool's routine is due: air can have got into the modulator, or the pedal stayed soft.
+func (j *Job) routine() bool {
+	if j.Intake.System.Modulator == nil {
+		return false
+	}
+	_, opened := j.State.Ticks["strip.modulator_lines"]
+	_, ran := j.State.BleedSteps[string(bleed.StepRoutine)]
+	return opened || ran || j.State.ModulatorAir || j.Choices.Bleed.Routine
+}
+
+func (j *Job) means() bleed.Means { return bleed.Means{Hands: j.Intake.Hands, Tools: j.tools()} }
+
+// bleedOptions are the options of the plan from where the fluid stands.
+func (j *Job) bleedOptions(s *system.System) bleed.Options {
+	o := j.Choices.Bleed.options(s, j.Intake.Hands)
+	o.Purpose, o.Wheels = j.purpose(), j.affected()
+	if target := j.Choices.Bleed.WaterPercent; target != nil {
+		o.OldFraction = oldFor(*target, j.waterBefore(), j.waterInBottle())
+	}
+	if slices.Contains(j.presentFeatures(), plan.FloorTray) && o.HeadMM == headUsualMM {
+		o.HeadMM = 0 // it hangs under the floor: not above the bleeders until somebody measured
+	}
+	if o.Purpose == bleed.ForAir && !j.fromCylinder() {
+		o.LeastCM3 = map[string]float64{}
+		for i := range s.Wheels {
+			w := &s.Wheels[i]
+			if !j.State.Dry[s.CircuitOf(w.ID)] {
+				o.LeastCM3[w.ID] = w.HoseCM3() + w.Brake.CavityCM3
+			}
+		}
+	}
+	return o
+}
+
+// oldFor is the share of old fluid at which a mixture has a water content (how-it-computes, section 8.1), within what a
+// bleed can be asked for.
+func oldFor(target, old, fresh float64) float64 {
+	if old <= fresh {
+		return bleed.MostOld
+	}
+	return min(bleed.MostOld, max(bleed.LeastOld, (target-fresh)/(old-fresh)))
+}
+
+func (j *Job) presentFeatures() []plan.Feature {
+	if own := j.Choices.Joint; own != nil && own.Present != nil {
+		return *own.Present
+	}
+	return nil
+}
+
+// visit is which round of a wheel the next opening belongs to: a later one where the programme comes back to a wheel
+// that is done.
+func (j *Job) visit(wheel string) int {
+	round := max(1, j.State.Wheels[wheel].Round)
+	w, err := j.bleedWork()
+	if err != nil {
+		return round
+	}
+	if w.now != nil && w.now.Wheel == wheel && w.now.Visit > round {
+		return w.now.Visit
+	}
+	return round
+}
+
+// ── steps beside the wheels ──
+
+// BleedStepDone is one of them done.
+type BleedStepDone struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	EventID string    `json:"event_id"`
+	Codes   []string  `json:"codes,omitempty"` // what was read, where codes were
+}
+
+// BleedStepped tells it, or (Done false) takes it back.
+type BleedStepped struct {
+	Step  bleed.StepID `json:"step"`
+	Done  *bool        `json:"done,omitempty"`
+	Codes []string     `json:"codes,omitempty"`
+}
+
+// Valid implements Body.
+func (b *BleedStepped) Valid() error {
+	if !slices.Contains(bleed.TickedSteps, b.Step) {
+		return fault("$.data.step", "fault.enum", map[string]any{"value": clip(string(b.Step)), "allowed": bleed.TickedSteps})
+	}
+	if len(b.Codes) > 50 {
+		return fault("$.data.codes", "fault.count", map[string]any{"value": len(b.Codes), "min": 0, "max": 50})
+	}
+	for _, c := range b.Codes {
+		if err := text("$.data.codes", c, nameMost); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Check implements Body: a step waits for those before it, and codes that came back are not "none".
+func (b *BleedStepped) Check(j *Job) error {
+	if b.Done != nil && !*b.Done {
+		return nil
+	}
+	w, err := j.bleedWork()
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(w.steps, func(s bleed.Step) bool { return s.ID == b.Step })
+	if i < 0 {
+		return fault("$.data.step", "fault.no_such_step", map[string]any{"value": clip(string(b.Step))})
+	}
+	for _, s := range w.steps[:i] {
+		if !w.doneStep(s) {
+			return fault("$.data.step", "fault.step_before", map[string]any{"step": string(s.ID)})
+		}
+	}
+	if b.Step == bleed.StepCodesAgain && len(b.Codes) > 0 {
+		return fault("$.data.codes", "fault.codes_back", nil)
+	}
+	return nil
+}
+
+// CheckAt asks for a wait that has to be over.
+func (b *BleedStepped) CheckAt(j *Job, at time.Time) error {
+	if b.Step != bleed.StepRelearn || b.Done != nil && !*b.Done {
+		return nil
+	}
+	for _, t := range j.State.Timers {
+		if t.Clock == ClockRelearn && t.Over(at) {
+			return nil
+		}
+	}
+	return fault("$.data.step", "fault.still_waiting", map[string]any{"clock": string(ClockRelearn)})
+}
+
+// Apply implements Body. After the tool's routine every wheel has to run clear once more.
+func (b *BleedStepped) Apply(j *Job, e *Event) {
+	st := &j.State
+	next := maps.Clone(st.BleedSteps)
+	if next == nil {
+		next = map[string]BleedStepDone{}
+	}
+	st.BleedSteps = next
+	j.worked(e, "bleed."+string(b.Step), verify.WorkLine, verify.WorkElectric)
+	if b.Done != nil && !*b.Done {
+		delete(next, string(b.Step))
+		return
+	}
+	next[string(b.Step)] = BleedStepDone{At: e.At, By: e.By.Name, EventID: e.ID, Codes: b.Codes}
+	if b.Step == bleed.StepRoutine {
+		st.ModulatorAir = false
+		for _, id := range slices.Sorted(maps.Keys(st.Wheels)) {
+			st.again(id, st.Wheels[id].Round+1)
+		}
+	}
+}
+
+// ── the steering side of a hydraulic booster ──
+
+// SteeringCycle is one cycle of filling, running and standing, and how it looked after.
+type SteeringCycle struct {
+	At        time.Time `json:"at"`
+	By        string    `json:"by"`
+	Vacuum    bool      `json:"vacuum"` // with a pump on the filler
+	LevelFell bool      `json:"level_fell"`
+	Foam      bool      `json:"foam"`
+	Groan     bool      `json:"groan"`
+}
+
+// good: level unchanged over a cycle, no foam, no groan (common practice, no source).
+func (c SteeringCycle) good() bool { return !c.LevelFell && !c.Foam && !c.Groan }
+
+// SteeringCycled tells one.
+type SteeringCycled struct {
+	Vacuum    bool `json:"vacuum,omitempty"`
+	LevelFell bool `json:"level_fell,omitempty"`
+	Foam      bool `json:"foam,omitempty"`
+	Groan     bool `json:"groan,omitempty"`
+}
+
+// Valid implements Body.
+func (s *SteeringCycled) Valid() error { return nil }
+
+// Check implements Body.
+func (s *SteeringCycled) Check(j *Job) error {
+	if j.Intake.System.BoosterKind() != system.BoosterHydraulic {
+		return fault("$.data", "fault.no_steering_side", nil)
+	}
+	return nil
+}
+
+// CheckAt: without a pump the fluid has to stand until the foam is clear.
+func (s *SteeringCycled) CheckAt(j *Job, at time.Time) error {
+	if err := s.Check(j); err != nil || s.Vacuum || s.Foam || s.Groan || s.LevelFell {
+		return err
+	}
+	for _, t := range j.State.Timers {
+		if t.Clock == ClockFoam && t.Over(at) {
+			return nil
+		}
+	}
+	return fault("$.data", "fault.still_waiting", map[string]any{"clock": string(ClockFoam)})
+}
+
+// Apply implements Body.
+func (s *SteeringCycled) Apply(j *Job, e *Event) {
+	j.State.Steering = append(slices.Clone(j.State.Steering), SteeringCycle{At: e.At, By: e.By.Name, Vacuum: s.Vacuum, LevelFell: s.LevelFell, Foam: s.Foam, Groan: s.Groan})
+	j.worked(e, string(e.Kind), verify.WorkBooster)
+}
+
+// steeringGood says whether the last cycle was.
+func (s *State) steeringGood() bool {
+	n := len(s.Steering)
+	return n > 0 && s.Steering[n-1].good()
+}

@@ -1,0 +1,281 @@
+package server
+
+import (
+	"bufio"
+	"context"
+	"crypto/rand"
+	"encoding/base64"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"geminate/brake/bleed"
+	"geminate/brake/job"
+)
+
+// The caller: two screens, one state. The helper's phone has a pass for one job, and with it nothing but the calls.
+
+// passFor is how long a pass is good: a bleed and its coffee.
+const passFor = 4 * time.Hour
+
+// Pass lets a helper's phone call and answer at one job.
+type Pass struct {
+	Path      string    `json:"path"` // of the page the phone opens
+	ExpiresAt time.Time `json:"expires_at"`
+	// Addresses are where it can be opened, each with a code to scan, the one to show first.
+	Addresses []Address `json:"addresses"`
+}
+
+// CallView is what one of the two sees.
+type CallView struct {
+	Calling bleed.Calling `json:"calling"`
+	May     []bleed.Call  `json:"may"`
+	// Helper says that a phone is there; without one a single screen is read aloud.
+	Helper bool `json:"helper"`
+	// Outcome is what the last word brought to its end.
+	Outcome bleed.Outcome `json:"outcome"`
+	// Vehicle is all that a helper is told of the job.
+	Vehicle string `json:"vehicle"`
+}
+
+// CallIn is a word said, or (Begin) a wheel begun at.
+type CallIn struct {
+	Word  bleed.Call   `json:"word,omitempty"`
+	Begin string       `json:"begin,omitempty"` // a wheel
+	With  bleed.Method `json:"with,omitempty"`
+	// After is the N the screen saw: a word said to what has changed since is not taken.
+	After int `json:"after"`
+}
+
+// kept is the calling as stored.
+type kept struct {
+	Calling bleed.Calling `json:"calling"`
+	Outcome bleed.Outcome `json:"outcome"`
+	SeenAt  time.Time     `json:"seen_at"` // the helper's phone, last
+	Vehicle string        `json:"vehicle"`
+}
+
+// helperGone: a phone that has not been heard of for so long is not there. Its stream gives a sign every few seconds.
+const helperGone = 3 * hereEvery
+
+func (k *kept) view(who bleed.Who) CallView {
+	helper := time.Since(k.SeenAt) < helperGone
+	return CallView{Calling: k.Calling, May: k.Calling.May(who, !helper), Helper: helper, Outcome: k.Outcome, Vehicle: k.Vehicle}
+}
+
+func (s *server) calling(ctx context.Context, id string) (*kept, error) {
+	raw, err := s.calls.GetWithContext(ctx, id)
+	k := &kept{Calling: bleed.NewCalling("", bleed.Pedal)}
+	if err != nil || raw == nil {
+		return k, err
+	}
+	return k, json.Unmarshal(raw, k)
+}
+
+func (s *server) keepCalling(ctx context.Context, id string, k *kept) error {
+	raw, err := json.Marshal(k)
+	if err == nil {
+		err = s.calls.SetWithContext(ctx, id, raw, passFor)
+	}
+	s.hub.poke(id)
+	return err
+}
+
+// pass makes a pass for a helper's phone.
+func (s *server) pass(c *call, _ none) (Pass, error) {
+	id := c.jobID()
+	j, err := s.Store.Job(c.Context(), id)
+	if err != nil {
+		return Pass{}, err
+	}
+	raw := make([]byte, 18)
+	_, _ = rand.Read(raw) // never fails
+	token := base64.RawURLEncoding.EncodeToString(raw)
+	if err := s.passes.SetWithContext(c.Context(), token, []byte(id), passFor); err != nil {
+		return Pass{}, err
+	}
+	k, err := s.calling(c.Context(), id)
+	if err != nil {
+		return Pass{}, err
+	}
+	k.Vehicle = j.Intake.Vehicle
+	if err := s.keepCalling(c.Context(), id, k); err != nil {
+		return Pass{}, err
+	}
+	at, err := s.addresses(c, none{})
+	if err != nil {
+		return Pass{}, err
+	}
+	out := Pass{Path: "/call/" + token, ExpiresAt: now().Add(passFor), Addresses: []Address{}}
+	for _, a := range at.Addresses {
+		full, err := addressOf(strings.TrimSuffix(a.URL, "/") + out.Path)
+		if err == nil {
+			out.Addresses = append(out.Addresses, full)
+		}
+	}
+	return out, nil
+}
+
+// jobCall is the technician's side.
+func (s *server) jobCall(c *call, _ none) (CallView, error) {
+	k, err := s.calling(c.Context(), c.jobID())
+	if err != nil {
+		return CallView{}, err
+	}
+	return k.view(bleed.AtBleeder), nil
+}
+
+func (s *server) jobSay(c *call, in CallIn) (CallView, error) {
+	id := c.jobID()
+	if _, err := s.Store.Heads(c.Context(), []string{id}); err != nil {
+		return CallView{}, err
+	}
+	return s.say(c.Context(), id, bleed.AtBleeder, in)
+}
+
+// say takes one word at a time.
+func (s *server) say(ctx context.Context, id string, who bleed.Who, in CallIn) (CallView, error) {
+	s.callMu.Lock()
+	defer s.callMu.Unlock()
+	k, err := s.calling(ctx, id)
+	if err != nil {
+		return CallView{}, err
+	}
+	switch {
+	case in.Begin != "" && who == bleed.AtBleeder:
+		if len(in.Begin) > 20 {
+			return CallView{}, fiber.NewError(http.StatusBadRequest, "problem.http")
+		}
+		n := k.Calling.N
+		k.Calling, k.Outcome = bleed.NewCalling(in.Begin, in.With), bleed.NothingYet
+		k.Calling.N = n + 1
+	case in.After != k.Calling.N && in.Word != bleed.CallStop:
+		return k.view(who), nil // the other was quicker: this screen sees what was said
+	default:
+		next, outcome, err := k.Calling.Say(who, in.Word, !k.view(who).Helper)
+		if err != nil {
+			return CallView{}, fiber.NewError(http.StatusConflict, "problem.not_said_now")
+		}
+		k.Calling, k.Outcome = next, outcome
+	}
+	return k.view(who), s.keepCalling(ctx, id, k)
+}
+
+// errPass is a pass that is unknown or has run out.
+var errPass = fiber.NewError(http.StatusForbidden, "problem.pass")
+
+func (s *server) passed(c fiber.Ctx) (string, error) {
+	token := strings.Clone(c.Params("pass"))
+	if len(token) > 64 {
+		return "", errPass
+	}
+	id, err := s.passes.GetWithContext(c.Context(), token)
+	if err != nil {
+		return "", err
+	}
+	if id == nil {
+		return "", errPass
+	}
+	return string(id), nil
+}
+
+// helperCall is the helper's side: what was called, and the answer.
+func (s *server) helperCall(c *call, _ none) (CallView, error) {
+	id, err := s.passed(c.Ctx)
+	if err != nil {
+		return CallView{}, err
+	}
+	k, err := s.calling(c.Context(), id)
+	if err != nil {
+		return CallView{}, err
+	}
+	return k.view(bleed.InSeat), nil
+}
+
+func (s *server) helperSay(c *call, in CallIn) (CallView, error) {
+	id, err := s.passed(c.Ctx)
+	if err != nil {
+		return CallView{}, err
+	}
+	return s.say(c.Context(), id, bleed.InSeat, in)
+}
+
+// callLive streams the calls to one of the two: "call" whenever a word was said, or the phone came or went.
+func (s *server) callLive(c fiber.Ctx) error {
+	who, id, err := bleed.InSeat, "", error(nil)
+	if c.Params("pass") != "" {
+		id, err = s.passed(c)
+	} else {
+		var v *visitor
+		if v, err = s.signedIn(c); err == nil && !v.user.Role.May(job.ReadJobs) {
+			err = job.ErrRole{Command: job.ReadJobs}
+		}
+		who, id = bleed.AtBleeder, strings.Clone(c.Params("id"))
+	}
+	if err != nil {
+		return err
+	}
+	wake, stop, ok := s.hub.watch(id)
+	if !ok {
+		return fiber.NewError(http.StatusServiceUnavailable, "problem.busy")
+	}
+	c.Set(fiber.HeaderContentType, "text/event-stream")
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	c.Set("X-Accel-Buffering", "no")
+	return c.SendStreamWriter(func(w *bufio.Writer) {
+		defer stop()
+		s.tellCalls(w, id, who, wake)
+	})
+}
+
+func (s *server) tellCalls(w *bufio.Writer, id string, who bleed.Who, wake chan struct{}) {
+	tick := time.NewTicker(hereEvery)
+	defer tick.Stop()
+	told := ""
+	until := time.Now().Add(passFor)
+	for s.life.Err() == nil && time.Now().Before(until) {
+		ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
+		if who == bleed.InSeat {
+			s.seen(ctx, id)
+		}
+		k, err := s.calling(ctx, id)
+		cancel()
+		line := ": here\n\n"
+		if err == nil {
+			if raw, err := json.Marshal(k.view(who)); err == nil && string(raw) != told {
+				told = string(raw)
+				line = fmt.Sprintf("event: call\ndata: %s\n\n", raw)
+			}
+		}
+		if _, err := w.WriteString(line); err != nil || w.Flush() != nil {
+			return
+		}
+		select {
+		case <-s.life.Done():
+			return
+		case <-wake:
+		case <-tick.C:
+		}
+	}
+}
+
+// seen takes down that the helper's phone is there.
+func (s *server) seen(ctx context.Context, id string) {
+	s.callMu.Lock()
+	defer s.callMu.Unlock()
+	k, err := s.calling(ctx, id)
+	if err != nil || time.Since(k.SeenAt) < hereEvery/2 {
+		return
+	}
+	was := time.Since(k.SeenAt) < helperGone
+	k.SeenAt = time.Now().UTC()
+	raw, err := json.Marshal(k)
+	if err = errors.Join(err, s.calls.SetWithContext(ctx, id, raw, passFor)); err == nil && !was {
+		s.hub.poke(id)
+	}
+}
