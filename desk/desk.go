@@ -11,6 +11,7 @@ import (
 	"slices"
 	"time"
 
+	"geminate/brake/bleed"
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/strict"
@@ -297,6 +298,8 @@ func (d *Desk) Ask(a Asked) (any, error) {
 		return decoded(a.In, func(in job.MeasureIn) (any, error) { return j.Measure(in) })
 	case "pushrod":
 		return decoded(a.In, func(in job.Rod) (any, error) { return j.Pushrod(&in) })
+	case "call":
+		return decoded(a.In, func(in bleed.CallAlone) (any, error) { return in.Step() })
 	case "torque":
 		return decoded(a.In, func(in job.TorqueIn) (any, error) { return j.Torque(in) })
 	}

@@ -16,7 +16,7 @@ func openPickupAs(p *page, who string) {
 	p.t.Helper()
 	p.shot("sign-in")
 	p.click("demo-" + who)
-	p.until("the bay", `document.querySelectorAll('[data-testid=job]').length === 3`)
+	p.until("the bay", `document.querySelectorAll('[data-testid=job]').length === 4`)
 	p.shot("bay")
 	p.do(chromedp.Click(chromedp.CSS(`li:first-child [data-testid=job]`)))
 	p.see("station-intake")
@@ -157,7 +157,7 @@ func bench(p *page) {
 	p.has("bench-verdict", "Slow strokes")
 	p.click("undo")
 	p.has("count", "4")
-	for i := 0; i < 12; i++ {
+	for i := 0; i < 4; i++ {
 		p.click("stroke")
 		time.Sleep(410 * time.Millisecond)
 	}
@@ -191,6 +191,11 @@ func bleedAll(p *page) {
 				p.shotTop("bleed")
 			}
 		}
+		// Clear twice in a row, with an opening between.
+		p.stored()
+		p.key("c")
+		p.has("clear-row", "clear 1 of 2")
+		p.stroke()
 		p.stored()
 		p.key("c")
 	}

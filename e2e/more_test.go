@@ -268,7 +268,7 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 		}
 	}
 	p.key("b")
-	p.until("the bay", `document.querySelectorAll('[data-testid=job]').length === 3`)
+	p.until("the bay", `document.querySelectorAll('[data-testid=job]').length === 4`)
 	look("bay")
 	p.click("to-shelf")
 	p.see("found")

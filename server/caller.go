@@ -33,23 +33,11 @@ type Pass struct {
 
 // CallView is what one of the two sees.
 type CallView struct {
-	Calling bleed.Calling `json:"calling"`
-	May     []bleed.Call  `json:"may"`
+	bleed.CallNow
 	// Helper says that a phone is there; without one a single screen is read aloud.
 	Helper bool `json:"helper"`
-	// Outcome is what the last word brought to its end.
-	Outcome bleed.Outcome `json:"outcome"`
 	// Vehicle is all that a helper is told of the job.
 	Vehicle string `json:"vehicle"`
-}
-
-// CallIn is a word said, or (Begin) a wheel begun at.
-type CallIn struct {
-	Word  bleed.Call   `json:"word,omitempty"`
-	Begin string       `json:"begin,omitempty"` // a wheel
-	With  bleed.Method `json:"with,omitempty"`
-	// After is the N the screen saw: a word said to what has changed since is not taken.
-	After int `json:"after"`
 }
 
 // kept is the calling as stored.
@@ -65,7 +53,7 @@ const helperGone = 3 * hereEvery
 
 func (k *kept) view(who bleed.Who) CallView {
 	helper := time.Since(k.SeenAt) < helperGone
-	return CallView{Calling: k.Calling, May: k.Calling.May(who, !helper), Helper: helper, Outcome: k.Outcome, Vehicle: k.Vehicle}
+	return CallView{bleed.CallNow{Calling: k.Calling, May: k.Calling.May(who, !helper), Outcome: k.Outcome, Pumps: bleed.Pumps}, helper, k.Vehicle}
 }
 
 func (s *server) calling(ctx context.Context, id string) (*kept, error) {
@@ -93,9 +81,7 @@ func (s *server) pass(c *call, _ none) (Pass, error) {
 	if err != nil {
 		return Pass{}, err
 	}
-	raw := make([]byte, 18)
-	_, _ = rand.Read(raw) // never fails
-	token := base64.RawURLEncoding.EncodeToString(raw)
+	token := randomToken()
 	if err := s.passes.SetWithContext(c.Context(), token, []byte(id), passFor); err != nil {
 		return Pass{}, err
 	}
@@ -130,7 +116,7 @@ func (s *server) jobCall(c *call, _ none) (CallView, error) {
 	return k.view(bleed.AtBleeder), nil
 }
 
-func (s *server) jobSay(c *call, in CallIn) (CallView, error) {
+func (s *server) jobSay(c *call, in bleed.CallIn) (CallView, error) {
 	id := c.jobID()
 	if _, err := s.Store.Heads(c.Context(), []string{id}); err != nil {
 		return CallView{}, err
@@ -139,7 +125,7 @@ func (s *server) jobSay(c *call, in CallIn) (CallView, error) {
 }
 
 // say takes one word at a time.
-func (s *server) say(ctx context.Context, id string, who bleed.Who, in CallIn) (CallView, error) {
+func (s *server) say(ctx context.Context, id string, who bleed.Who, in bleed.CallIn) (CallView, error) {
 	s.callMu.Lock()
 	defer s.callMu.Unlock()
 	k, err := s.calling(ctx, id)
@@ -153,7 +139,7 @@ func (s *server) say(ctx context.Context, id string, who bleed.Who, in CallIn) (
 		}
 		n := k.Calling.N
 		k.Calling, k.Outcome = bleed.NewCalling(in.Begin, in.With), bleed.NothingYet
-		k.Calling.N = n + 1
+		k.Calling.N, k.Calling.ID = n+1, randomToken()
 	case in.After != k.Calling.N && in.Word != bleed.CallStop:
 		return k.view(who), nil // the other was quicker: this screen sees what was said
 	default:
@@ -197,7 +183,7 @@ func (s *server) helperCall(c *call, _ none) (CallView, error) {
 	return k.view(bleed.InSeat), nil
 }
 
-func (s *server) helperSay(c *call, in CallIn) (CallView, error) {
+func (s *server) helperSay(c *call, in bleed.CallIn) (CallView, error) {
 	id, err := s.passed(c.Ctx)
 	if err != nil {
 		return CallView{}, err
@@ -278,4 +264,11 @@ func (s *server) seen(ctx context.Context, id string) {
 	if err = errors.Join(err, s.calls.SetWithContext(ctx, id, raw, passFor)); err == nil && !was {
 		s.hub.poke(id)
 	}
+}
+
+// randomToken is a name nobody guesses.
+func randomToken() string {
+	raw := make([]byte, 18)
+	_, _ = rand.Read(raw) // never fails
+	return base64.RawURLEncoding.EncodeToString(raw)
 }

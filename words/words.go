@@ -40,6 +40,8 @@ func T(key string, with map[string]any) string {
 		switch {
 		case isList && k == "steps":
 			v = stepNames(list)
+		case isList && k == "bleed_steps":
+			v = bleedStepNames(list)
 		case isList && k == "findings":
 			v = findingNames(list)
 		case isText && k == "after":
@@ -63,6 +65,9 @@ func Times(x float64) string {
 
 // doneName is what was done, as people call it: a step of the plan or a kind of event.
 func doneName(what string) string {
+	if id, ok := strings.CutPrefix(what, "bleed."); ok {
+		return bleedStepNames([]string{id})
+	}
 	for _, k := range []string{"step.", "event."} {
 		if s, ok := table[k+what]; ok {
 			return s
@@ -100,3 +105,20 @@ func show(v any) string {
 
 // Fault gives one fault of an input as people read it: where, and what to do.
 func Fault(f system.Fault) string { return f.Path + ": " + T(f.Code, f.With) }
+
+// bleedStepNames turns steps of the bleed into what people read of them.
+func bleedStepNames(ids []string) string {
+	out := make([]string, len(ids))
+	for i, id := range ids {
+		part := strings.Split(id, ".")
+		switch {
+		case part[0] != "wheel" || len(part) < 2:
+			out[i] = T("bleed_step."+id, nil)
+		case len(part) > 2:
+			out[i] = T("bleed_step.wheel_again", map[string]any{"id": part[1]})
+		default:
+			out[i] = T("bleed_step.wheel", map[string]any{"id": part[1]})
+		}
+	}
+	return strings.Join(out, "; ")
+}

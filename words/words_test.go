@@ -60,7 +60,7 @@ func TestEveryIDHasWords(t *testing.T) {
 	for _, o := range []string{"electro_hydraulic", "modulator_routine", "modulator_may_take_air"} {
 		has("obstacle." + o)
 	}
-	for _, x := range diagnose.Tools {
+	for _, x := range job.Tools {
 		has("tool." + x)
 	}
 	for a := range diagnose.DefaultCosts().Parts {
@@ -73,11 +73,45 @@ func TestEveryIDHasWords(t *testing.T) {
 	for _, s := range job.Stations {
 		has("station." + s)
 	}
-	for _, m := range bleed.MethodIDs() {
-		has("method." + string(m))
+	for _, m := range bleed.Entries {
+		has("method." + string(m.ID))
+		for _, c := range m.Cautions {
+			has("caution." + c)
+		}
 	}
-	for _, o := range []bleed.Order{bleed.Longest, bleed.ByCircuit, bleed.Listed, bleed.Maker} {
+	for _, o := range bleed.Orders {
 		has("order." + string(o))
+	}
+	for _, x := range bleed.Purposes {
+		has("purpose." + string(x))
+	}
+	for _, x := range bleed.TickedSteps {
+		has("bleed_step." + string(x))
+	}
+	for _, x := range job.LeftWhys {
+		has("left_why." + string(x))
+	}
+	for _, x := range job.Went {
+		has("went." + x)
+	}
+	for _, x := range bleed.CallWords() {
+		if x != bleed.CallGoOn {
+			has("call." + string(x))
+			for _, who := range []bleed.Who{bleed.AtBleeder, bleed.InSeat} {
+				has("call_do." + string(who) + "." + string(x))
+			}
+		}
+		if x != bleed.CallIdle {
+			has("call_say." + string(x))
+		}
+	}
+	for _, p := range system.Patterns {
+		s := p.Build()
+		for _, o := range bleed.Offers(&s, bleed.Options{Method: bleed.Pedal, TemperatureC: -20, OldFraction: 0.1, StrokeMM: 13, Order: bleed.Longest}, bleed.Means{Hands: 1, Tools: []string{}}) {
+			if o.Why != "" {
+				has(o.Why)
+			}
+		}
 	}
 	for _, v := range []match.Verdict{match.Same, match.FitsWith, match.ChangesPedal, match.Unknown, match.DoesNotFit} {
 		has("verdict." + string(v))

@@ -23,6 +23,11 @@ const (
 	CallGoOn    Call = "go_on"
 )
 
+// CallWords lists them all.
+func CallWords() []Call {
+	return []Call{CallIdle, CallPump, CallHold, CallHolding, CallOpen, CallClosed, CallUp, CallLifted, CallStop, CallFill, CallGoOn}
+}
+
 // Pumps is how often the foot pumps before it holds.
 const Pumps = 3
 
@@ -37,6 +42,8 @@ const (
 
 // Calling is where the two stand. Each word makes a new one; N counts them, so that a screen knows the later.
 type Calling struct {
+	// ID is of this calling at this wheel: with N it names every opening once.
+	ID    string `json:"id"`
 	At    Call   `json:"at"`
 	N     int    `json:"n"`
 	Wheel string `json:"wheel"`
@@ -77,6 +84,42 @@ var callsFrom = map[Call]map[Call]Who{
 // NewCalling begins at a wheel.
 func NewCalling(wheel string, m Method) Calling {
 	return Calling{At: CallIdle, Wheel: wheel, Pump: m != HoldHard}
+}
+
+// CallIn is a word said, or (Begin) a wheel begun at.
+type CallIn struct {
+	Word  Call   `json:"word,omitempty"`
+	Begin string `json:"begin,omitempty"` // a wheel
+	With  Method `json:"with,omitempty"`
+	// After is the N the screen saw: a word said to what has changed since is not taken.
+	After int `json:"after"`
+}
+
+// CallAlone is the same with where the calling stands, for one screen without a server.
+type CallAlone struct {
+	CallIn
+	ID      string   `json:"id,omitempty"`
+	Calling *Calling `json:"calling,omitempty"`
+}
+
+// CallNow is what one of the two sees of it.
+type CallNow struct {
+	Calling Calling `json:"calling"`
+	May     []Call  `json:"may"`
+	// Outcome is what the last word brought to its end; Pumps how often the foot pumps.
+	Outcome Outcome `json:"outcome"`
+	Pumps   int     `json:"pumps"`
+}
+
+// Step says a word alone, or begins.
+func (in CallAlone) Step() (CallNow, error) {
+	if in.Begin != "" || in.Calling == nil {
+		c := NewCalling(in.Begin, in.With)
+		c.ID = in.ID
+		return CallNow{c, c.May(AtBleeder, true), NothingYet, Pumps}, nil
+	}
+	c, outcome, err := in.Calling.Say(AtBleeder, in.Word, true)
+	return CallNow{c, c.May(AtBleeder, true), outcome, Pumps}, err
 }
 
 // May lists what someone may say now; alone is one who reads the calls aloud and taps the answers heard.

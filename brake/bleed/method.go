@@ -167,6 +167,8 @@ type Offer struct {
 	LongestMinutes float64 `json:"longest_minutes"`
 	LongestWheel   string  `json:"longest_wheel"`
 	Best           bool    `json:"best"`
+	// UsualKPA is what it is driven with unless somebody says otherwise; 0 where nothing presses.
+	UsualKPA float64 `json:"usual_kpa"`
 }
 
 // Offers ranks the methods: what fits first, the quickest of them at the top.
@@ -195,7 +197,7 @@ func Offers(s *system.System, o Options, means Means) []Offer {
 }
 
 func offer(s *system.System, o Options, means Means, e Entry) Offer {
-	out := Offer{Entry: e, Fit: true}
+	out := Offer{Entry: e, Fit: true, UsualKPA: UsualDriveKPA(e.ID)}
 	out.Cautions = slices.Clone(e.Cautions)
 	if s.IsTrailer() { // nobody sits in it
 		out.Cautions = slices.DeleteFunc(out.Cautions, func(c string) bool { return c == "never_lift_open" || c == "block_under_pedal" })

@@ -182,7 +182,7 @@ func (b *BleedStepped) Check(j *Job) error {
 	}
 	for _, s := range w.steps[:i] {
 		if !w.doneStep(s) {
-			return fault("$.data.step", "fault.step_before", map[string]any{"step": string(s.ID)})
+			return fault("$.data.step", "fault.step_before", map[string]any{"bleed_steps": []string{string(s.ID)}})
 		}
 	}
 	if b.Step == bleed.StepCodesAgain && len(b.Codes) > 0 {

@@ -35,7 +35,7 @@ onMounted(async () => {
 watch(
   () => [session.asked, session.user, route.name] as const,
   ([asked, user, name]) => {
-    if (!asked || !name) return
+    if (!asked || !name || route.meta.open) return
     if (!user && name !== 'sign-in') void router.replace({ name: 'sign-in', query: { to: route.fullPath } })
     if (user && name === 'sign-in') void router.replace(String(route.query.to ?? '/'))
     if (user) void outbox.flush()

@@ -20,6 +20,7 @@ export const router = createRouter({
     { path: '/', name: 'bay', component: () => import('./views/Bay.vue') },
     { path: '/shelf', name: 'shelf', component: () => import('./views/Shelf.vue') },
     { path: '/audit', name: 'audit', component: () => import('./views/Audit.vue') },
+    { path: '/call/:pass', name: 'call', component: () => import('./views/CallHelper.vue'), meta: { open: true } },
     { path: '/sign-in', name: 'sign-in', component: () => import('./views/SignIn.vue') },
     {
       path: '/jobs/:id',

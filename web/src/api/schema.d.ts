@@ -777,9 +777,16 @@ export interface components {
             /** Format: double */
             z_mm: number;
         };
+        BleedCallIn: {
+            after: number;
+            begin?: string;
+            with?: string;
+            word?: string;
+        };
         BleedCalling: {
             at: string;
             by: string;
+            id: string;
             lost: boolean;
             lost_openings: number;
             n: number;
@@ -827,6 +834,8 @@ export interface components {
             /** Format: double */
             per_count_s: number;
             tool?: string;
+            /** Format: double */
+            usual_kpa: number;
             why?: string;
         };
         BleedPlan: {
@@ -2235,17 +2244,12 @@ export interface components {
             bore: components["schemas"]["MatchBore"] | null;
             threads: components["schemas"]["MatchNearThread"][];
         };
-        ServerCallIn: {
-            after: number;
-            begin?: string;
-            with?: string;
-            word?: string;
-        };
         ServerCallView: {
             calling: components["schemas"]["BleedCalling"];
             helper: boolean;
             may: string[];
             outcome: string;
+            pumps: number;
             vehicle: string;
         };
         ServerChoicesEdit: {
@@ -2854,7 +2858,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["ServerCallIn"];
+                "application/json": components["schemas"]["BleedCallIn"];
             };
         };
         responses: {
@@ -3287,7 +3291,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["ServerCallIn"];
+                "application/json": components["schemas"]["BleedCallIn"];
             };
         };
         responses: {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { System } from '@/api/client'
+import type { Schemas, System } from '@/api/client'
 import { layout } from '@/lib/schematic'
 import { figure } from '@/lib/units'
 import { t } from '@/lib/words'
@@ -13,6 +13,8 @@ const props = defineProps<{
   current?: string
   done?: string[]
   level?: number
+  /** Shares of old fluid, for the bleed: by wheel in line and brake, by circuit in the cylinder. */
+  fluid?: Schemas['JobFluidNow']
   /** Words at a wheel instead of its pressure, and wheels to be drawn as suspect. */
   marks?: Record<string, string>
   suspect?: string[]
@@ -25,6 +27,7 @@ const pref = computed(() => (session.pref === 'us' ? 'us' : 'metric'))
 const under = computed(() => l.value.cylinder.y + l.value.cylinder.secondary + l.value.cylinder.primary)
 const isB = (c: string) => l.value.circuits.indexOf(c) === 1
 function label(id: string) {
+  if (props.fluid) return t('ui.of_which_old', { percent: Math.round((props.fluid.brake[id] ?? 1) * 100) })
   if (props.marks) return props.marks[id] ?? ''
   const p = props.pressures?.[id]
   return p == null ? '' : figure('_mpa', p, pref.value)
@@ -39,6 +42,9 @@ function label(id: string) {
       d="M120 40Q120 18 160 16H300Q340 18 340 40V330Q340 366 310 370H150Q120 366 120 330Z"
     />
     <path v-else class="body" d="M230 8L250 60M230 8L210 60M120 130H340V370H120ZM120 130L222 44M340 130L238 44" />
+    <g v-if="fluid" class="old" data-testid="fluid-drawn">
+      <path v-for="w in l.wheels" :key="'o' + w.id" :d="w.line" :style="{ opacity: fluid.pipe[w.id] ?? 1 }" />
+    </g>
     <g v-for="w in l.wheels" :key="'l' + w.id" :class="{ b: isB(w.circuit) }">
       <template v-if="isB(w.circuit)">
         <path :d="w.line" class="pair" />
@@ -57,6 +63,7 @@ function label(id: string) {
       <template v-else>
         <rect x="-13" y="-38" width="26" height="76" rx="7" class="tyre" />
         <circle :r="w.size" class="brake" />
+        <circle v-if="fluid" :r="w.size - 2" class="oldbrake" :style="{ opacity: 0.75 * (fluid.brake[w.id] ?? 1) }" />
       </template>
       <path v-if="w.kind === 'slave'" d="M30 0h22" class="caliper" />
       <template v-else-if="w.kind === 'disc'">
@@ -157,6 +164,15 @@ function label(id: string) {
   stroke: var(--sheet);
   stroke-width: 2.2;
   fill: none;
+}
+.old path {
+  fill: none;
+  stroke: var(--old);
+  stroke-width: 13;
+  stroke-linecap: round;
+}
+.oldbrake {
+  fill: var(--old);
 }
 .tyre {
   fill: var(--sheet);

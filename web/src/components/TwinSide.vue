@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Fig from './Fig.vue'
+import FluidLegend from './bleed/FluidLegend.vue'
 import PedalPlot from './PedalPlot.vue'
 import Schematic from './Schematic.vue'
 import { t } from '@/lib/words'
@@ -51,10 +52,12 @@ const bleeding = computed(() => route.name === 'bleed')
       :current="bleeding ? bleed.current : undefined"
       :done="bleeding ? bleed.done : undefined"
       :level="bleeding ? bleed.level : undefined"
+      :fluid="bleeding ? bleed.fluid : undefined"
       class="drawing"
     />
     <div class="numbers">
-      <template v-if="store.normal">
+      <FluidLegend v-if="bleeding && bleed.fluid" :fluid="bleed.fluid" />
+      <template v-else-if="store.normal && !bleeding">
         <p class="small">{{ t('ui.twin_normal') }}</p>
         <table>
           <tbody>

@@ -6,6 +6,7 @@ const shown = reactive({
   current: '' as string | undefined,
   done: [] as string[],
   level: undefined as number | undefined,
+  fluid: undefined as Schemas['JobFluidNow'] | undefined,
 })
 
 export function useBleedShown() {

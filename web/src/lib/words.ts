@@ -19,12 +19,27 @@ export function t(key: string, params: Record<string, unknown> = {}): string {
   return i18n.global.t(key, params)
 }
 
+/** What a step of the bleed is called: a wheel, a wheel again, or what its words say. */
+export function bleedStepName(id: string): string {
+  const [kind, wheel, visit] = id.split('.')
+  if (kind !== 'wheel' || !wheel) return t('bleed_step.' + id)
+  return t(visit ? 'bleed_step.wheel_again' : 'bleed_step.wheel', { id: wheel })
+}
+
+/** What was done, as people call it: a step of the plan, one of the bleed, or a kind of event. */
+function doneName(what: string): string {
+  if (what.startsWith('bleed.')) return bleedStepName(what.slice(6))
+  return t((has('step.' + what) ? 'step.' : 'event.') + what)
+}
+
 /** Words with every figure whose name ends in a unit written in this person's units. */
 export function say(key: string, params: Record<string, unknown> | undefined, pref: Pref): string {
   const named: Record<string, unknown> = { ...params }
   if (Array.isArray(named.steps)) named.steps = named.steps.map((s) => t('step.' + s))
   if (Array.isArray(named.findings)) named.findings = named.findings.map((f) => t('finding.' + f))
-  if (typeof named.after === 'string') named.after = t((has('step.' + named.after) ? 'step.' : 'event.') + named.after)
+  if (Array.isArray(named.bleed_steps))
+    named.bleed_steps = named.bleed_steps.map((s) => bleedStepName(String(s))).join('; ')
+  if (typeof named.after === 'string') named.after = doneName(named.after)
   return t(key, sayFigures(named, pref))
 }
 
@@ -44,6 +59,7 @@ export function has(key: string): boolean {
 export function waitsFor(status: { waits_for: string; waits_what: string }): string {
   const what = status.waits_what
   if (status.waits_for === 'waits.step' && has('step.' + what)) return t('step.' + what)
+  if (status.waits_for === 'waits.bleed_step') return t('waits.bleed_step', { what: bleedStepName(what) })
   if (status.waits_for === 'waits.check' && has('finding.' + what)) return t('finding.' + what)
   return t(status.waits_for, { what })
 }

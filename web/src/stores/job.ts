@@ -194,8 +194,8 @@ export const useJob = defineStore('job', {
         ask(api.GET('/api/jobs/{id}/normal', { params })),
       )
     },
-    send(kind: Event['kind'], data: EventData = {}): string {
-      return useOutbox().send(this.job!.id, kind, data)
+    send(kind: Event['kind'], data: EventData = {}, id?: string): string {
+      return useOutbox().send(this.job!.id, kind, data, id)
     },
     /** Takes an event back: one that has not left yet simply never happened. */
     async undo(of: string) {

@@ -76,8 +76,8 @@ export const useOutbox = defineStore('outbox', {
       if (rows) this.waiting = rows
       this.onChange?.(job)
     },
-    send(job: string, kind: Event['kind'], data: EventData): string {
-      const event = { id: newId(), kind, at: new Date(shopNow()).toISOString(), data } as WaitingEvent
+    send(job: string, kind: Event['kind'], data: EventData, id = newId()): string {
+      const event = { id, kind, at: new Date(shopNow()).toISOString(), data } as WaitingEvent
       const row: WaitingRow = { account: this.account, job, event }
       this.waiting = [...this.waiting, row]
       this.onChange?.(job)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import BenchDrawing from '@/components/BenchDrawing.vue'
 import BigCount from '@/components/BigCount.vue'
@@ -7,22 +7,37 @@ import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import NumField from '@/components/NumField.vue'
+import PortCracks from '@/components/bleed/PortCracks.vue'
 import { useKeys } from '@/lib/keys'
 import { useChoices } from '@/lib/choices'
 import { useStation } from '@/lib/station'
 import { useUndo } from '@/lib/undo'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
 
 const store = useJob()
 const outbox = useOutbox()
+const session = useSession()
 const { view, problem } = useStation('bench')
 const { choices, set } = useChoices()
 const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bench_stroke').length)
 const count = computed(() => store.job!.state.bench_strokes)
 const { undo, label: undoLabel, can: canUndo } = useUndo('bench')
 useKeys({ z: undo })
+/** An inch, as the school of short strokes has it. */
+const inchMM = 25.4
+const push = computed(() => {
+  const mm = choices.value.bench.stroke_mm
+  return mm >= (view.value?.full_mm ?? Infinity) - 0.5 ? 'full' : Math.abs(mm - inchMM) < 1 ? 'inch' : null
+})
+const plugged = ref<number | null>(null)
+function feel() {
+  if (plugged.value == null) return
+  store.send('bench_plugged', { remaining_mm: plugged.value })
+  plugged.value = null
+}
 function bench(change: Partial<typeof choices.value.bench>) {
   void set({ bench: { ...choices.value.bench, ...change } })
 }
@@ -33,6 +48,7 @@ function bench(change: Partial<typeof choices.value.bench>) {
   <section v-if="view && !view.applies" class="field" data-testid="bench-not-needed">
     <h2>{{ t('state.not_needed') }}</h2>
     <p>{{ t(view.why || 'bench.no_new_cylinder') }}</p>
+    <PortCracks v-if="view.ports.length" :ports="view.ports" />
     <RouterLink class="tap main gap" :to="{ name: 'bleed' }">{{ t('ui.go_bleed') }}</RouterLink>
   </section>
   <template v-else-if="view">
@@ -54,6 +70,16 @@ function bench(change: Partial<typeof choices.value.bench>) {
           {{ undoLabel }}
         </button>
         <span>{{ t('ui.held') }} <Fig name="cm3" :value="view.held_cm3" /></span>
+        <span v-if="view.fittings.length">{{ t('ui.fittings_for', { list: view.fittings.join(', ') }) }}</span>
+      </div>
+      <div class="row gap">
+        <NumField v-model="plugged" name="mm" :label="t('ui.plugged')" :min="0" :max="40" testid="plugged" />
+        <button type="button" class="tap" :disabled="plugged == null" data-testid="plugged-store" @click="feel">
+          {{ t('ui.add') }}
+        </button>
+        <strong v-if="view.plugged_cm3 != null" data-testid="plugged-is">{{
+          say('ui.plugged_is', { air_cm3: view.plugged_cm3 }, session.pref)
+        }}</strong>
       </div>
     </section>
     <section class="field">
@@ -82,12 +108,22 @@ function bench(change: Partial<typeof choices.value.bench>) {
           testid="tilt"
           @update:model-value="(v) => v != null && bench({ tilt_deg: v })"
         />
+        <Choice
+          :label="t('ui.bench_push')"
+          :value="push"
+          :options="[
+            { id: 'full', label: t('ui.push_full') },
+            { id: 'inch', label: t('ui.push_inch') },
+          ]"
+          testid="push"
+          @pick="(v) => v && bench({ stroke_mm: v === 'full' ? view!.full_mm : inchMM })"
+        />
         <NumField
           :model-value="choices.bench.stroke_mm"
           name="mm"
-          :label="t('ui.stroke')"
+          :label="t('ui.bench_push')"
           :min="5"
-          :max="40"
+          :max="100"
           @update:model-value="(v) => v && bench({ stroke_mm: v })"
         />
         <NumField

@@ -1,74 +1,88 @@
 <script setup lang="ts">
-import { NInput } from 'naive-ui'
 import { computed, onBeforeUnmount, ref, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
-import BigCount from '@/components/BigCount.vue'
-import BleedRoute from '@/components/BleedRoute.vue'
-import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
-import NumField from '@/components/NumField.vue'
+import FoldAway from '@/components/FoldAway.vue'
+import CallerPad from '@/components/bleed/CallerPad.vue'
+import MethodOffers from '@/components/bleed/MethodOffers.vue'
+import Programme from '@/components/bleed/Programme.vue'
+import SteeringSide from '@/components/bleed/SteeringSide.vue'
+import StepWork from '@/components/bleed/StepWork.vue'
+import WhatFor from '@/components/bleed/WhatFor.vue'
+import WheelMore from '@/components/bleed/WheelMore.vue'
+import WheelWork from '@/components/bleed/WheelWork.vue'
+import { methodName } from '@/lib/bleeding'
 import { clockText } from '@/lib/clock'
-import { useChoices } from '@/lib/choices'
 import { useKeys } from '@/lib/keys'
 import { useAwake } from '@/lib/ring'
 import { useBleedShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
 import { useTimer } from '@/lib/timer'
 import { useUndo } from '@/lib/undo'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
 
 const store = useJob()
 const outbox = useOutbox()
+const session = useSession()
 const { view, problem } = useStation('bleed')
-const { choices, set } = useChoices()
 const shown = useBleedShown()
 const picked = ref<string | null>(null)
+const calling = ref(false)
+const called = computed(() => calling.value && !!view.value?.entry?.calls)
 const at = computed(() => picked.value ?? view.value?.current ?? '')
-const wheel = computed(() => view.value?.plan?.wheels.find((w) => w.id === at.value))
+const wheel = computed(() => (at.value ? view.value?.wheels[at.value] : undefined))
 const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bleed_stroke').length)
-const counts = computed(() => store.job!.state.bleed_strokes as Record<string, number>)
-const mustRefill = computed(() => !!view.value?.refill_now)
-const enough = computed(() => !!view.value?.wheels[at.value]?.enough)
+const blocked = computed(() => !!view.value && (view.value.refill_now || view.value.draw_down_now))
+/** A step beside the wheels is in hand; drawing the reservoir off can be passed over, and costs what it costs. */
+const beside = computed(() => !!view.value?.now && !view.value.now.startsWith('wheel.') && !blocked.value)
 watchEffect(() => {
   shown.current = at.value
-  shown.done = view.value?.plan?.order.filter((id) => view.value!.wheels[id]?.done) ?? []
-  shown.level = view.value ? Math.max(0, Math.min(1, view.value.level_cm3 / view.value.full_cm3)) : undefined
+  shown.done = view.value ? Object.keys(view.value.wheels).filter((id) => view.value!.wheels[id]?.done) : []
+  shown.level = view.value?.full_cm3 ? Math.min(1, view.value.level_cm3 / view.value.full_cm3) : undefined
+  shown.fluid = view.value?.applies ? view.value.fluid : undefined
 })
-onBeforeUnmount(() => Object.assign(shown, { current: '', done: [], level: undefined }))
-// How long this wheel takes: started by its first stroke, stopped when it runs clear.
+onBeforeUnmount(() => Object.assign(shown, { current: '', done: [], level: undefined, fluid: undefined }))
+// How long this wheel takes: started by its first stroke, stopped when it is done.
 const wheelClock = useTimer('wheel', () => at.value)
 useAwake(computed(() => !!at.value))
-function stroke() {
-  if (!at.value || mustRefill.value) return
+function begin() {
   if (!wheelClock.running.value) wheelClock.start()
-  store.send('bleed_stroke', { wheel: at.value, strokes: 1 })
 }
-const refill = () => void store.send('refill')
-/** Done by hand, a button gives the keyboard back: the space bar goes on counting strokes. */
-const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
-function clear() {
-  if (!at.value || !enough.value) return
-  store.send('wheel_clear', { wheel: at.value, done: true })
+function stroke(id?: string) {
+  if (!at.value || blocked.value) return
+  begin()
+  store.send('bleed_stroke', { wheel: at.value, strokes: 1 }, id)
+}
+function moved(cm3: number) {
+  begin()
+  store.send('bleed_volume', { wheel: at.value, volume_cm3: cm3 })
+}
+function seen(clear: boolean) {
+  const w = wheel.value
+  if (!w || (clear && !w.enough)) return
+  store.send('wheel_clear', { wheel: at.value, done: clear })
+  if (!clear || w.clear_row + 1 < w.clear_of) return
   if (wheelClock.running.value) wheelClock.stop()
   picked.value = null
 }
+const fill = () => void store.send('refill')
+const drawOff = () =>
+  void store.send('drawn_off', view.value?.draw_down_now ? { left_cm3: view.value.draw_down_to_cm3 } : {})
+const ticked = (step: string, codes: string[]) =>
+  void store.send('bleed_step', { step: step as never, ...(codes.length ? { codes } : {}) })
 const { undo, label: undoLabel, can: canUndo } = useUndo('bleed')
-useKeys({ r: refill, c: clear, z: undo })
-function bleed(change: Partial<typeof choices.value.bleed>) {
-  void set({ bleed: { ...choices.value.bleed, ...change } })
-}
-const methods = computed(() => ['pedal', 'pressure', 'vacuum', 'gravity', 'reverse'])
-const volume = ref<number | null>(null)
-const given = ref((choices.value.bleed.given ?? []).join(' '))
-function order(v: string | null) {
-  if (!v) return
-  const all = store.system!.wheels.map((w) => w.id)
-  bleed({ order: v, given: v === 'maker' && !choices.value.bleed.given.length ? all : choices.value.bleed.given })
-  given.value = (choices.value.bleed.given.length ? choices.value.bleed.given : all).join(' ')
-}
+useKeys({
+  r: () => (view.value?.draw_down_now ? drawOff() : fill()),
+  c: () => seen(true),
+  b: () => seen(false),
+  z: undo,
+})
+/** Done by hand, a button gives the keyboard back: the space bar goes on counting strokes. */
+const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
 </script>
 
 <template>
@@ -79,147 +93,106 @@ function order(v: string | null) {
     <RouterLink class="tap main gap" :to="{ name: 'verify' }">{{ t('ui.go_verify') }}</RouterLink>
   </section>
   <template v-else-if="view">
+    <p v-if="view.cannot" class="problem" role="alert" data-testid="cannot">{{ t(view.cannot) }}</p>
     <section class="field">
       <header>
-        <h2 data-testid="at-wheel">{{ at ? t('ui.wheel', { id: at }) : t('ui.all_bled') }}</h2>
+        <h2 data-testid="at-wheel">
+          {{ at ? t('ui.wheel', { id: at }) : t(view.now ? 'ui.steps_left' : 'ui.all_bled') }}
+        </h2>
+        <span class="small">{{ methodName(view.method, store.isTrailer) }} · {{ t('purpose.' + view.purpose) }}</span>
         <span class="fig">{{ clockText(wheelClock.elapsed.value) }}</span>
       </header>
-      <p v-if="mustRefill && at" class="problem" role="alert" data-testid="refill-now">{{ t('ui.refill_now') }}</p>
-      <BigCount
-        v-if="wheel && wheel.strokes"
-        :count="counts[at] ?? 0"
-        :of="wheel.strokes"
-        :label="t(mustRefill ? 'ui.stroke_blocked' : 'ui.stroke_space')"
-        :disabled="mustRefill"
-        :waiting="waiting"
-        :gap="view.least_gap_s"
-        @stroke="stroke"
+      <p v-if="view.ran_dry" class="problem" role="alert" data-testid="ran-dry">
+        {{ t('ui.ran_dry', { modulator: store.system?.modulator ? t('ui.ran_dry_modulator') : '' }) }}
+      </p>
+      <p v-if="view.spilled" class="problem" role="alert">{{ t('ui.spilled') }}</p>
+      <p v-if="view.refill_now && at" class="problem" role="alert" data-testid="refill-now">{{ t('ui.fill_now') }}</p>
+      <p v-else-if="view.draw_down_now" class="problem" role="alert" data-testid="draw-down-now">
+        {{ say('ui.draw_down_now', { to_cm3: view.draw_down_to_cm3 }, session.pref) }}
+      </p>
+      <StepWork v-if="beside" :view="view" @drawn="drawOff" @filled="fill" @ticked="ticked" />
+      <CallerPad
+        v-if="called && at"
+        :wheel="at"
+        :method="view.method"
+        :blocked="blocked"
+        @opening="(id) => stroke(id)"
+        @lost="(id) => store.send('opening_lost', { wheel: at }, id)"
       />
-      <div v-else-if="wheel" class="row">
-        <NumField v-model="volume" name="cm3" :label="t('ui.through')" :min="0" :max="1000" />
-        <button
-          type="button"
-          class="tap main"
-          :disabled="!volume"
-          @click="(store.send('bleed_volume', { wheel: at, volume_cm3: volume! }), (volume = null))"
-        >
-          {{ t('ui.take_reading') }}
-        </button>
-        <span><Fig name="cm3" :value="view.wheels[at]?.cm3" /> / <Fig name="cm3" :value="wheel.volume_cm3" /></span>
-      </div>
+      <WheelWork
+        v-if="at && wheel"
+        :view="view"
+        :at="at"
+        :waiting="waiting"
+        :blocked="blocked"
+        :called="called"
+        @stroke="stroke()"
+        @moved="moved"
+        @seen="seen"
+      />
       <div class="row gap">
         <button
+          v-if="view.draw_down_now"
           type="button"
-          class="tap"
-          :class="{ main: mustRefill }"
-          data-testid="refill"
-          @click="(refill(), letGo($event))"
+          class="tap main"
+          data-testid="draw-down"
+          @click="(drawOff(), letGo($event))"
         >
-          {{ t('ui.refilled') }}
+          {{ t('ui.drawn_down') }}
         </button>
         <button
+          v-else
           type="button"
           class="tap"
-          :class="{ main: enough }"
-          :disabled="!enough"
-          data-testid="clear"
-          @click="clear"
+          :class="{ main: view.refill_now }"
+          data-testid="refill"
+          @click="(fill(), letGo($event))"
         >
-          {{ t('ui.clear') }}
+          {{ t('ui.refilled') }}
         </button>
         <button type="button" class="tap" :disabled="!canUndo || waiting > 0" data-testid="undo" @click="undo">
           {{ undoLabel }}
         </button>
-        <span v-if="view.refill_in_strokes > 0 && wheel?.strokes" class="fig" data-testid="refill-in">{{
-          t('ui.refill_in', { n: view.refill_in_strokes })
-        }}</span>
-        <span>{{ t('ui.reservoir') }} <Fig name="cm3" :value="view.level_cm3" /></span>
+        <button
+          v-if="view.entry?.calls && at && !store.isTrailer"
+          type="button"
+          class="tap"
+          :aria-pressed="calling"
+          data-testid="caller"
+          @click="calling = !calling"
+        >
+          {{ t('ui.caller') }}
+        </button>
+        <RouterLink v-if="!at && !view.now" class="tap main" :to="{ name: 'replace' }">{{
+          t('ui.go_replace')
+        }}</RouterLink>
       </div>
-      <p v-if="wheel && !wheel.bubbles_move" class="caution gap">{{ t('ui.bubbles_stuck') }}</p>
+      <WheelMore v-if="at" :view="view" :at="at" />
+      <p v-for="c in view.entry?.cautions ?? []" :key="c" class="caution small">{{ t('caution.' + c) }}</p>
     </section>
     <section class="field">
       <header>
         <h2>{{ t('ui.route') }}</h2>
         <span class="small fig"
-          ><Fig name="cm3" :value="view.plan!.total_cm3" />, {{ view.plan!.bottles }} × 500 mL</span
+          >{{ t('ui.minutes_all', { n: Math.max(0, Math.round(view.minutes)) }) }} · {{ view.need.bottles }} ×
+          <Fig name="cm3" :value="view.need.bottle_cm3" /> {{ view.need.class }}</span
         >
       </header>
-      <BleedRoute :view="view" :counts="counts" :at="at" @pick="(id) => (picked = id)" />
+      <Programme :view="view" :at="at" @pick="(id) => (picked = id)" />
     </section>
-    <section class="field">
-      <header>
-        <h2>{{ t('ui.school') }}</h2>
-      </header>
-      <Choice
-        :label="t('ui.order')"
-        :value="choices.bleed.order"
-        :options="['longest', 'circuit', 'maker'].map((v) => ({ id: v, label: t('order.' + v) }))"
-        testid="order"
-        @pick="order"
-      />
-      <label v-if="choices.bleed.order === 'maker'" class="gap block"
-        ><span class="small">{{ t('ui.maker_order') }}</span
-        ><NInput v-model:value="given" @change="bleed({ given: given.trim().split(/[\s,]+/) })"
-      /></label>
-      <Choice
-        class="gap"
-        :label="t('ui.method')"
-        :value="choices.bleed.method"
-        :options="
-          methods.map((v) => ({
-            id: v,
-            label: t(v === 'pedal' && store.isTrailer ? 'method.pedal_trailer' : 'method.' + v),
-          }))
-        "
-        @pick="(v) => v && bleed({ method: v })"
-      />
-      <div class="cols gap">
-        <NumField
-          v-if="choices.bleed.method === 'pedal'"
-          :model-value="choices.bleed.stroke_mm"
-          name="mm"
-          :label="t('ui.stroke_used')"
-          :min="5"
-          :max="40"
-          @update:model-value="(v) => v && bleed({ stroke_mm: v })"
-        />
-        <NumField
-          v-else-if="choices.bleed.method === 'gravity'"
-          :model-value="choices.bleed.head_mm"
-          name="mm"
-          :label="t('ui.head')"
-          :min="100"
-          :max="1500"
-          @update:model-value="(v) => v && bleed({ head_mm: v })"
-        />
-        <NumField
-          v-else
-          :model-value="choices.bleed.drive_kpa"
-          name="kpa"
-          :label="t('ui.drive')"
-          :min="10"
-          :max="200"
-          @update:model-value="(v) => v && bleed({ drive_kpa: v })"
-        />
-        <NumField
-          :model-value="choices.bleed.temperature_c"
-          name="c"
-          :label="t('field.ambient.temperature_c')"
-          :min="-20"
-          :max="40"
-          @update:model-value="(v) => v != null && bleed({ temperature_c: v })"
-        />
-      </div>
-      <p class="caution gap">{{ t('ui.two_people') }}</p>
-    </section>
+    <SteeringSide v-if="view.steering_side" :view="view" />
+    <FoldAway :title="t('ui.how_to_bleed')" :line="methodName(view.method, store.isTrailer)" data-testid="methods">
+      <MethodOffers :view="view" />
+    </FoldAway>
+    <FoldAway :title="t('ui.what_for')" :line="t('purpose.' + view.purpose)" data-testid="what-for">
+      <WhatFor :view="view" />
+    </FoldAway>
   </template>
+  <SteeringSide v-if="view && !view.applies && view.steering_side" :view="view" />
 </template>
 
 <style scoped>
 .gap {
   margin-top: 12px;
-}
-.block {
-  display: block;
 }
 </style>
