@@ -246,7 +246,7 @@ func (p *page) until(what, js string) {
 // has waits until an element's text contains something.
 func (p *page) has(testid, want string) {
 	p.t.Helper()
-	p.until(testid+" to say "+want, fmt.Sprintf(`document.querySelector('[data-testid="%s"]')?.innerText.includes(%q)`, testid, want))
+	p.until(testid+" to say "+want, fmt.Sprintf(`document.querySelector('[data-testid="%s"]')?.textContent.includes(%q)`, testid, want))
 }
 
 // stored waits until nothing is on its way to the server any more.

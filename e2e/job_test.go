@@ -218,6 +218,11 @@ func verify(p *page) {
 	p.fill("hold-seconds", "30")
 	p.click("hold-store")
 	p.has("item-pedal.sink", "holds")
+	for n, v := range map[string]string{"1": "110", "2": "111", "4": "112"} {
+		p.fill("pump-"+n, v)
+	}
+	p.click("pump-store")
+	p.has("item-pedal.pump", "Pumps no higher")
 	for _, r := range [][2]string{{"200", "39"}, {"300", "42"}} {
 		p.fill("read-force", r[0])
 		p.fill("read-travel", r[1])
@@ -230,13 +235,23 @@ func verify(p *page) {
 	for _, c := range []string{"free_play", "wheels_free", "dry_joints", "brake_lamps", "lamps_out", "wheels_torqued", "level", "walking_stops"} {
 		p.click("check." + c + "-yes")
 	}
-	p.click("check.second_look-alone")
+	// A second look is somebody's; without a name it is none.
+	p.click("check.second_look-yes")
+	p.has("item-check.second_look", "By whom")
+	p.fill("witness", "Osmund Varle")
+	p.click("check.second_look-no")
+	p.click("check.second_look-yes")
+	p.has("item-check.second_look", "Osmund Varle")
 	p.has("gate", "May be released")
+	p.shotTop("verify-passes")
 }
 
 func release(p *page) {
 	p.click("release")
 	p.has("gate", "Released")
+	proof, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector('[data-testid="proof"]').href).then(r => r.text()).then(s => s.slice(0, 5))`, chromedp.EvalAwaitPromise))
+	assert.NoError(p.t, err)
+	assert.Equal(p.t, "%PDF-", proof)
 	p.click("to-record")
 }
 

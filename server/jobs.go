@@ -238,6 +238,15 @@ func (s *server) photo(c *call, _ none) (file, error) {
 	return file{}, store.ErrNotFound
 }
 
+func (s *server) proof(c *call, _ none) (file, error) {
+	j, err := s.Store.Job(c.Context(), c.jobID())
+	if err != nil {
+		return file{}, err
+	}
+	data, err := sheet.Proof(j, c.user.Units, now())
+	return file{fileName(j, "-release.pdf"), data}, err
+}
+
 func (s *server) tag(c *call, _ none) (file, error) {
 	j, err := s.Store.Job(c.Context(), c.jobID())
 	if err != nil {

@@ -222,6 +222,7 @@ func (s *server) routes() []route {
 		handle(s, get("/jobs/{id}/record", "record", "The Record station"), s.record),
 		handle(s, get("/jobs/{id}/sheet.pdf", "sheet", "The job sheet").as("application/pdf"), s.sheet),
 		handle(s, get("/jobs/{id}/photos/{photo}", "photo", "A photo's picture").as("image/jpeg"), s.photo),
+		handle(s, get("/jobs/{id}/proof.pdf", "proof", "A release as proof: each item of the gate with its reading").as("application/pdf"), s.proof),
 		handle(s, get("/jobs/{id}/tag.pdf", "tag", "The tag of a parked vehicle, for its wheel").as("application/pdf"), s.tag),
 		handle(s, get("/jobs/{id}/export", "export", "The job as a geminate.job/2 file").as("application/json"), s.export),
 	}

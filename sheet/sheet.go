@@ -38,8 +38,8 @@ type page struct {
 	pref string
 }
 
-// PDF prints the job sheet in a person's units; photos are the pictures of the job's photos, in their order.
-func PDF(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...[]byte) ([]byte, error) {
+// newPage is an empty sheet with its fonts, margins and foot.
+func newPage(j *job.Job, pref string, now time.Time) *page {
 	p := &page{fpdf.New("P", "mm", "A4", ""), j, j.State, pref}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
@@ -53,6 +53,12 @@ func PDF(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...
 		p.CellFormat(width*0.8, 4, words.T("sheet.printed", map[string]any{"at": now.UTC().Format("2006-01-02 15:04 UTC")}), "", 0, "L", false, 0, "")
 		p.CellFormat(width*0.2, 4, fmt.Sprint(p.PageNo()), "", 0, "R", false, 0, "")
 	})
+	return p
+}
+
+// PDF prints the job sheet in a person's units; photos are the pictures of the job's photos, in their order.
+func PDF(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...[]byte) ([]byte, error) {
+	p := newPage(j, pref, now)
 	p.AddPage()
 	p.head()
 	if err := p.diagnosis(ctx); err != nil {

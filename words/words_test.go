@@ -88,6 +88,12 @@ func TestEveryIDHasWords(t *testing.T) {
 	for _, x := range bleed.TickedSteps {
 		has("bleed_step." + string(x))
 	}
+	for _, x := range verify.Places {
+		has("gate_place." + string(x))
+	}
+	for _, x := range []string{"modulator", "air", "clearance", "low", "rod", "sinks", "joints", "torque", "bleed", "fluid", "fit", "assist", "codes", "diagnose"} {
+		has("back." + x)
+	}
 	for _, x := range job.LeftWhys {
 		has("left_why." + string(x))
 	}

@@ -32,9 +32,11 @@ type BleedView struct {
 	// DrawDownNow: more would come over the brim. DrawDownTo is the mark, of the whole.
 	DrawDownNow bool    `json:"draw_down_now"`
 	DrawDownTo  float64 `json:"draw_down_to_cm3"`
-	UsedCM3     float64 `json:"used_cm3"`
-	RanDry      bool    `json:"ran_dry"` // the level fell to the lowest port: air went in
-	Spilled     bool    `json:"spilled"`
+	// LowNow: by what was moved some tank stands under the level it is filled at.
+	LowNow  bool    `json:"low_now"`
+	UsedCM3 float64 `json:"used_cm3"`
+	RanDry  bool    `json:"ran_dry"` // the level fell to the lowest port: air went in
+	Spilled bool    `json:"spilled"`
 	// Fluid is where the old and the new are, for the drawing.
 	Fluid      FluidNow `json:"fluid"`
 	OpenWheels []string `json:"open_wheels"`
@@ -370,6 +372,7 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 		v.UsedCM3 += j.State.BleedCM3[id.ID]
 	}
 	v.Spilled = j.State.Spilled
+	v.LowNow = w.low() && !j.State.OldFluid
 	v.levels(w)
 	return v, w, nil
 }

@@ -429,6 +429,9 @@ func (j *Job) Release(by Actor, now time.Time, eventID string) ([]Event, error) 
 	if err := r.Check(j); err != nil {
 		return nil, err
 	}
+	if w := j.State.Findings[PhaseVerify][secondLook].Witness; w != "" && strings.EqualFold(w, by.Name) {
+		return nil, fault("$", "fault.second_look_self", map[string]any{"name": w})
+	}
 	return []Event{j.fact(by, now, eventID, r)}, nil
 }
 

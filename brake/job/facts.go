@@ -60,6 +60,8 @@ type FindingMade struct {
 	Finding string          `json:"finding"`
 	Value   json.RawMessage `json:"value,omitempty"`
 	Sure    *bool           `json:"sure,omitempty"`
+	// Witness is who had the second look.
+	Witness string `json:"witness,omitempty"`
 }
 
 func (f *FindingMade) withdrawn() bool { return len(f.Value) == 0 || string(f.Value) == "null" }
@@ -82,7 +84,7 @@ func (f *FindingMade) Valid() error {
 		}
 		f.Value = b.Bytes()
 	}
-	return nil
+	return text("$.data.witness", f.Witness, nameMost)
 }
 
 // Check implements Body.
@@ -122,7 +124,7 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 		delete(at, f.Finding)
 		return
 	}
-	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.Seq}
+	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.Seq, At: e.At, By: e.By.Name, Witness: strings.TrimSpace(f.Witness)}
 }
 
 // ── words and undoing ──

@@ -40,7 +40,8 @@ func passGate(t *testing.T, j *testJob) {
 	read := func(id, value string) {
 		j.add(t, &FindingMade{Phase: PhaseVerify, Finding: id, Value: json.RawMessage(value)})
 	}
-	read("pedal.sink", `{"pedal_force_n":220,"travel_mm":0.5,"seconds":60,"engine":"off"}`)
+	read("pedal.sink", `{"pedal_force_n":220,"travel_mm":0.5,"seconds":60,"engine":"on"}`)
+	read("pedal.pump", `{"first_mm":110,"second_mm":111,"fourth_mm":112}`)
 	v, err := j.Verify()
 	require.NoError(t, err)
 	var pairs []map[string]float64
@@ -49,16 +50,17 @@ func passGate(t *testing.T, j *testJob) {
 			pairs = append(pairs, map[string]float64{"pedal_force_n": e.PedalForceN, "travel_mm": e.TravelMM})
 		}
 	}
-	raw, _ := json.Marshal(pairs[:4])
+	raw, _ := json.Marshal(pairs[:6])
 	read("pedal.readings", string(raw))
 	read("assist.reserve_applies", "4")
 	v, err = j.Verify()
 	require.NoError(t, err)
 	for _, i := range v.Gate.Items {
-		if i.State == "missing" {
+		if i.State == "missing" && i.ID != secondLook {
 			read(i.ID, `"yes"`)
 		}
 	}
+	j.add(t, &FindingMade{Phase: PhaseVerify, Finding: secondLook, Value: json.RawMessage(`"yes"`), Witness: "Osmund"})
 }
 
 // bleedOn does the next thing of a bleed as its screen asks for it.

@@ -54,6 +54,9 @@ type State struct {
 	// LastBy is the same for each person, the one who counted last at the end: undo takes back one's own last, and says
 	// whose it is otherwise.
 	LastBy map[string][]LastDone `json:"last_by,omitempty"`
+	// Loops counts how often the work went on after something had been verified; LoopSeq is the last such.
+	Loops   int   `json:"loops,omitempty"`
+	LoopSeq int64 `json:"loop_seq,omitempty"`
 	// WorkSeq is the last event that did something to the vehicle.
 	WorkSeq int64 `json:"work_seq"`
 	// Timers are the clocks of the job, each the last of its kind.
@@ -80,6 +83,10 @@ type Found struct {
 	Value json.RawMessage `json:"value"`
 	Sure  *bool           `json:"sure,omitempty"`
 	Seq   int64           `json:"seq"`
+	At    time.Time       `json:"at"`
+	By    string          `json:"by"`
+	// Witness is who had a look, where somebody else had to.
+	Witness string `json:"witness,omitempty"`
 }
 
 // LastDone is the last thing one person counted.

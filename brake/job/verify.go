@@ -8,6 +8,7 @@ import (
 	"geminate/brake/fluid"
 	"geminate/brake/match"
 	"geminate/brake/pedal"
+	"geminate/brake/plan"
 	"geminate/brake/units"
 	"geminate/brake/verify"
 )
@@ -22,6 +23,22 @@ type VerifyView struct {
 	Air      *pedal.Result     `json:"air"` // nil while no reading can be used
 	// FirmN is the least a firm foot gives: what a hold without a gauge is stored with.
 	FirmN float64 `json:"firm_n"`
+	// ToDo are the items that stand open, in the order one does them.
+	ToDo []verify.Item `json:"to_do"`
+	// Back are the ways back where something failed; Now what the failed readings say of the vehicle as it is now, the
+	// likeliest first; Loops how often the work went on after something had been verified.
+	Back  []verify.Way `json:"back"`
+	Now   []NowFault   `json:"now"`
+	Loops int          `json:"loops"`
+	// Places are where things are checked, in the order one gets to them.
+	Places []verify.Place `json:"places"`
+}
+
+// NowFault is a fault of the repaired vehicle and its chance.
+type NowFault struct {
+	ID          string  `json:"id"`
+	At          string  `json:"at,omitempty"`
+	Probability float64 `json:"probability"`
 }
 
 // unfit lists the chosen units that do not fit the vehicle as measured, by number.
@@ -63,6 +80,8 @@ func (j *Job) bottleFault() string {
 	return ""
 }
 
+const secondLook = "check.second_look"
+
 // bottleMostDays is how long a bottle may have stood open. Assumption: a year.
 const bottleMostDays = 365
 
@@ -97,6 +116,9 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	for id, f := range j.State.Findings[PhaseVerify] {
 		in.ReadAt[id] = f.Seq
 	}
+	in.SecondBy = j.State.Findings[PhaseVerify][secondLook].Witness
+	in.LowLevel = bv.Applies && bv.LowNow
+	in.AsSupplied = rv.Plan.Schools[plan.Rod] == plan.RodAsSupplied
 	in.Unfit, in.AirLeft, in.Torques = j.unfit(), j.State.Air, map[string]units.TorqueVerdict{}
 	for step, t := range rv.Torque {
 		in.Torques[step] = t.Verdict
@@ -121,7 +143,8 @@ func (j *Job) Verify() (*VerifyView, error) {
 		return nil, err
 	}
 	s := in.System
-	v := &VerifyView{Gate: verify.Judge(in), Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: verify.FirmLowN}
+	g := verify.Judge(in)
+	v := &VerifyView{Gate: g, ToDo: g.ToDo(), Back: verify.Back(in, g), Now: []NowFault{}, Loops: j.State.Loops, Places: verify.Places, Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: verify.FirmLowN}
 	if s.Pedal != nil {
 		for f := 20.0; f <= 400; f += 20 {
 			if b, ok := verify.Band(s, f); ok {
@@ -137,5 +160,53 @@ func (j *Job) Verify() (*VerifyView, error) {
 			}
 		}
 	}
+	if g.Failed > 0 {
+		v.Now = j.diagnoseNow()
+	}
 	return v, nil
+}
+
+// nowMost faults are told, those of nowLeast and more.
+const nowMost, nowLeast = 3, 0.05
+
+// diagnoseNow runs the diagnosis on the vehicle as it is now: fitted and bled, with what was done as its history and what
+// Verify read as its findings.
+func (j *Job) diagnoseNow() []NowFault {
+	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Fitted(), Tools: j.testTools(), Hands: j.Intake.Hands}
+	found := j.State.findings(PhaseVerify)
+	for _, id := range sortedKeys(found) {
+		if f := found[id]; diagnose.CheckFinding(c.System, f) == nil {
+			c.Findings = append(c.Findings, f)
+		}
+	}
+	done := []string{}
+	if j.Choices.Scope.FitsBooster() {
+		done = append(done, "booster_fitted")
+	}
+	if j.Choices.Scope.FitsCylinder() {
+		done = append(done, "cylinder_fitted")
+	}
+	if j.opens() {
+		done = append(done, "hydraulics_opened")
+	}
+	if j.State.ModulatorAir {
+		done = append(done, "modulator_ran_dry")
+	}
+	if len(done) > 0 {
+		raw, _ := json.Marshal(done)
+		if f := (diagnose.Finding{ID: "history.since", Value: raw}); diagnose.CheckFinding(c.System, f) == nil {
+			c.Findings = append(c.Findings, f)
+		}
+	}
+	out := []NowFault{}
+	r, err := diagnose.Run(c, j.Costs())
+	if err != nil {
+		return out
+	}
+	for _, f := range r.Faults {
+		if f.Probability >= nowLeast && len(out) < nowMost {
+			out = append(out, NowFault{f.ID, f.At, f.Probability})
+		}
+	}
+	return out
 }

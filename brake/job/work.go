@@ -50,6 +50,12 @@ func (j *Job) worked(e *Event, what string, at ...verify.Work) {
 	if len(at) == 0 {
 		return
 	}
+	for _, f := range j.State.Findings[PhaseVerify] {
+		if f.Seq > j.State.LoopSeq {
+			j.State.Loops, j.State.LoopSeq = j.State.Loops+1, e.Seq
+			break
+		}
+	}
 	next := maps.Clone(j.State.Work)
 	if next == nil {
 		next = map[verify.Work]verify.Done{}

@@ -19,7 +19,18 @@ import (
 type Reading struct {
 	PedalForceN float64 `json:"pedal_force_n"`
 	TravelMM    float64 `json:"travel_mm"`
+	// By is what the force was read with, "" a gauge.
+	By string `json:"by,omitempty"`
 }
+
+// What a force is read with.
+const (
+	ByGauge = "gauge"
+	ByScale = "scale" // a bathroom or luggage scale
+)
+
+// Instruments lists them.
+var Instruments = []string{ByGauge, ByScale}
 
 // Readings is the file `geminate pedal` reads: with Baseline, the system's own figures were set from a
 // known-good curve of this very vehicle.
@@ -29,7 +40,7 @@ type Readings struct {
 }
 
 var readingsShape = strict.Obj(
-	strict.Req("readings", strict.List(1, 200, strict.Obj(strict.Req("pedal_force_n", strict.Num(0, 5000)), strict.Req("travel_mm", strict.Num(0, 500))))),
+	strict.Req("readings", strict.List(1, 200, strict.Obj(strict.Req("pedal_force_n", strict.Num(0, 5000)), strict.Req("travel_mm", strict.Num(0, 500)), strict.Opt("by", strict.OneOf(Instruments...))))),
 	strict.Opt("baseline", strict.Flag()),
 )
 
@@ -94,11 +105,13 @@ const (
 	priorConstant, priorCompliance                 = 0.15, 0.20
 	priorConstantBaseline, priorComplianceBaseline = 0.05, 0.10
 	priorAirMM3                                    = 10000.0
-	ruleMM, gaugeN                                 = 1.0, 5.0
+	ruleMM, gaugeN, scaleN                         = 1.0, 5.0, 20.0
 	boosterLossN                                   = 50.0
 	atForceN                                       = 300.0
 	inside                                         = 0.90
+	insideAir                                      = 0.97 // by which "air" is said, so that of 100 sound vehicles at most 2 are
 	cannotTellCM3                                  = 2.0
+	airCostsMM                                     = 1.0 // of pedal at 300 N, at the least, before "air" is said
 )
 
 // clear is what may be left without the pedal telling: 1 cm³, or what costs 10 mm of pedal if that is
@@ -116,6 +129,7 @@ type fit struct {
 type row struct {
 	force, volume float64 // N at the pad; mm³ swept by the reading
 	output        float64
+	gaugeN        float64 // standard deviation of the force
 }
 
 // Estimate fits constant, compliance and air to the readings. The system's own stated air is left out:
@@ -152,7 +166,10 @@ func Estimate(s *system.System, in Readings) (Result, error) {
 		case d.MeanMPA < f.m.TakeUpMPA():
 			why = TooLight
 		}
-		w := row{r.PedalForceN, f.m.AreaMM2() * r.TravelMM / f.m.PedalRatio(), o}
+		w := row{r.PedalForceN, f.m.AreaMM2() * r.TravelMM / f.m.PedalRatio(), o, gaugeN}
+		if r.By == ByScale {
+			w.gaugeN = scaleN
+		}
 		if why == "" {
 			f.rows = append(f.rows, w)
 			continue
@@ -175,7 +192,8 @@ func Estimate(s *system.System, in Readings) (Result, error) {
 		out.Further = f.further(0, out.ClearBelowCM3)
 		return out, nil
 	}
-	air, lo, hi := f.posterior()
+	e := f.estimate()
+	air, lo, hi := e.mode, e.lo, e.hi
 	cost := f.costMM(air)
 	out.AirCM3, out.IntervalCM3, out.PedalCostMM = &air, &[2]float64{lo, hi}, &cost
 	out.MayHaveBottomed = mayHaveBottomed(sound, f.rows, air)
@@ -185,11 +203,10 @@ func Estimate(s *system.System, in Readings) (Result, error) {
 			out.ShortMM = short
 		}
 	}
-	// Without a known-good curve of this vehicle a little air and a little more clearance look alike:
-	// under about 2 cm³ nothing is claimed unless the whole interval lies above what would be let pass.
-	sure := lo > 0 && (in.Baseline || air >= cannotTellCM3 || lo >= out.ClearBelowCM3)
+	// A little air and a little more clearance look alike: it is called air where even the least the readings allow costs a
+	// millimetre of pedal (how-it-computes, section 9).
 	switch {
-	case sure || out.AtLeastCM3 != nil:
+	case f.sure(air, e.deep) || out.AtLeastCM3 != nil:
 		out.Verdict = Air
 	case in.Baseline && hi <= out.ClearBelowCM3:
 		out.Verdict = Clear
@@ -203,6 +220,11 @@ func Estimate(s *system.System, in Readings) (Result, error) {
 func (f *fit) costMM(air float64) float64 {
 	p := f.m.Sweep(f.m.OutputForceN(f.m.RodForceN(atForceN), false)).MeanMPA
 	return f.m.PedalRatio() / f.m.AreaMM2() * air * 1000 * p / (p + f.m.AtmosphereMPA())
+}
+
+// sure says whether the least air the readings allow, by the wider interval, costs enough pedal to be called air.
+func (f *fit) sure(air, deep float64) bool {
+	return deep > 0 && f.costMM(deep) >= airCostsMM && (f.baseline || air >= cannotTellCM3)
 }
 
 func (f *fit) sdConstant() float64 {

@@ -27,7 +27,7 @@ func read(s *system.System, circuit int, air float64, forces ...float64) Reading
 	m := twin.New(c)
 	var out Readings
 	for _, f := range forces {
-		out.Readings = append(out.Readings, Reading{f, m.Travel(f, false)})
+		out.Readings = append(out.Readings, Reading{PedalForceN: f, TravelMM: m.Travel(f, false)})
 	}
 	return out
 }
@@ -97,7 +97,7 @@ func TestCostIsWhatTheTwinLosesToThatAir(t *testing.T) {
 func TestReadingsThatCannotBeUsed(t *testing.T) {
 	s := pattern(t, "pickup-front-rear-vacuum")
 	in := read(s, 0, 0, 20, 60, 250)
-	in.Readings = append(in.Readings, Reading{300, s.Pedal.FloorMM})
+	in.Readings = append(in.Readings, Reading{PedalForceN: 300, TravelMM: s.Pedal.FloorMM})
 	r, err := Estimate(s, in)
 	require.NoError(t, err)
 	assert.Equal(t, []LeftOut{{0, TooLight}, {1, TooLight}, {3, Floored}}, r.LeftOut)
@@ -111,7 +111,7 @@ func TestReadingsThatCannotBeUsed(t *testing.T) {
 	assert.Equal(t, CannotTell, r.Verdict)
 	assert.Equal(t, "reading", r.Further.Kind)
 
-	_, err = Estimate(pattern(t, "trailer-surge"), Readings{Readings: []Reading{{300, 20}}})
+	_, err = Estimate(pattern(t, "trailer-surge"), Readings{Readings: []Reading{{PedalForceN: 300, TravelMM: 20}}})
 	assert.ErrorContains(t, err, "no pedal")
 }
 

@@ -6,20 +6,22 @@ import (
 	"gonum.org/v1/gonum/mat"
 )
 
-// posterior returns the mode of the air's posterior and its 90 % highest-density interval, in cm³.
-// For a given booster loss everything is Gaussian in constant, compliance and air; the losses are
+// estimate is the air's posterior in figures: its mode, the 90 % highest-density interval that is told, and the low end
+// of the wider one that "air" is said by, cm³.
+type estimate struct{ mode, lo, hi, deep float64 }
+
+// estimate fits. For a given booster loss everything is Gaussian in constant, compliance and air; the losses are
 // weighed by how well each explains the readings. Air cannot be negative.
-func (f *fit) posterior() (mode, lo, hi float64) {
+func (f *fit) estimate() (p estimate) {
 	air := 0.0
 	for range 4 { // the force gauge's weight hangs on the air, a little
-		mix := f.mixture(air)
-		mode, lo, hi = highestDensity(mix)
-		if math.Abs(mode-air) < 1e-4 {
+		p = highestDensity(f.mixture(air))
+		if math.Abs(p.mode-air) < 1e-4 {
 			break
 		}
-		air = mode
+		air = p.mode
 	}
-	return mode, lo, hi
+	return p
 }
 
 // component is the air's Gaussian at one booster loss: mean and standard deviation in mm³, and the
@@ -83,13 +85,13 @@ func (f *fit) sigmaMM3(r row, airCM3 float64) float64 {
 	}
 	p, pa := f.m.Sweep(r.output).MeanMPA, f.m.AtmosphereMPA()
 	slope += airCM3 * 1000 * pa / ((p + pa) * (p + pa))
-	return math.Hypot(f.m.AreaMM2()/f.m.PedalRatio()*ruleMM, slope*perN*gaugeN)
+	return math.Hypot(f.m.AreaMM2()/f.m.PedalRatio()*ruleMM, slope*perN*r.gaugeN)
 }
 
 // highestDensity finds the mode and the 90 % highest-density interval, in cm³, of the mixture cut off
 // below zero. The density is taken on a grid fine against the narrowest component; it has one hump, so
 // the interval is what stands above one level.
-func highestDensity(mix []component) (mode, lo, hi float64) {
+func highestDensity(mix []component) estimate {
 	best, most, narrow := math.Inf(-1), 0.0, math.Inf(1)
 	for _, c := range mix {
 		best = math.Max(best, c.logWeight)
@@ -118,8 +120,11 @@ func highestDensity(mix []component) (mode, lo, hi float64) {
 	}
 	// Grow the interval from the mode to the side that is denser.
 	a, b := at, at
-	got := density[at]
-	for got < inside*total && (a > 0 || b < n) {
+	got, told := density[at], [2]int{-1, -1}
+	for got < insideAir*total && (a > 0 || b < n) {
+		if told[0] < 0 && got >= inside*total {
+			told = [2]int{a, b}
+		}
 		if b == n || (a > 0 && density[a-1] >= density[b+1]) {
 			a--
 			got += density[a]
@@ -128,7 +133,11 @@ func highestDensity(mix []component) (mode, lo, hi float64) {
 			got += density[b]
 		}
 	}
-	return float64(at) * step / 1000, float64(a) * step / 1000, float64(b) * step / 1000
+	if told[0] < 0 {
+		told = [2]int{a, b}
+	}
+	cm3 := func(i int) float64 { return float64(i) * step / 1000 }
+	return estimate{cm3(at), cm3(told[0]), cm3(told[1]), cm3(a)}
 }
 
 // addTo adds a component's density over a grid, relative to the heaviest weight. Beyond nine standard deviations it is
@@ -155,8 +164,9 @@ func (c component) addTo(density []float64, step, best float64) {
 // curve of this vehicle. A reading is judged as if it fell where the estimate says.
 func (f *fit) further(air, clearCM3 float64) *Further {
 	settles := func(g fit) (width float64, tells bool) {
-		_, lo, hi := g.posterior()
-		return hi - lo, lo > 0 && (g.baseline || air >= cannotTellCM3 || lo >= clearCM3) || g.baseline && hi <= clearCM3
+		e := g.estimate()
+		lo, hi := e.lo, e.hi
+		return hi - lo, g.sure(air, e.deep) || g.baseline && hi <= clearCM3
 	}
 	best := Further{Kind: "reading"}
 	width := math.Inf(1)
@@ -168,7 +178,7 @@ func (f *fit) further(air, clearCM3 float64) *Further {
 		}
 		p := d.MeanMPA
 		g := *f
-		g.rows = append(append([]row{}, f.rows...), row{force, d.ConstantMM3 + d.ElasticMM3 + air*1000*p/(p+f.m.AtmosphereMPA()), o})
+		g.rows = append(append([]row{}, f.rows...), row{force, d.ConstantMM3 + d.ElasticMM3 + air*1000*p/(p+f.m.AtmosphereMPA()), o, gaugeN})
 		if w, tells := settles(g); w < width {
 			width, best = w, Further{"reading", force, tells}
 		}

@@ -21,11 +21,11 @@ func readAt(in *Input, seq int64) {
 // no longer stand.
 func TestEvidenceDiesWithLaterWork(t *testing.T) {
 	want := map[Work][]string{
-		WorkLine:     {"pedal.sink", "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look"},
-		WorkCylinder: {"pedal.sink", "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look"},
-		WorkBooster: {"pedal.sink", "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look", "assist.pedal_falls_on_start",
+		WorkLine:     {"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look"},
+		WorkCylinder: {"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look"},
+		WorkBooster: {"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look", "assist.pedal_falls_on_start",
 			"assist.reserve_applies", "check.free_play", "check.wheels_free"},
-		WorkRod: {"pedal.sink", "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look", "assist.pedal_falls_on_start",
+		WorkRod: {"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look", "assist.pedal_falls_on_start",
 			"assist.reserve_applies", "check.free_play", "check.wheels_free"},
 		WorkPedal:    {"check.free_play", "check.wheels_free", "check.brake_lamps", "check.walking_stops", "check.second_look"},
 		WorkElectric: {"check.brake_lamps", "check.lamps_out", "check.walking_stops", "check.second_look"},

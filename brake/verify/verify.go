@@ -31,6 +31,12 @@ const (
 	bandCompliance        = 0.20
 	ruleMM                = 2.0
 	leastReadings         = 2
+	// LeastSpreadN is how far apart two forces are at the least (how-it-computes, section 12).
+	LeastSpreadN = 80.0
+	// HoldLeastMPA is the pressure a passing cup is pressed with at the least.
+	HoldLeastMPA = 3.0
+	holdMostN    = 500.0 // no foot holds more for long; what does not reach the pressure by then is held with the least force
+	secondLook   = "check.second_look"
 )
 
 // State of one gate item.
@@ -48,6 +54,8 @@ type Item struct {
 	State State          `json:"state"`
 	Code  string         `json:"code"` // words key
 	With  map[string]any `json:"with,omitempty"`
+	// Where is the place it is done at, in the order one gets to them.
+	Where Place `json:"where"`
 }
 
 // Gate is the release verdict.
@@ -114,92 +122,14 @@ type Input struct {
 	ReadAt map[string]int64
 	// Bottle is what is wrong with the fluid in hand, a code; "" where nothing is known against it.
 	Bottle string
+	// AsSupplied says that the rod was taken as it came: free wheels hot prove it.
+	AsSupplied bool
+	// LowLevel says that by what was moved the reservoir stands under the level at which it is filled.
+	LowLevel bool
+	// SecondBy is who had the second look.
+	SecondBy string
 	// RanDry says that the reservoir fell to its lowest port while bleeding and air went in.
 	RanDry bool
-}
-
-// Judge runs the gate. Nothing is passed over in silence: what does not apply to a system is left
-// out, everything else is ok, missing or failed.
-func Judge(in Input) Gate {
-	g := Gate{Items: []Item{}}
-	add := func(id string, st State, code string, with map[string]any) {
-		g.Items = append(g.Items, Item{id, st, code, with})
-		switch st {
-		case Missing:
-			g.Missing++
-		case Failed:
-			g.Failed++
-		}
-	}
-	if in.NoUnit {
-		add("unit", Missing, "gate.unit.missing", nil)
-	}
-	if in.PlanLeft > 0 {
-		add("plan", Missing, "gate.plan.left", map[string]any{"count": in.PlanLeft})
-	} else {
-		add("plan", OK, "gate.plan.ok", nil)
-	}
-	if len(in.Unfit) > 0 {
-		add("fit", Failed, "gate.fit.does_not", map[string]any{"units": in.Unfit})
-	}
-	if in.Rod != nil {
-		add(in.rod())
-	}
-	switch wrong := in.wrongTorques(); {
-	case len(wrong) > 0:
-		add("torque", Failed, "gate.torque.wrong", map[string]any{"steps": wrong})
-	case len(in.NoTorque) > 0:
-		add("torque", Missing, "gate.torque.missing", map[string]any{"steps": in.NoTorque})
-	case len(in.ByHand) > 0:
-		add("torque", OK, "gate.torque.by_hand", map[string]any{"steps": in.ByHand})
-	case len(in.Torques) > 0:
-		add("torque", OK, "gate.torque.ok", map[string]any{"count": len(in.Torques)})
-	}
-	if in.RanDry {
-		add("ran_dry", Failed, "gate.ran_dry", nil)
-	}
-	if in.Opened {
-		switch {
-		case len(in.LeftWheels) > 0:
-			add("bleed", Failed, "gate.bleed.undone", map[string]any{"wheels": in.LeftWheels})
-		case len(in.OpenWheels) > 0:
-			add("bleed", Missing, "gate.bleed.left", map[string]any{"wheels": in.OpenWheels})
-		case len(in.BleedSteps) > 0:
-			add("bleed", Missing, "gate.bleed.steps", map[string]any{"bleed_steps": in.BleedSteps})
-		default:
-			add("bleed", OK, "gate.bleed.ok", nil)
-		}
-	}
-	if in.Opened && in.Bottle != "" {
-		add("fluid", Failed, in.Bottle, nil)
-	}
-	if bad := in.contradicts(); len(bad) > 0 {
-		add("contradicts", Failed, "gate.contradicts", map[string]any{"findings": bad})
-	}
-	if in.System.Pedal != nil {
-		add(in.hold())
-		if in.noGauge() {
-			add(in.pump())
-			add(in.firm())
-		} else {
-			add(in.readings())
-		}
-		if _, dead := in.killed("pedal.readings"); in.AirLeft != nil && !dead {
-			add(airItem(in.AirLeft))
-		}
-	}
-	if k := in.System.BoosterKind(); k == system.BoosterVacuum || k == system.BoosterHydraulic {
-		add(in.yesNo("assist.pedal_falls_on_start", "yes"))
-		add(in.reserve())
-	}
-	for _, id := range checksFor(in.System) {
-		add(in.yesNo(id, "yes"))
-	}
-	if in.Opened {
-		add(in.yesNo("check.level", "yes"))
-	}
-	g.Passable = g.Missing == 0 && g.Failed == 0
-	return g
 }
 
 // Baseline is the finding that the system's figures were set from a known-good curve of this very
@@ -208,7 +138,8 @@ const Baseline = "pedal.baseline"
 
 // Checks lists the yes/no findings of this station, which belong to no fault table.
 var Checks = []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.clutch_releases",
-	"check.level", "check.walking_stops", "check.second_look", NoGauge, Baseline}
+	"check.level", "check.walking_stops", "check.second_look", "check.wheels_hot", "check.coupler_strokes", "check.coupler_holds", "check.coupler_releases", "check.breakaway",
+	NoGauge, Baseline}
 
 // checksFor lists the checks a system is held to; the level is asked for where hydraulics were opened.
 func checksFor(s *system.System) []string {
@@ -216,7 +147,7 @@ func checksFor(s *system.System) []string {
 	case s.IsClutch():
 		return []string{"check.free_play", "check.dry_joints", "check.clutch_releases", "check.second_look"}
 	case s.IsTrailer():
-		return []string{"check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
+		return []string{"check.coupler_strokes", "check.coupler_holds", "check.coupler_releases", "check.breakaway", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
 	}
 	return []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
 }
@@ -336,7 +267,13 @@ func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) 
 	if code, with, ok := in.evidence(id, &v); !ok {
 		return id, Missing, code, with
 	}
-	if v == "alone" && id == "check.second_look" { // no one else there: told on the record, not hidden
+	if v == "yes" && id == secondLook && in.SecondBy == "" {
+		return id, Missing, "gate.second_look.who", nil
+	}
+	if v == "yes" && id == secondLook {
+		return id, OK, "gate.second_look.by", map[string]any{"name": in.SecondBy}
+	}
+	if v == "alone" && id == secondLook { // no one else there: told on the record, not hidden
 		return id, OK, "gate.second_look.alone", nil
 	}
 	if v != want {
@@ -348,41 +285,19 @@ func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) 
 // HoldLimitMM is how far a pedal held for so long may go down.
 func HoldLimitMM(seconds float64) float64 { return SinkConstantMM + SinkAMinuteMM*seconds/60 }
 
-func (in *Input) hold() (string, State, string, map[string]any) {
-	var v diagnose.Sink
-	if code, with, ok := in.evidence("pedal.sink", &v); !ok {
-		return "pedal.sink", Missing, code, with
-	}
-	limit := HoldLimitMM(v.Seconds)
-	with := map[string]any{"travel_mm": v.TravelMM, "seconds": v.Seconds, "pedal_force_n": v.PedalForceN, "limit_mm": limit}
-	if v.Seconds < HoldLeastSeconds || v.PedalForceN < HoldLeastN && !in.firmHold(v) {
-		with["least_s"], with["least_n"] = HoldLeastSeconds, HoldLeastN
-		return "pedal.sink", Missing, "gate.hold.too_short", with
-	}
-	if v.TravelMM > limit {
-		if _, q, err := twin.New(in.System).LeakFromSink(v.TravelMM, v.Seconds); err == nil {
-			with["leak_cm3_min"] = q
-		}
-		return "pedal.sink", Failed, "gate.hold.sinks", with
-	}
-	if v.PedalForceN < HoldLeastN {
-		return "pedal.sink", OK, "gate.hold.firm", with
-	}
-	return "pedal.sink", OK, "gate.hold.ok", with
-}
-
 func (in *Input) readings() (string, State, string, map[string]any) {
 	var v []diagnose.Reading
 	if code, with, ok := in.evidence("pedal.readings", &v); !ok || len(v) == 0 {
 		return "pedal.readings", Missing, cmp.Or(code, "gate.missing"), with
 	}
-	usable := 0
+	usable, low, high := 0, math.Inf(1), math.Inf(-1)
 	for _, r := range v {
 		b, ok := Band(in.System, r.PedalForceN)
 		if !ok {
 			continue
 		}
 		usable++
+		low, high = math.Min(low, r.PedalForceN), math.Max(high, r.PedalForceN)
 		with := map[string]any{"pedal_force_n": r.PedalForceN, "travel_mm": r.TravelMM, "low_mm": b.LowMM, "high_mm": b.HighMM}
 		if r.TravelMM > b.HighMM {
 			return "pedal.readings", Failed, "gate.readings.long", with
@@ -393,6 +308,9 @@ func (in *Input) readings() (string, State, string, map[string]any) {
 	}
 	if usable < leastReadings {
 		return "pedal.readings", Missing, "gate.readings.few", map[string]any{"count": usable, "least": leastReadings}
+	}
+	if high-low < LeastSpreadN {
+		return "pedal.readings", Missing, "gate.readings.close", map[string]any{"spread_n": high - low, "least_n": LeastSpreadN}
 	}
 	return "pedal.readings", OK, "gate.readings.ok", map[string]any{"count": usable}
 }

@@ -484,6 +484,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/proof.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A release as proof: each item of the gate with its reading */
+        get: operations["proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/pushrod": {
         parameters: {
             query?: never;
@@ -1184,6 +1201,7 @@ export interface components {
             left_whys: string[];
             /** Format: double */
             level_cm3: number;
+            low_now: boolean;
             /** Format: double */
             lowest_cm3: number;
             method: string;
@@ -1358,6 +1376,7 @@ export interface components {
             phase: string;
             sure?: boolean | null;
             value?: components["schemas"]["ServerAnyJSON"];
+            witness?: string;
         };
         JobFluidNow: {
             brake: {
@@ -1376,11 +1395,15 @@ export interface components {
             };
         };
         JobFound: {
+            /** Format: date-time */
+            at: string;
+            by: string;
             id: string;
             /** Format: int64 */
             seq: number;
             sure?: boolean | null;
             value: components["schemas"]["ServerAnyJSON"];
+            witness?: string;
         };
         JobIntake: {
             complaint: string;
@@ -1477,6 +1500,12 @@ export interface components {
         JobNoted: {
             step?: string;
             text: string;
+        };
+        JobNowFault: {
+            at?: string;
+            id: string;
+            /** Format: double */
+            probability: number;
         };
         JobOldUnit: {
             /** Format: date-time */
@@ -1726,6 +1755,9 @@ export interface components {
             last_stroke: {
                 [key: string]: string;
             };
+            /** Format: int64 */
+            loop_seq?: number;
+            loops?: number;
             modulator_air?: boolean;
             moves?: components["schemas"]["LedgerEvent"][];
             notes: string[];
@@ -1865,13 +1897,18 @@ export interface components {
         JobUnparked: Record<string, never>;
         JobVerifyView: {
             air: components["schemas"]["PedalResult"] | null;
+            back: components["schemas"]["VerifyWay"][];
             curve: components["schemas"]["JobCurvePoint"][];
             expected: components["schemas"]["VerifyExpected"][];
             /** Format: double */
             firm_n: number;
             gate: components["schemas"]["VerifyGate"];
+            loops: number;
+            now: components["schemas"]["JobNowFault"][];
+            places: string[];
             readings: components["schemas"]["VerifyExpected"][];
             released: boolean;
+            to_do: components["schemas"]["VerifyItem"][];
         };
         JobView: {
             choices: components["schemas"]["JobChoices"];
@@ -2712,9 +2749,15 @@ export interface components {
             code: string;
             id: string;
             state: string;
+            where: string;
             with?: {
                 [key: string]: unknown;
             };
+        };
+        VerifyWay: {
+            code: string;
+            item: string;
+            station: string;
         };
     };
     responses: never;
@@ -3715,6 +3758,36 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: {

@@ -5,7 +5,7 @@ import { useKept } from '@/lib/kept'
 import { t } from '@/lib/words'
 
 /** The ways that need a rule alone: the pump test by three heights, and the travel at a firm foot. */
-const props = defineProps<{ pump: unknown; firm: unknown }>()
+const props = defineProps<{ show: 'pump' | 'firm'; pump: unknown; firm: unknown }>()
 const emit = defineEmits<{ pump: [unknown]; firm: [number] }>()
 interface Heights {
   first_mm: number | null
@@ -33,10 +33,8 @@ function storePump() {
 </script>
 
 <template>
-  <section class="field" data-testid="by-hand">
-    <header>
-      <h2>{{ t('finding.pedal.pump') }}</h2>
-    </header>
+  <div v-if="show === 'pump'" data-testid="by-hand">
+    <h3>{{ t('finding.pedal.pump') }}</h3>
     <p class="small">{{ t('ui.pump_how') }}</p>
     <div class="cols">
       <NumField
@@ -54,6 +52,8 @@ function storePump() {
         {{ t('ui.take_reading') }}
       </button>
     </div>
+  </div>
+  <div v-else data-testid="by-hand-firm">
     <p class="small gap">{{ t('ui.firm_how') }}</p>
     <div class="cols">
       <NumField
@@ -75,7 +75,7 @@ function storePump() {
         {{ t('ui.take_reading') }}
       </button>
     </div>
-  </section>
+  </div>
 </template>
 
 <style scoped>

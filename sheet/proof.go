@@ -1,0 +1,57 @@
+package sheet
+
+import (
+	"bytes"
+	"fmt"
+	"time"
+
+	"geminate/brake/job"
+	"geminate/words"
+)
+
+// Proof prints a release as evidence: each item of the gate, what was read, when and by whom, and what the hold would
+// have let pass.
+func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
+	if j.State.ReleasedAt == nil {
+		return nil, job.ErrNotReleased
+	}
+	v, err := j.Verify()
+	if err != nil {
+		return nil, err
+	}
+	p := newPage(j, pref, now)
+	p.AddPage()
+	p.SetFont("B", "B", 18)
+	p.CellFormat(width, 9, words.T("proof.title", nil), "", 1, "L", false, 0, "")
+	p.rails()
+	p.line(words.T("sheet.vehicle", nil), j.Intake.Vehicle+"  "+j.Intake.Plate)
+	p.line(words.T("sheet.customer", nil), j.Intake.Customer)
+	p.line(words.T("proof.released_by", nil), fmt.Sprintf("%s (%s), %s", j.State.ReleasedBy, words.T("role."+string(j.State.ReleasedRole), nil), stamp(*j.State.ReleasedAt)))
+	if v.Loops > 0 {
+		p.line(words.T("proof.loops", nil), words.T("ui.loops", map[string]any{"n": v.Loops}))
+	}
+	p.section("proof.item")
+	for _, i := range v.Gate.Items {
+		text := words.Say(i.Code, i.With, pref)
+		if f, read := j.State.Findings[job.PhaseVerify][i.ID]; read && f.By != "" {
+			text += "  (" + f.By + ", " + stamp(f.At) + ")"
+		}
+		p.line(words.T("finding."+i.ID, nil), text)
+		if i.ID == "pedal.sink" && i.With["leak_limit_cm3_min"] != nil {
+			p.line(words.T("proof.limit", nil), words.Say("proof.limit_line", i.With, pref))
+		}
+	}
+	for _, r := range j.State.Reopenings {
+		p.line(words.T("sheet.reopened", map[string]any{"at": stamp(r.At), "by": r.By}), r.Reason)
+	}
+	p.Ln(3)
+	p.SetFont("B", "", 9)
+	p.MultiCell(width, 4.4, words.T("proof.note", nil), "", "L", false)
+	var out bytes.Buffer
+	if err := p.Output(&out); err != nil {
+		return nil, fmt.Errorf("sheet: proof: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+func stamp(t time.Time) string { return t.UTC().Format("2006-01-02 15:04 UTC") }

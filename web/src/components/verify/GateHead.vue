@@ -1,0 +1,153 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Schemas } from '@/api/client'
+import ParkIt from '@/components/ParkIt.vue'
+import Reopen from '@/components/Reopen.vue'
+import StateMark from '@/components/StateMark.vue'
+import { say, t } from '@/lib/words'
+import { useJob } from '@/stores/job'
+import { useSession } from '@/stores/session'
+
+/** Whether the vehicle may go, what stands against it, what comes next; what is in order folds away. */
+const props = defineProps<{ view: Schemas['JobVerifyView'] }>()
+const store = useJob()
+const session = useSession()
+const gate = computed(() => props.view.gate)
+const failed = computed(() => gate.value.items.filter((i) => i.state === 'failed'))
+const missing = computed(() => props.view.to_do.filter((i) => i.state !== 'failed'))
+const ok = computed(() => gate.value.items.filter((i) => i.state === 'ok'))
+/** What nobody has read yet is named alone; everything else says what is the matter. */
+const unread = computed(() => missing.value.filter((i) => i.code === 'gate.missing'))
+const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.code !== 'gate.missing')])
+const next = computed(() => missing.value[0])
+const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', unit: 'match', level: 'bleed' })[i.id]
+</script>
+
+<template>
+  <section class="field gate" :class="{ pass: gate.passable }" data-testid="gate">
+    <header>
+      <h2 role="status">
+        {{ t(view.released ? 'ui.released' : gate.passable ? 'ui.may_release' : 'ui.may_not') }}
+      </h2>
+      <span class="fig">{{ t('ui.gate_counts', { missing: gate.missing, failed: gate.failed }) }}</span>
+    </header>
+    <div class="row">
+      <button
+        v-if="!view.released"
+        type="button"
+        class="tap main"
+        :disabled="!gate.passable || !session.may('release_job')"
+        data-testid="release"
+        @click="store.release()"
+      >
+        {{ t('ui.release') }}
+      </button>
+      <Reopen v-else-if="session.may('reopen_job')" />
+      <a v-if="view.released" class="tap" :href="`/api/jobs/${store.job!.id}/proof.pdf`" data-testid="proof">{{
+        t('ui.proof')
+      }}</a>
+      <ParkIt v-if="!gate.passable" :proposed="gate.failed ? ['failed_test'] : []" />
+      <span v-if="next && !view.released" data-testid="next-check"
+        ><strong>{{ t('ui.next_check') }}: {{ t('finding.' + next.id) }}</strong> ({{
+          t('gate_place.' + next.where)
+        }})</span
+      >
+      <span v-if="!session.may('release_job')" class="small">{{ t('problem.trainee_release') }}</span>
+    </div>
+    <ul>
+      <li v-for="i in told" :key="i.id" class="row item" :class="i.state" :data-testid="'item-' + i.id">
+        <StateMark :state="i.state" />
+        <span
+          ><strong>{{ t('finding.' + i.id) }}</strong> {{ say(i.code, i.with, session.pref) }}</span
+        >
+        <RouterLink v-if="link(i)" class="tap" :to="{ name: link(i) }">{{ t('ui.go_there') }}</RouterLink>
+      </li>
+    </ul>
+    <p v-if="unread.length" class="row chips" :aria-label="t('gate.missing')">
+      <a v-for="i in unread" :key="i.id" class="chip" :href="'#place-' + i.where" :data-testid="'item-' + i.id">
+        <StateMark state="missing" /> {{ t('finding.' + i.id) }}<span class="away">{{ t(i.code) }}</span>
+      </a>
+    </p>
+    <template v-if="view.back.length">
+      <h3>{{ t('ui.ways_back') }}</h3>
+      <p v-for="b in view.back" :key="b.item" class="row" :data-testid="'back-' + b.item">
+        <span>{{ t(b.code) }}</span>
+        <RouterLink class="tap" :to="{ name: b.station }">{{ t('station.' + b.station) }}</RouterLink>
+      </p>
+      <p v-if="view.now.length" data-testid="says-now">
+        {{ t('ui.says_now') }}:
+        {{
+          view.now
+            .map((f) => `${t('fault_id.' + f.id)}${f.at ? ` (${f.at})` : ''} ${Math.round(f.probability * 100)} %`)
+            .join('; ')
+        }}
+      </p>
+    </template>
+    <p v-if="view.loops" class="small">{{ t('ui.loops', { n: view.loops }) }}</p>
+    <details v-if="ok.length" :open="view.released || gate.passable">
+      <summary>{{ t('ui.in_order', { n: ok.length }) }}</summary>
+      <ul>
+        <li v-for="i in ok" :key="i.id" class="row item" :data-testid="'item-' + i.id">
+          <StateMark state="ok" />
+          <span
+            ><strong>{{ t('finding.' + i.id) }}</strong> {{ say(i.code, i.with, session.pref) }}</span
+          >
+        </li>
+      </ul>
+    </details>
+  </section>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 8px 0;
+}
+.item {
+  padding: 6px 0;
+  border-top: 1px solid var(--rule-soft);
+  flex-wrap: nowrap;
+}
+.chips {
+  gap: 6px;
+  margin: 8px 0 0;
+}
+.chip {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+  min-height: 40px;
+  padding: 0 10px 0 6px;
+  border: 1px solid var(--rule-soft);
+  color: var(--ink);
+  text-decoration: none;
+  font-size: 15px;
+}
+.away {
+  position: absolute;
+  clip-path: inset(50%);
+  width: 1px;
+  height: 1px;
+  overflow: hidden;
+}
+.failed {
+  background: var(--bad-bg);
+}
+.gate {
+  border: 2.5px solid var(--bad);
+}
+.pass {
+  border-color: var(--ok);
+}
+summary {
+  min-height: 48px;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+}
+h3 {
+  margin: 10px 0 4px;
+}
+</style>
