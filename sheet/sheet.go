@@ -296,13 +296,13 @@ func (p *page) work() {
 	case !v.Applies:
 		p.line(words.T("sheet.bled", nil), words.T("sheet.not_bled", nil))
 	default:
-		for i, w := range v.Plan.Wheels {
+		for i, id := range slices.Sorted(maps.Keys(v.Wheels)) {
 			label := ""
 			if i == 0 {
 				label = words.T("sheet.bled", nil)
 			}
-			ws := v.Wheels[w.ID]
-			p.line(label, words.T("sheet.wheel", map[string]any{"wheel": w.ID, "strokes": ws.Strokes, "cm3": words.By("_cm3", ws.CM3, p.pref)}))
+			ws := v.Wheels[id]
+			p.line(label, words.T("sheet.wheel", map[string]any{"wheel": id, "strokes": ws.Strokes, "cm3": words.By("_cm3", ws.CM3, p.pref)}))
 		}
 	}
 }

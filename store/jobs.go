@@ -26,6 +26,8 @@ type jobRow struct {
 	Station    string
 	CreatedAt  time.Time
 	UpdatedAt  time.Time
+	VehicleID  *string
+	Archived   bool
 }
 
 func (jobRow) TableName() string { return "jobs" }
@@ -114,8 +116,18 @@ func keepView(tx *gorm.DB, j *job.Job, was *jobRow) (view string, err error) {
 	if err := tx.Model(&jobRow{}).Where("id = ?", j.ID).Updates(set).Error; err != nil {
 		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
+	fresh := was.Standing == ""
 	if row.SearchText != was.SearchText {
 		if err := keepWords(tx, j.ID, row.SearchText); err != nil {
+			return "", err
+		}
+	}
+	// What a job leaves behind is written when it begins, when it is released or reopened, and with what is told after.
+	if _, without := tx.Get(withoutFacts); without {
+		return view, keepCounts(tx, was.Standing, was.Station, row.Standing, row.Station)
+	}
+	if fresh || row.SearchText != was.SearchText || row.Standing != was.Standing || row.Standing == string(job.StandsReleased) {
+		if err := keepFacts(tx.Statement.Context, tx, j, fresh); err != nil {
 			return "", err
 		}
 	}
@@ -177,7 +189,11 @@ func (s *Store) Job(ctx context.Context, id string) (*job.Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	return job.ReadView(raw)
+	j, err := job.ReadView(raw)
+	if err != nil {
+		return nil, err
+	}
+	return j, s.dress(ctx, j)
 }
 
 // refold folds a job's log anew: its view was kept by an older program.
@@ -194,6 +210,11 @@ func (s *Store) Do(ctx context.Context, id string, audit *Audit, fn func(*job.Jo
 
 // DoView is Do that gives the job's view besides, as JSON, just as it is kept.
 func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*job.Job, job.Log) ([]job.Event, error)) (out *job.Job, view []byte, err error) {
+	// Read before the transaction: inside it a second connection could be waited for by all who hold one.
+	set, known, err := s.Shop(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
 	err = s.inTransaction(ctx, func(tx *gorm.DB) error {
 		var row jobRow
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Omit("card").Where("id = ?", id).Take(&row).Error; err != nil {
@@ -211,6 +232,7 @@ func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*jo
 		if err != nil {
 			return err
 		}
+		j.Dress(&set, own(known, j))
 		events, err := fn(j, log)
 		if err != nil {
 			return err

@@ -27,6 +27,8 @@ var migrations embed.FS
 type Store struct {
 	db  *gorm.DB
 	sql *sql.DB
+	// shop is what every job is dressed with.
+	shop shopCache
 }
 
 // Errors callers tell apart.

@@ -87,7 +87,7 @@ func (s *Store) upgradeJob(ctx context.Context, o *oldJob) error {
 				return err
 			}
 		}
-		return keep(tx, j, &jobRow{ID: o.ID})
+		return keep(tx.Set(withoutFacts, true).Session(&gorm.Session{}), j, &jobRow{ID: o.ID}) // their table comes later; FillFacts writes them
 	})
 }
 

@@ -29,6 +29,8 @@ type Case struct {
 	DoNot    []string        `json:"do_not,omitempty"`
 
 	System *system.System `json:"-"`
+	// Experience is this shop's own with this kind of vehicle, nil where it does not count.
+	Experience *Experience `json:"-"`
 }
 
 // Finding is one sign or reading. Sure is false for "I think so".

@@ -53,7 +53,7 @@ func TestTheSeverityIntegralIsConverged(t *testing.T) {
 	} {
 		s, err := system.FromPattern(c.pattern)
 		require.NoError(t, err)
-		e := newEngine(s)
+		e := newEngine(s, nil)
 		sound, exact := brute(e, c.probe)
 		worst := 0.0
 		for step := range 61 {
@@ -88,7 +88,7 @@ func TestTheSeverityIntegralIsConverged(t *testing.T) {
 func TestTwoFaultsTogetherAreNearTheTwin(t *testing.T) {
 	s, err := system.FromPattern("car-diagonal-vacuum")
 	require.NoError(t, err)
-	e := newEngine(s)
+	e := newEngine(s, nil)
 	for name, probe := range map[string]*probe{"sink": sinkProbe(200, 30, false), "travel": travelProbe([]float64{100, 200, 300})} {
 		const n = 40
 		readings := []float64{3, 8, 14, 25, 40, 70}

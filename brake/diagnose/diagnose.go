@@ -53,7 +53,7 @@ func Run(c *Case, costs Costs) (*Result, error) {
 			return nil, err
 		}
 	}
-	e := engineFor(c.System)
+	e := engineFor(c.System, c.Experience)
 	b, err := e.weigh(c)
 	if err != nil {
 		return nil, err

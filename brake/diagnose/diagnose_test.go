@@ -86,7 +86,7 @@ func TestAMeasuredSinkIsJudgedByTheTwin(t *testing.T) {
 // ratio of their likelihoods; two pieces of evidence multiply.
 func TestPosteriorIsBayes(t *testing.T) {
 	s, _ := system.FromPattern("special-manual")
-	e := newEngine(s)
+	e := newEngine(s, nil)
 	sum := 0.0
 	for _, p := range e.prior {
 		sum += p
@@ -136,7 +136,7 @@ func TestSignsAreDistributions(t *testing.T) {
 	}
 	for _, p := range system.Patterns {
 		s := p.Build()
-		e := newEngine(&s)
+		e := newEngine(&s, nil)
 		for k := range Signs {
 			like := e.signLikelihoods(&Signs[k])
 			for i := range e.hyps {
@@ -161,7 +161,7 @@ func TestSignsAreDistributions(t *testing.T) {
 // likelihood is the mean of the product, not the product of the means.
 func TestReadingsShareTheSeverity(t *testing.T) {
 	s, _ := system.FromPattern("pickup-front-rear-vacuum")
-	e := newEngine(s)
+	e := newEngine(s, nil)
 	o1 := &observation{probe: sinkProbe(200, 20, false), number: 10, sure: true, weight: 1}
 	o2 := &observation{probe: sinkProbe(200, 40, false), number: 20, sure: true, weight: 1}
 	like := e.readingsLikelihood([]*observation{o1, o2})
@@ -177,7 +177,7 @@ func TestReadingsShareTheSeverity(t *testing.T) {
 // the twin was asked at.
 func TestPairsAreTheTwins(t *testing.T) {
 	s, _ := system.FromPattern("pickup-front-rear-vacuum")
-	e := newEngine(s)
+	e := newEngine(s, nil)
 	p := travelProbe([]float64{100, 200, 300})
 	g := e.gridOf(p)
 	checked := 0
@@ -330,7 +330,7 @@ func BenchmarkSeverityGrid(b *testing.B) {
 	probes := []*probe{sinkProbe(200, 20, false), sinkProbe(200, 20, true), sinkProbe(300, 60, true), travelProbe([]float64{100, 200, 300}), travelProbe([]float64{150}),
 		travelProbe([]float64{400}), pressureProbe("LF", 200, true), pressureProbe("LR", 200, true), pressureProbe("A", 300, false), pressureProbe("B", 300, true)}
 	for b.Loop() {
-		e := newEngine(s)
+		e := newEngine(s, nil)
 		for _, p := range probes {
 			e.gridOf(p)
 		}

@@ -35,6 +35,8 @@ func (h hypothesis) same(other hypothesis) bool { return slices.Equal(h, other) 
 // signs and probes would show under each. It is safe for concurrent use.
 type engine struct {
 	sys    *system.System
+	shop   *Experience    // what this shop has met; nil takes the table
+	at     map[string]int // how many places each fault has here
 	faults []placedFault
 	hyps   []hypothesis // healthy, every fault in order, then every pair, then the threes
 	prior  []float64
@@ -56,9 +58,9 @@ type engine struct {
 // newEngine enumerates healthy, every single fault, every pair, and every pair of cause and effect with a third. A
 // hypothesis weighs the chance that just its faults are there, by their own priors and by what causes what, beside
 // the chance that none is; healthy weighs SoundShare.
-func newEngine(s *system.System) *engine {
+func newEngine(s *system.System, shop *Experience) *engine {
 	e := &engine{
-		sys: s, signs: map[*Sign][][]float64{}, places: map[string][][]float64{}, grids: map[string]*grid{}, likes: map[string][]float64{}, both: map[[2]int]*[9]*twin.Model{},
+		sys: s, shop: shop, at: map[string]int{}, signs: map[*Sign][][]float64{}, places: map[string][][]float64{}, grids: map[string]*grid{}, likes: map[string][]float64{}, both: map[[2]int]*[9]*twin.Model{},
 	}
 	for i := range Faults {
 		f := &Faults[i]
@@ -79,6 +81,9 @@ func newEngine(s *system.System) *engine {
 		}
 	}
 	n := len(e.faults)
+	for _, f := range e.faults {
+		e.at[f.fault.ID]++
+	}
 	e.link()
 	add := func(h hypothesis) { e.hyps, e.prior = append(e.hyps, h), append(e.prior, e.weight(h)) }
 	add(hypothesis{})
@@ -159,7 +164,7 @@ func (e *engine) weight(h hypothesis) float64 {
 	present := e.ids(h)
 	w := 1.0
 	for i, f := range e.faults {
-		own := f.fault.PriorAt(e.sys, f.at)
+		own := e.shop.Moved(f.fault, f.fault.PriorAt(e.sys, f.at), e.at[f.fault.ID])
 		there := h.has(i)
 		if !there && !effects[f.fault.ID] {
 			continue
@@ -183,18 +188,18 @@ var compiled = struct {
 
 const keepEngines = 16
 
-func engineFor(s *system.System) *engine {
+func engineFor(s *system.System, shop *Experience) *engine {
 	key, err := json.Marshal(s)
 	if err != nil {
-		return newEngine(s)
+		return newEngine(s, shop)
 	}
 	compiled.Lock()
 	defer compiled.Unlock()
-	k := string(key)
+	k := string(key) + shop.key()
 	if e, ok := compiled.engines[k]; ok {
 		return e
 	}
-	e := newEngine(s.Clone())
+	e := newEngine(s.Clone(), shop)
 	compiled.engines[k] = e
 	compiled.order = append(compiled.order, k)
 	if len(compiled.order) > keepEngines {

@@ -15,7 +15,7 @@ import (
 func TestTheRightRemedyCuresAndWastesNothing(t *testing.T) {
 	for _, pattern := range system.Patterns {
 		s := pattern.Build()
-		e := newEngine(&s)
+		e := newEngine(&s, nil)
 		costs := DefaultCosts()
 		p := e.price(&costs)
 		for i, h := range e.hyps {
@@ -41,7 +41,7 @@ func TestTheRightRemedyCuresAndWastesNothing(t *testing.T) {
 
 func TestRemediesArePricedTogether(t *testing.T) {
 	s, _ := system.FromPattern("pickup-front-rear-vacuum")
-	e := newEngine(s)
+	e := newEngine(s, nil)
 	costs := DefaultCosts()
 	price := map[string]float64{}
 	for _, r := range e.remedies(&costs) {
@@ -60,7 +60,7 @@ func TestRemediesArePricedTogether(t *testing.T) {
 	assert.NotContains(t, price, "replace_master_cylinder+bleed", "a bleed is part of it")
 	assert.Greater(t, price["change_bore"], price["replace_master_cylinder"]+costs.Comeback-1, "another bore where the bore was right is a new fault")
 	manual, _ := system.FromPattern("special-manual")
-	for _, r := range newEngine(manual).remedies(&costs) {
+	for _, r := range newEngine(manual, nil).remedies(&costs) {
 		assert.NotContains(t, r.acts, "replace_booster")
 		assert.NotContains(t, r.acts, "repair_supply")
 	}
@@ -70,7 +70,7 @@ func TestRemediesArePricedTogether(t *testing.T) {
 // something already decided tells nothing about what to do; more findings never tell less.
 func TestInformationIsBounded(t *testing.T) {
 	s, _ := system.FromPattern("car-diagonal-vacuum")
-	e := newEngine(s)
+	e := newEngine(s, nil)
 	costs := DefaultCosts()
 	c := caseOf(t, "car-diagonal-vacuum", sign1("pedal.springy", "yes"), sign1("pedal.low", "yes"))
 	b, err := e.weigh(c)

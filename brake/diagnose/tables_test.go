@@ -58,7 +58,7 @@ func TestPhysicsLeavesAValidSystem(t *testing.T) {
 		s := p.Build()
 		before, err := json.Marshal(&s)
 		require.NoError(t, err)
-		e := newEngine(&s)
+		e := newEngine(&s, nil)
 		for _, f := range e.faults {
 			if f.fault.Physics == nil {
 				continue

@@ -32,7 +32,7 @@ type Judgement struct {
 
 // Judge prices a proposed action where these faults are known to be present.
 func Judge(s *system.System, costs Costs, truth []Suspect, proposed ActionCost) Judgement {
-	e := engineFor(s)
+	e := engineFor(s, nil)
 	h := hypothesis{}
 	marginals := make([]float64, len(e.faults))
 	for i, f := range e.faults {

@@ -3,6 +3,7 @@ package job
 import (
 	"slices"
 	"strings"
+	"time"
 
 	"geminate/brake/bleed"
 	"geminate/brake/ledger"
@@ -16,6 +17,10 @@ import (
 type WheelLog struct {
 	// Round counts how often it was begun: 1 at the first opening, more when bubbles came back or air went in.
 	Round int `json:"round"`
+	// BegunAt and DoneAt are when it was first opened and last seen to run clear; Method is how.
+	BegunAt time.Time    `json:"begun_at,omitzero"`
+	DoneAt  time.Time    `json:"done_at,omitzero"`
+	Method  bleed.Method `json:"method,omitempty"`
 	// ClearRow is how often in a row it ran clear, ClearAt what had gone through then.
 	ClearRow int     `json:"clear_row"`
 	ClearAt  float64 `json:"clear_at_cm3"`
@@ -136,7 +141,7 @@ func (b *BleedStroked) Settle(j *Job) {
 
 // Apply implements Body.
 func (b *BleedStroked) Apply(j *Job, e *Event) {
-	j.begin(b.Wheel, b.Round, b.LevelCM3 == nil)
+	j.begin(b.Wheel, b.Round, b.LevelCM3 == nil, b.Method, e.At)
 	j.State.BleedStrokes[b.Wheel] += max(1, b.Strokes)
 	j.moved(b.Wheel, b.Method, b.CM3, e)
 }
@@ -170,7 +175,7 @@ func (v *VolumeMoved) Settle(j *Job) {
 
 // Apply implements Body.
 func (v *VolumeMoved) Apply(j *Job, e *Event) {
-	j.begin(v.Wheel, v.Round, v.LevelCM3 == nil)
+	j.begin(v.Wheel, v.Round, v.LevelCM3 == nil, v.Method, e.At)
 	j.moved(v.Wheel, v.Method, v.VolumeCM3, e)
 }
 
@@ -182,7 +187,7 @@ func (j *Job) checkWheel(id string) error {
 }
 
 // begin opens a wheel, for the first time or in a later round. old marks a job from before the fluid was followed.
-func (j *Job) begin(wheel string, round int, old bool) {
+func (j *Job) begin(wheel string, round int, old bool, m bleed.Method, at time.Time) {
 	st := &j.State
 	st.OldFluid = st.OldFluid || old
 	log := st.Wheels[wheel]
@@ -190,6 +195,10 @@ func (j *Job) begin(wheel string, round int, old bool) {
 	if log.Round == 0 {
 		log.Round = 1
 	}
+	if log.BegunAt.IsZero() {
+		log.BegunAt = at
+	}
+	log.Method = m
 	st.setWheel(wheel, log)
 	if round > log.Round {
 		st.again(wheel, round)
@@ -394,7 +403,7 @@ func (w *WheelSeen) Apply(j *Job, e *Event) {
 	log.Round = max(1, log.Round)
 	log.ClearRow, log.ClearAt = 0, st.BleedCM3[w.Wheel]
 	if w.clear() {
-		log.ClearRow = w.Row
+		log.ClearRow, log.DoneAt = w.Row, e.At
 		if w.Row == 0 {
 			log.ClearRow = clearTwice
 		}

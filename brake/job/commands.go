@@ -425,6 +425,9 @@ func (j *Job) Release(by Actor, now time.Time, eventID string) ([]Event, error) 
 	if j.State.ReleasedAt != nil {
 		return nil, ErrReleased
 	}
+	if by.Role.rank() < j.shop().ReleaseBy.rank() {
+		return nil, ErrRole{ReleaseJob}
+	}
 	r := &Released{}
 	if err := r.Check(j); err != nil {
 		return nil, err

@@ -27,10 +27,18 @@ const (
 	daysOfOneYear = 365.25
 )
 
+// first is the day that comes first.
+func (d Due) first() string {
+	if d.First == "water" {
+		return d.WaterDate
+	}
+	return d.AtDate
+}
+
 // NextDue works the next service out from a day.
 func (j *Job) NextDue(now time.Time) Due {
 	water := j.waterNow()
-	d := Due{AtDate: now.AddDate(changeYears, 0, 0).Format(time.DateOnly), AtKM: j.Intake.DistanceKM + checkKM, WaterNow: water, WaterAYear: waterAYear}
+	d := Due{AtDate: now.AddDate(j.shop().DueYears, 0, 0).Format(time.DateOnly), AtKM: j.Intake.DistanceKM + checkKM, WaterNow: water, WaterAYear: waterAYear}
 	days := math.Max(0, (waterLimit-water)/waterAYear*daysOfOneYear)
 	d.WaterDate = now.AddDate(0, 0, int(days)).Format(time.DateOnly)
 	d.First = "date"

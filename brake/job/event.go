@@ -75,6 +75,8 @@ var kinds = []struct {
 	{KindSteering, func() Body { return &SteeringCycled{} }, CountStroke, true, true, false},
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
+	{KindReallyWas, func() Body { return &ReallyWas{} }, Decide, true, true, true},
+	{KindPartSeen, func() Body { return &PartLookedAt{} }, TickStep, true, true, true},
 	{KindOldUnit, func() Body { return &OldUnitWent{} }, TickStep, true, true, true},
 	{KindPhoto, func() Body { return &Photographed{} }, WriteNote, true, true, false},
 	{KindParked, func() Body { return &Parked{} }, TickStep, true, true, false},
@@ -109,6 +111,8 @@ const (
 	KindBleedStep    Kind = "bleed_step"
 	KindSteering     Kind = "steering_cycle"
 
+	KindReallyWas    Kind = "really_was"
+	KindPartSeen     Kind = "part_seen"
 	KindOldUnit      Kind = "old_unit"
 	KindPhoto        Kind = "photo"
 	KindParked       Kind = "parked"

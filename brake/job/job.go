@@ -31,6 +31,11 @@ type Job struct {
 	// IntakeSeq and ChoicesSeq are the events that last changed them: what an edit says it started from.
 	IntakeSeq, ChoicesSeq int64
 	State                 State
+	// Shop are its settings, nil takes the usual ones.
+	Shop *Settings
+	// Experience is this shop's own with this kind of vehicle, nil where it does not count. It is no part of the record:
+	// whoever asks hands it in.
+	Experience *diagnose.Experience
 	// airStale says that State.Air has to be worked out again.
 	airStale bool
 }
@@ -41,6 +46,7 @@ type Intake struct {
 	Complaint     string         `json:"complaint"`
 	Vehicle       string         `json:"vehicle"`
 	Plate         string         `json:"plate"`
+	VIN           string         `json:"vin,omitempty"`
 	DistanceKM    float64        `json:"distance_km"`
 	LastServiceAt string         `json:"last_service_at"` // yyyy-mm-dd or ""
 	LastServiceKM float64        `json:"last_service_km"`
@@ -233,7 +239,7 @@ func (j *Job) Case() *diagnose.Case {
 
 func (j *Job) caseAndLeftOut() (*diagnose.Case, []string) {
 	found := j.State.findings(PhaseDiagnose)
-	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.testTools(), Hands: j.Intake.Hands}
+	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.testTools(), Hands: j.Intake.Hands, Experience: j.Experience}
 	if j.Intake.KeepLinesClosed {
 		c.DoNot = []string{"open_hydraulics"}
 	}

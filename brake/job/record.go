@@ -3,6 +3,7 @@ package job
 import (
 	"context"
 	"errors"
+	"slices"
 	"time"
 
 	"geminate/brake/system"
@@ -17,6 +18,10 @@ type RecordView struct {
 	Replace  ReplaceView  `json:"replace"`
 	Bleed    BleedView    `json:"bleed"`
 	Diagnose DiagnoseView `json:"diagnose"`
+	// Apart are the parts of the old unit on the bench, Spoken the faults they speak for, MayBe what it may have been.
+	Apart  []ApartView `json:"apart"`
+	Spoken []string    `json:"spoken"`
+	MayBe  []string    `json:"may_be"`
 }
 
 // Record puts the job's sheet together at a moment: what is due next hangs on it.
@@ -28,7 +33,19 @@ func (j *Job) Record(ctx context.Context, now time.Time) (*RecordView, error) {
 	if err := errors.Join(err1, err2, err3, err4); err != nil {
 		return nil, err
 	}
-	return &RecordView{Due: j.NextDue(now), Verify: *v, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose}, nil
+	return &RecordView{Due: j.NextDue(now), Verify: *v, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose, Apart: j.apart(), Spoken: j.spoken(), MayBe: mayBe(diagnose, j.spoken())}, nil
+}
+
+// mayBe lists what it may have been, for one tap: what the parts speak for, then the likeliest of the diagnosis.
+func mayBe(v *DiagnoseView, spoken []string) []string {
+	const most = 8
+	out := append([]string{}, spoken...)
+	for _, f := range v.Result.Faults {
+		if !slices.Contains(out, f.ID) && len(out) < most {
+			out = append(out, f.ID)
+		}
+	}
+	return out[:min(len(out), most)]
 }
 
 // PushrodOut is a computed rod gap.

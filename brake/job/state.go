@@ -68,6 +68,12 @@ type State struct {
 	// StepNotes are remarks at a step; OldUnits what became of what came off, by unit.
 	StepNotes []StepNote         `json:"step_notes,omitempty"`
 	OldUnits  map[string]OldUnit `json:"old_units,omitempty"`
+	// Really is what it really was, nil while nobody said; Apart the parts of the old unit as they were found.
+	Really *Reality            `json:"really,omitempty"`
+	Apart  map[string]PartSeen `json:"apart,omitempty"`
+	// Minutes are those worked at each station; LastAt is when something was last told.
+	Minutes map[string]float64 `json:"minutes,omitempty"`
+	LastAt  time.Time          `json:"last_at,omitzero"`
 	// Small are the small parts in the order they came off.
 	Small []SmallPart `json:"small,omitempty"`
 	// Work is the last work of each kind: what was read before it may prove nothing any more.
@@ -123,6 +129,7 @@ func (s *State) findings(phase string) map[string]diagnose.Finding {
 
 // apply makes one event's change and moves the head of the log.
 func (j *Job) apply(e *Event) {
+	j.spend(e)
 	e.Body.Apply(j, e)
 	j.Head = e.Seq
 	j.UpdatedAt = e.StoredAt
@@ -139,6 +146,7 @@ func Replay(id string, createdAt time.Time, events []Event) *Job {
 	}
 	for i := range events {
 		if !undone[events[i].ID] {
+			j.spend(&events[i])
 			events[i].Body.Apply(j, &events[i])
 		}
 		j.Head, j.UpdatedAt = events[i].Seq, events[i].StoredAt

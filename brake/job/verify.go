@@ -74,7 +74,7 @@ func (j *Job) bottleFault() string {
 		return "gate.fluid.class"
 	case b.Water == fluid.WaterChangeNow || b.Water == fluid.WaterDanger:
 		return "gate.fluid.water"
-	case b.OpenDays != nil && *b.OpenDays > bottleMostDays:
+	case b.OpenDays != nil && *b.OpenDays > j.shop().BottleDays:
 		return "gate.fluid.old"
 	}
 	return ""

@@ -91,9 +91,9 @@ const at = (s: string | null | undefined) => (s ? new Date(s).toLocaleString() :
             <th scope="row">{{ t('sheet.bled') }}</th>
             <td v-if="!view.bleed.applies">{{ t('sheet.not_bled') }}</td>
             <td v-else>
-              <div v-for="w in view.bleed.plan?.wheels ?? []" :key="w.id" class="fig">
-                {{ w.id }}: {{ t('ui.strokes_made', { count: view.bleed.wheels[w.id].strokes }) }},
-                <Fig name="cm3" :value="view.bleed.wheels[w.id].cm3" />
+              <div v-for="(w, id) in view.bleed.wheels" :key="id" class="fig">
+                {{ id }}: {{ t('ui.strokes_made', { count: w.strokes }) }}, <Fig name="cm3" :value="w.cm3" />,
+                {{ t('ui.of_which_old', { percent: Math.round(w.old * 100) }) }}
               </div>
             </td>
           </tr>

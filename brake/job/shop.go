@@ -1,0 +1,86 @@
+package job
+
+import (
+	"slices"
+	"strings"
+
+	"geminate/brake/diagnose"
+)
+
+// Settings are what is a shop's own to set. They are no part of a job's record: whoever asks hands them in.
+type Settings struct {
+	Name     string  `json:"name"`
+	Address  string  `json:"address"`
+	Currency string  `json:"currency"` // its sign or letters
+	Hourly   float64 `json:"hourly"`   // rate of an hour's work
+	Paper    string  `json:"paper"`    // a4, letter
+	Zone     string  `json:"zone"`     // IANA name, for paper
+	// DueYears is when fluid is due by date, ComebackDays within which a vehicle that is back is a comeback, BottleDays how long
+	// a bottle may have stood open.
+	DueYears     int `json:"due_years"`
+	ComebackDays int `json:"comeback_days"`
+	BottleDays   int `json:"bottle_days"`
+	// ReleaseBy is the least role that releases.
+	ReleaseBy Role `json:"release_by"`
+	// Mark is a small picture, a data URL; "" without one.
+	Mark string `json:"mark"`
+	// Experience says that what this shop has found moves the priors of the diagnosis.
+	Experience bool `json:"experience"`
+}
+
+// Papers are the sizes printed on.
+var Papers = []string{"a4", "letter"}
+
+// markMost is how long a mark's data URL may be.
+const markMost = 120 << 10
+
+// DefaultSettings are a shop's before it says otherwise. A year for a bottle, two for fluid, 90 days for a comeback:
+// assumptions, and the shop's to change.
+func DefaultSettings() Settings {
+	return Settings{Currency: "", Paper: "a4", Zone: "UTC", DueYears: changeYears, ComebackDays: 90, BottleDays: bottleMostDays, ReleaseBy: Technician}
+}
+
+// Check says what is wrong with them.
+func (s *Settings) Check() error {
+	for path, t := range map[string]string{"$.name": s.Name, "$.zone": s.Zone, "$.currency": s.Currency} {
+		if err := text(path, t, nameMost); err != nil {
+			return err
+		}
+	}
+	if err := text("$.address", s.Address, 4*nameMost); err != nil {
+		return err
+	}
+	switch {
+	case !slices.Contains(Papers, s.Paper):
+		return fault("$.paper", "fault.enum", map[string]any{"value": clip(s.Paper), "allowed": strings.Join(Papers, ", ")})
+	case s.ReleaseBy != Technician && s.ReleaseBy != Lead:
+		return fault("$.release_by", "fault.enum", map[string]any{"value": clip(string(s.ReleaseBy)), "allowed": "technician, lead"})
+	case len(s.Mark) > markMost || s.Mark != "" && !strings.HasPrefix(s.Mark, "data:image/png;base64,") && !strings.HasPrefix(s.Mark, "data:image/jpeg;base64,"):
+		return fault("$.mark", "fault.too_large", map[string]any{"max_bytes": markMost})
+	}
+	for _, b := range []struct {
+		path   string
+		v      float64
+		lo, hi float64
+	}{{"$.hourly", s.Hourly, 0, 100000}, {"$.due_years", float64(s.DueYears), 1, 3}, {"$.comeback_days", float64(s.ComebackDays), 7, 365}, {"$.bottle_days", float64(s.BottleDays), 7, 730}} {
+		if err := inRange(b.path, b.v, b.lo, b.hi); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Dress hands a job what is its shop's.
+func (j *Job) Dress(s *Settings, x *diagnose.Experience) {
+	j.Shop, j.Experience = s, nil
+	if s != nil && s.Experience {
+		j.Experience = x
+	}
+}
+
+func (j *Job) shop() Settings {
+	if j.Shop != nil {
+		return *j.Shop
+	}
+	return DefaultSettings()
+}

@@ -1,0 +1,127 @@
+package store
+
+import (
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/diagnose"
+	"geminate/brake/job"
+	"geminate/brake/system"
+)
+
+// openFor opens a job of a vehicle at a moment.
+func openFor(t *testing.T, s *Store, at time.Time, plate, vin string) string {
+	t.Helper()
+	sys, err := system.FromPattern("pickup-front-rear-vacuum")
+	require.NoError(t, err)
+	b, err := job.OpenBook(mara, at, job.Opening{ID: uuid.NewString(), EventID: "o", Intake: job.Intake{Vehicle: "Corrigan 150", Plate: plate, VIN: vin, Complaint: "sinks", System: sys, Pattern: "pickup-front-rear-vacuum"}})
+	require.NoError(t, err)
+	require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
+	return b.Job.ID
+}
+
+func vehicleID(t *testing.T, s *Store, jobID string) string {
+	t.Helper()
+	var id string
+	require.NoError(t, s.db.Raw("SELECT COALESCE(vehicle_id, '') FROM jobs WHERE id = ?", jobID).Scan(&id).Error)
+	return id
+}
+
+// release marks a job as released in its facts, as the gate's passing would.
+func release(t *testing.T, s *Store, jobID string, at time.Time) {
+	t.Helper()
+	require.NoError(t, s.db.Exec("UPDATE job_facts SET released_at = ?, first_time = 1 WHERE job_id = ?", at, jobID).Error)
+}
+
+// The same plate is the same vehicle however it is written; two entries are joined and taken apart again.
+func TestAPlateMakesAVehicle(t *testing.T) {
+	s := open(t)
+	a, b := openFor(t, s, day, "8TK 2204", ""), openFor(t, s, day.Add(time.Hour), "8tk-2204", "")
+	c, d := openFor(t, s, day, "ZZ 1", ""), openFor(t, s, day, "", "")
+	assert.Equal(t, vehicleID(t, s, a), vehicleID(t, s, b))
+	assert.NotEqual(t, vehicleID(t, s, a), vehicleID(t, s, c))
+	assert.Empty(t, vehicleID(t, s, d), "neither plate nor VIN: no vehicle")
+	v, jobs, err := s.Vehicle(ctx, vehicleID(t, s, a))
+	require.NoError(t, err)
+	assert.Equal(t, "8TK 2204", v.Plate)
+	assert.Len(t, jobs, 2)
+	found, err := s.FindVehicles(ctx, "8tk22", 10)
+	require.NoError(t, err)
+	require.Len(t, found, 1)
+	one, two := vehicleID(t, s, a), vehicleID(t, s, c)
+	require.NoError(t, s.JoinVehicles(ctx, two, one, nil))
+	assert.Equal(t, one, vehicleID(t, s, c))
+	e := openFor(t, s, day.Add(2*time.Hour), "ZZ1", "")
+	assert.Equal(t, one, vehicleID(t, s, e), "a new job of the joined entry is the other's")
+	require.ErrorIs(t, s.JoinVehicles(ctx, two, one, nil), ErrNotFound, "not twice")
+	require.NoError(t, s.PartVehicle(ctx, two, nil))
+	assert.Equal(t, two, vehicleID(t, s, c))
+	assert.Equal(t, two, vehicleID(t, s, e))
+	assert.Equal(t, one, vehicleID(t, s, a))
+	// A VIN finds it under another plate.
+	f := openFor(t, s, day, "NEW 1", "1GEM0000000000001")
+	g := openFor(t, s, day.Add(time.Hour), "NEW 2", "1gem0000000000001")
+	assert.Equal(t, vehicleID(t, s, f), vehicleID(t, s, g))
+}
+
+func TestComebacksAndFiguresRestOnEnoughJobs(t *testing.T) {
+	s := open(t)
+	for i := range 6 {
+		id := openFor(t, s, day.AddDate(0, 0, i), string(rune('A'+i))+" 100", "")
+		release(t, s, id, day.AddDate(0, 0, i).Add(time.Hour))
+	}
+	v, err := s.Statistics(ctx, day.AddDate(-1, 0, 0), 90)
+	require.NoError(t, err)
+	require.NotNil(t, v.Comebacks)
+	assert.Zero(t, v.Comebacks.Value)
+	assert.Equal(t, 6, v.Comebacks.Jobs)
+	assert.Equal(t, 1.0, v.RightFirst.Value)
+	assert.Nil(t, v.Named, "nobody said what it was: nothing is said")
+	openFor(t, s, day.AddDate(0, 0, 30), "A 100", "")
+	openFor(t, s, day.AddDate(0, 0, 200), "B 100", "")
+	v, err = s.Statistics(ctx, day.AddDate(-1, 0, 0), 90)
+	require.NoError(t, err)
+	assert.InDelta(t, 1.0/6, v.Comebacks.Value, 1e-12, "one of six within ninety days")
+	v, err = s.Statistics(ctx, day.AddDate(1, 0, 0), 90)
+	require.NoError(t, err)
+	assert.Nil(t, v.Comebacks, "below five nothing is said")
+}
+
+func TestSettingsAndExperience(t *testing.T) {
+	s := open(t)
+	v, err := s.Settings(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, job.DefaultSettings(), v)
+	v.Name, v.Experience, v.ReleaseBy = "Stonefold Brakes", true, job.Lead
+	require.NoError(t, s.PutSettings(ctx, v, nil))
+	require.NoError(t, s.PutBrought(ctx, map[string]diagnose.Experience{"pickup-front-rear-vacuum": {Jobs: 40, Counts: map[string]int{"mc.rear_seal_leak": 30}}}, nil))
+	id := openFor(t, s, day, "X 1", "")
+	j, err := s.Job(ctx, id)
+	require.NoError(t, err)
+	require.NotNil(t, j.Experience)
+	assert.Equal(t, 40, j.Experience.Jobs)
+	assert.Equal(t, "Stonefold Brakes", j.Shop.Name)
+	_, err = j.Release(job.Actor{ID: "u", Name: "Mara", Role: job.Technician}, day, "r")
+	assert.ErrorIs(t, err, job.ErrRole{Command: job.ReleaseJob}, "this shop's lead releases")
+	require.NoError(t, s.db.Exec("UPDATE job_facts SET was = 'fluid.wet' WHERE job_id = ?", id).Error)
+	x, err := s.Experience(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 41, x["pickup-front-rear-vacuum"].Jobs)
+	brought, err := s.Brought(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 40, brought["pickup-front-rear-vacuum"].Jobs, "what was brought stays as it was")
+}
+
+func TestFactsAreFilledIn(t *testing.T) {
+	s := open(t)
+	id := openFor(t, s, day, "Q 1", "")
+	require.NoError(t, s.db.Exec("DELETE FROM job_facts").Error)
+	require.NoError(t, s.FillFacts(ctx))
+	var n int64
+	require.NoError(t, s.db.Table("job_facts").Where("job_id = ?", id).Count(&n).Error)
+	assert.EqualValues(t, 1, n)
+}
