@@ -79,16 +79,16 @@ func Units() []match.Unit {
 	}
 }
 
-// catalogueSize is how many made-up units the demo's catalogue holds beside the shelf.
-const catalogueSize = 3000
+// CatalogueSize is how many made-up units the demo's catalogue holds beside the shelf.
+const CatalogueSize = 3000
 
 // Load fills an empty database with the demo shop; one that has accounts already is left alone.
 func Load(ctx context.Context, st *store.Store, now time.Time) error {
-	return LoadWith(ctx, st, now, catalogueSize)
+	return LoadWith(ctx, st, now, CatalogueSize, HistoryJobs)
 }
 
-// LoadWith is Load with a catalogue of another size.
-func LoadWith(ctx context.Context, st *store.Store, now time.Time, units int) error {
+// LoadWith is Load with a catalogue of another size, and so many jobs of the years before.
+func LoadWith(ctx context.Context, st *store.Store, now time.Time, units, years int) error {
 	n, err := st.Users(ctx)
 	if err != nil || n > 0 {
 		return err
@@ -104,6 +104,9 @@ func LoadWith(ctx context.Context, st *store.Store, now time.Time, units int) er
 		return err
 	}
 	if err := st.ImportUnits(ctx, Catalogue(units), nil); err != nil {
+		return err
+	}
+	if err := loadHistory(ctx, st, years, now); err != nil {
 		return err
 	}
 	jobs, err := Jobs(now)

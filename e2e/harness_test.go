@@ -87,8 +87,13 @@ func freePort(t testing.TB) int {
 // start runs `geminate demo` on a data directory and waits until it says it is ready.
 func start(t testing.TB, data string, port int) *app {
 	t.Helper()
+	return startWith(t, data, port, exec.Command(binary, "demo", "--years", "0"))
+}
+
+func startWith(t testing.TB, data string, port int, cmd *exec.Cmd) *app {
+	t.Helper()
 	a := &app{t: t, data: data, port: port, out: &strings.Builder{}, done: make(chan error, 1)}
-	a.cmd = exec.Command(binary, "demo")
+	a.cmd = cmd
 	a.cmd.Env = append(os.Environ(), "GEMINATE_DATA="+data, "GEMINATE_PORT="+strconv.Itoa(port), "GEMINATE_DSN=")
 	a.cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	pipe, err := a.cmd.StdoutPipe()

@@ -86,7 +86,7 @@ func TestServeOnASharedDatabase(t *testing.T) {
 
 func demoFails(t *testing.T, env ...string) string {
 	t.Helper()
-	cmd := exec.Command(binary, "demo")
+	cmd := exec.Command(binary, "demo", "--years", "0")
 	cmd.Env = append(os.Environ(), env...)
 	out, err := cmd.CombinedOutput()
 	require.Error(t, err, string(out))

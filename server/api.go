@@ -33,6 +33,8 @@ type Problem struct {
 type SessionView struct {
 	User *UserView     `json:"user"`
 	Demo []DemoAccount `json:"demo"` // accounts offered with one click; empty outside demo mode
+	// First says that the shop has no account yet.
+	First bool `json:"first"`
 }
 
 // UserView is a person as the interface needs them.

@@ -53,6 +53,7 @@ var unknownHash, _ = argon2id.CreateHash("no such account", hashParams)
 // What a session holds.
 const (
 	sessionUser  = "user"
+	sessionEpoch = "epoch" // of the account when it signed in: a later one ends the session
 	sessionToken = "token" // against forged requests: the session's own, made anew at each sign-in
 )
 
@@ -103,6 +104,9 @@ func (s *server) visitor(c fiber.Ctx) (*visitor, error) {
 	if err != nil {
 		return nil, err
 	}
+	if epoch, _ := sess.Get(sessionEpoch).(int); u.Disabled || epoch != u.Epoch {
+		return nil, nil
+	}
 	return &visitor{u, token}, nil
 }
 
@@ -123,8 +127,11 @@ func (s *server) getSession(c *call, _ none) (SessionView, error) {
 	}
 	if s.Demo != nil {
 		out.Demo = s.Demo
+		return out, nil
 	}
-	return out, nil
+	n, err := s.Store.Users(c.Context())
+	out.First = n == 0
+	return out, err
 }
 
 // giveToken hands the page its session's token: a script of ours can read it, another site's cannot.
@@ -147,7 +154,7 @@ func (s *server) signIn(c *call, in SignIn) (SessionView, error) {
 			return SessionView{}, err
 		}
 	}
-	if u == nil {
+	if u == nil || u.Disabled {
 		return SessionView{}, wrong
 	}
 	return s.startSession(c, u)
@@ -202,6 +209,7 @@ func (s *server) startSession(c *call, u *store.User) (SessionView, error) {
 	token := rand.Text()
 	sess.Set(sessionUser, u.ID)
 	sess.Set(sessionToken, token)
+	sess.Set(sessionEpoch, u.Epoch)
 	if err := sess.Save(); err != nil {
 		return SessionView{}, err
 	}

@@ -31,7 +31,7 @@ func BenchmarkBesideABareProgram(b *testing.B) {
 	st, err := store.Open(context.Background(), dsn)
 	require.NoError(b, err)
 	b.Cleanup(func() { _ = st.Close() })
-	require.NoError(b, demo.LoadWith(context.Background(), st, time.Now(), 10))
+	require.NoError(b, demo.LoadWith(context.Background(), st, time.Now(), 10, 0))
 	db, err := gorm.Open(mysql.Open(dsn+"?parseTime=true&interpolateParams=true"), &gorm.Config{Logger: logger.Default.LogMode(logger.Silent)})
 	require.NoError(b, err)
 	serve := func(app *fiber.App) string {

@@ -40,7 +40,7 @@ func Description() ([]byte, error) {
 	r.DefaultOptions = append(r.DefaultOptions,
 		// A field is there unless it says omitempty, and a list is a list, never null.
 		jsonschema.InterceptProp(func(p jsonschema.InterceptPropParams) error {
-			if p.Processed && !strings.Contains(p.Field.Tag.Get("json"), "omitempty") && p.Field.Tag.Get("json") != "" && p.ParentSchema != nil {
+			if p.Processed && !strings.Contains(p.Field.Tag.Get("json"), "omit") && p.Field.Tag.Get("json") != "" && p.ParentSchema != nil {
 				p.ParentSchema.Required = append(p.ParentSchema.Required, p.Name)
 				if p.Field.Type.Kind() == reflect.Pointer && p.PropertySchema.Ref != nil {
 					// A pointer that is always written is null where there is nothing.

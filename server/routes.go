@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"net/http"
 	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -76,7 +77,11 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 			return err
 		}
 		if file, ok := any(answer).(file); ok {
-			c.Set(fiber.HeaderContentType, r.binary)
+			kind := r.binary
+			if strings.HasSuffix(file.name, ".json") { // one route gives tables in either way
+				kind = fiber.MIMEApplicationJSONCharsetUTF8
+			}
+			c.Set(fiber.HeaderContentType, kind)
 			c.Set(fiber.HeaderContentDisposition, `attachment; filename="`+file.name+`"`)
 			return c.Send(file.data)
 		}
@@ -179,6 +184,31 @@ func (s *server) routes() []route {
 		handle(s, post("/session", "signIn", "Sign in").openToAll(), s.signIn),
 		handle(s, (route{method: http.MethodDelete, path: "/session", id: "signOut", summary: "Sign out"}).needs(job.SetOwn), s.signOut),
 		handle(s, put("/me", "setPreferences", "Set units and theme").needs(job.SetOwn), s.setPreferences),
+		handle(s, post("/first", "first", "Make the lead's account of an empty shop").openToAll(), s.first),
+		handle(s, post("/welcome/{pass}", "welcome", "Set a password by a one-time link").openToAll(), s.welcome),
+		handle(s, put("/me/password", "ownPassword", "Change one's own password").needs(job.SetOwn), s.ownPassword),
+		handle(s, get("/settings", "settings", "The shop's settings"), s.settings),
+		handle(s, put("/settings", "setSettings", "Change them").upTo(256<<10).needs(job.ManageSettings), s.setSettings),
+		handle(s, get("/accounts", "accounts", "The shop's accounts").needs(job.ManageAccounts), s.accounts),
+		handle(s, post("/accounts", "addAccount", "Add an account; its link sets the password").needs(job.ManageAccounts), s.addAccount),
+		handle(s, put("/accounts/{id}", "setAccount", "Change role, training, or close it").needs(job.ManageAccounts), s.setAccount),
+		handle(s, post("/accounts/{id}/link", "accountLink", "A one-time link to set a new password").needs(job.ManageAccounts), s.accountLink),
+		handle(s, post("/accounts/{id}/sign-out", "signOutEverywhere", "End every session of an account").needs(job.ManageAccounts), s.signOutEverywhere),
+		handle(s, get("/vehicles", "vehicles", "Find vehicles by plate, VIN or name").asks(textAsked{}), s.vehicles),
+		handle(s, get("/vehicles/{id}", "vehicle", "A vehicle with its jobs, water and system"), s.vehicle),
+		handle(s, post("/vehicles/{id}/join", "joinVehicle", "Make this entry another's").needs(job.ChangeSystem), s.joinVehicle),
+		handle(s, post("/vehicles/{id}/part", "partVehicle", "Take a joined entry apart again").needs(job.ChangeSystem), s.partVehicle),
+		handle(s, get("/vehicles/{id}/due.ics", "vehicleCalendar", "When its fluid is due, for a calendar").as("text/calendar"), s.vehicleCalendar),
+		handle(s, get("/due", "due", "What is due, the first first").asks(dueAsked{}), s.due),
+		handle(s, get("/due.ics", "shopCalendar", "The shop's calendar, by a read token in the address").as("text/calendar").asks(outAsked{}).openToAll(), s.shopCalendar),
+		handle(s, get("/statistics", "statistics", "What closed jobs come to").asks(statisticsAsked{}), s.statistics),
+		handle(s, get("/experience", "experience", "What this shop has found, and how it moves the priors"), s.experience),
+		handle(s, put("/experience", "bringExperience", "Bring in another shop's, or take it out").upTo(256<<10).needs(job.ManageSettings), s.bringExperience),
+		handle(s, get("/out/{pass}", "out", "jobs, vehicles or statistics as .csv or .json, signed in or by a read token").as("text/csv").openToAll(), s.out),
+		handle(s, get("/tokens", "tokens", "Read tokens of the shop's own scripts").needs(job.ManageAccounts), s.tokens),
+		handle(s, post("/tokens", "addToken", "Make one; its secret is told once").needs(job.ManageAccounts), s.addToken),
+		handle(s, (route{method: http.MethodDelete, path: "/tokens/{id}", id: "revokeToken", summary: "End one"}).needs(job.ManageAccounts), s.revokeToken),
+		handle(s, post("/jobs/{id}/forget", "forget", "Take the customer's name and words out of a job").needs(job.ManageSettings).answers(job.View{}), s.forget),
 		handle(s, get("/addresses", "addresses", "Where another device opens this shop, the one to show first"), s.addresses),
 		handle(s, post("/trouble", "trouble", "Tell the shop's log of an error in the page").needs(job.SetOwn), s.trouble),
 		handle(s, get("/vocabulary", "vocabulary", "What can be entered").needs(job.LookUp), s.vocabulary),

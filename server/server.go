@@ -58,12 +58,12 @@ type server struct {
 	sessions *session.Store
 	devices  *store.WebState
 	// Calls between two people and the passes of helpers' phones; one word at a time.
-	calls, passes *store.WebState
-	callMu        sync.Mutex
-	throttle      *throttle
-	hub           *hub
-	table         []route
-	life          context.Context // ends when the server stops
+	calls, passes, links *store.WebState
+	callMu               sync.Mutex
+	throttle             *throttle
+	hub                  *hub
+	table                []route
+	life                 context.Context // ends when the server stops
 }
 
 const (
@@ -83,7 +83,7 @@ func New(life context.Context, cfg Config) *fiber.App {
 	if cfg.Log == nil {
 		cfg.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), calls: cfg.Store.WebState("call"), passes: cfg.Store.WebState("pass"), throttle: newThrottle(cfg.Store.WebState("try"))}
+	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), calls: cfg.Store.WebState("call"), passes: cfg.Store.WebState("pass"), links: cfg.Store.WebState("link"), throttle: newThrottle(cfg.Store.WebState("try"))}
 	if cfg.Unhurried {
 		s.throttle.sleep = func(context.Context, time.Duration) {}
 	}

@@ -63,7 +63,7 @@ func shop(t *testing.T, change ...func(*server.Config)) (*client, *store.Store) 
 	st, err := store.Open(context.Background(), testdb.DSN(t))
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, st.Close()) })
-	require.NoError(t, demo.LoadWith(context.Background(), st, time.Now(), 60))
+	require.NoError(t, demo.LoadWith(context.Background(), st, time.Now(), 60, 0))
 	cfg := server.Config{Store: st, Demo: demo.Accounts, Unhurried: true}
 	for _, c := range change {
 		c(&cfg)

@@ -23,10 +23,11 @@ func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
 	p.AddPage()
 	p.SetFont("B", "B", 18)
 	p.CellFormat(width, 9, words.T("proof.title", nil), "", 1, "L", false, 0, "")
+	p.letterhead()
 	p.rails()
 	p.line(words.T("sheet.vehicle", nil), j.Intake.Vehicle+"  "+j.Intake.Plate)
 	p.line(words.T("sheet.customer", nil), j.Intake.Customer)
-	p.line(words.T("proof.released_by", nil), fmt.Sprintf("%s (%s), %s", j.State.ReleasedBy, words.T("role."+string(j.State.ReleasedRole), nil), stamp(*j.State.ReleasedAt)))
+	p.line(words.T("proof.released_by", nil), fmt.Sprintf("%s (%s), %s", j.State.ReleasedBy, words.T("role."+string(j.State.ReleasedRole), nil), p.stamp(*j.State.ReleasedAt)))
 	if v.Loops > 0 {
 		p.line(words.T("proof.loops", nil), words.T("ui.loops", map[string]any{"n": v.Loops}))
 	}
@@ -34,7 +35,7 @@ func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
 	for _, i := range v.Gate.Items {
 		text := words.Say(i.Code, i.With, pref)
 		if f, read := j.State.Findings[job.PhaseVerify][i.ID]; read && f.By != "" {
-			text += "  (" + f.By + ", " + stamp(f.At) + ")"
+			text += "  (" + f.By + ", " + p.stamp(f.At) + ")"
 		}
 		p.line(words.T("finding."+i.ID, nil), text)
 		if i.ID == "pedal.sink" && i.With["leak_limit_cm3_min"] != nil {
@@ -42,7 +43,7 @@ func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
 		}
 	}
 	for _, r := range j.State.Reopenings {
-		p.line(words.T("sheet.reopened", map[string]any{"at": stamp(r.At), "by": r.By}), r.Reason)
+		p.line(words.T("sheet.reopened", map[string]any{"at": p.stamp(r.At), "by": r.By}), r.Reason)
 	}
 	p.Ln(3)
 	p.SetFont("B", "", 9)
@@ -53,5 +54,3 @@ func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
 	}
 	return out.Bytes(), nil
 }
-
-func stamp(t time.Time) string { return t.UTC().Format("2006-01-02 15:04 UTC") }

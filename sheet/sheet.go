@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	_ "embed"
+	"encoding/base64"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -36,11 +37,28 @@ type page struct {
 	j    *job.Job
 	st   job.State
 	pref string
+	shop job.Settings
+	zone *time.Location // the shop's own: paper is read where it is printed
 }
+
+// stamp writes a moment as the shop's clock has it.
+func (p *page) stamp(t time.Time) string { return t.In(p.zone).Format("2006-01-02 15:04 MST") }
 
 // newPage is an empty sheet with its fonts, margins and foot.
 func newPage(j *job.Job, pref string, now time.Time) *page {
-	p := &page{fpdf.New("P", "mm", "A4", ""), j, j.State, pref}
+	set := job.DefaultSettings()
+	if j.Shop != nil {
+		set = *j.Shop
+	}
+	size := "A4"
+	if set.Paper == "letter" {
+		size = "Letter"
+	}
+	zone, err := time.LoadLocation(set.Zone)
+	if err != nil {
+		zone = time.UTC
+	}
+	p := &page{fpdf.New("P", "mm", size, ""), j, j.State, pref, set, zone}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
 	p.SetMargins(margin, margin, margin)
@@ -50,7 +68,7 @@ func newPage(j *job.Job, pref string, now time.Time) *page {
 	p.SetFooterFunc(func() {
 		p.SetY(-13)
 		p.SetFont("B", "", 7.5)
-		p.CellFormat(width*0.8, 4, words.T("sheet.printed", map[string]any{"at": now.UTC().Format("2006-01-02 15:04 UTC")}), "", 0, "L", false, 0, "")
+		p.CellFormat(width*0.8, 4, words.T("sheet.printed", map[string]any{"at": p.stamp(now)}), "", 0, "L", false, 0, "")
 		p.CellFormat(width*0.2, 4, fmt.Sprint(p.PageNo()), "", 0, "R", false, 0, "")
 	})
 	return p
@@ -69,6 +87,7 @@ func PDF(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...
 		return nil, err
 	}
 	p.due(now)
+	p.signatures()
 	p.photos(photos)
 	var out bytes.Buffer
 	if err := p.Output(&out); err != nil {
@@ -96,6 +115,35 @@ func (p *page) section(key string) {
 	p.CellFormat(width, 6, words.T(key, nil), "", 1, "L", false, 0, "")
 }
 
+// letterhead is the shop's own: its name, its address, its mark.
+func (p *page) letterhead() {
+	if p.shop.Name != "" {
+		p.SetFont("B", "", 10)
+		p.MultiCell(width, 4.6, p.shop.Name+"\n"+p.shop.Address, "", "L", false)
+	}
+	if kind, data, ok := strings.Cut(strings.TrimPrefix(p.shop.Mark, "data:image/"), ";base64,"); ok {
+		if raw, err := base64.StdEncoding.DecodeString(data); err == nil {
+			opt := fpdf.ImageOptions{ImageType: kind}
+			if info := p.RegisterImageOptionsReader("mark", opt, bytes.NewReader(raw)); info != nil && p.Ok() {
+				p.ImageOptions("mark", margin+width-24, margin, 24, 0, false, opt, 0, "")
+			} else {
+				p.ClearError() // a mark that cannot be read is no reason to print nothing
+			}
+		}
+	}
+}
+
+// signatures are the lines people sign on.
+func (p *page) signatures() {
+	p.Ln(10)
+	p.SetFont("B", "", 8.5)
+	for _, key := range []string{"sheet.sign_shop", "sheet.sign_customer"} {
+		p.CellFormat(width/2-6, 5, words.T(key, nil), "T", 0, "L", false, 0, "")
+		p.CellFormat(6, 5, "", "", 0, "L", false, 0, "")
+	}
+	p.Ln(6)
+}
+
 // line writes a label and its text side by side, each wrapped in its own column.
 func (p *page) line(label, text string) {
 	const column, gap = 50.0, 4.0
@@ -116,6 +164,7 @@ func (p *page) line(label, text string) {
 func (p *page) head() {
 	p.SetFont("B", "B", 18)
 	p.CellFormat(width, 9, words.T("sheet.title", nil), "", 1, "L", false, 0, "")
+	p.letterhead()
 	p.rails()
 	in := p.j.Intake
 	p.line(words.T("sheet.vehicle", nil), in.Vehicle+"  "+in.Plate)
@@ -125,18 +174,18 @@ func (p *page) head() {
 	p.SetFont("B", "B", 12)
 	p.Ln(1)
 	if p.st.ReleasedAt != nil {
-		p.CellFormat(width, 7, words.T("sheet.released", map[string]any{"at": p.st.ReleasedAt.Format("2006-01-02 15:04 UTC"), "by": p.st.ReleasedBy}), "1", 1, "C", false, 0, "")
+		p.CellFormat(width, 7, words.T("sheet.released", map[string]any{"at": p.stamp(*p.st.ReleasedAt), "by": p.st.ReleasedBy}), "1", 1, "C", false, 0, "")
 	} else {
 		p.CellFormat(width, 7, words.T("sheet.not_released", nil), "1", 1, "C", false, 0, "")
 	}
 	// A release that was taken back stays on every later sheet, with why.
 	for _, r := range p.st.Reopenings {
-		p.line(words.T("sheet.reopened", map[string]any{"at": r.At.Format("2006-01-02 15:04 UTC"), "by": r.By}), r.Reason)
+		p.line(words.T("sheet.reopened", map[string]any{"at": p.stamp(r.At), "by": r.By}), r.Reason)
 	}
 	if h := p.st.History; h != nil {
-		text := words.T("sheet.history", map[string]any{"at": h.At.Format("2006-01-02 15:04 UTC"), "by": h.By})
+		text := words.T("sheet.history", map[string]any{"at": p.stamp(h.At), "by": h.By})
 		if h.ReleasedAt != nil {
-			text += " " + words.T("sheet.history_released", map[string]any{"at": h.ReleasedAt.Format("2006-01-02 15:04 UTC"), "by": h.ReleasedBy})
+			text += " " + words.T("sheet.history_released", map[string]any{"at": p.stamp(*h.ReleasedAt), "by": h.ReleasedBy})
 		}
 		p.line(words.T("sheet.from_elsewhere", nil), text)
 	}
@@ -385,7 +434,7 @@ func short(pref string) string {
 }
 
 func (p *page) due(now time.Time) {
-	d := p.j.NextDue(now)
+	d := p.j.Due(now)
 	if p.st.ReleasedAt != nil { // a vehicle that is not released has no next service, it has this one
 		p.line(words.T("sheet.due", nil), words.T("sheet.due_line", map[string]any{"date": d.AtDate, "km": words.By("_km", d.AtKM, p.pref), "water": d.WaterDate}))
 	}

@@ -20,6 +20,10 @@ type User struct {
 	Units        string // metric, us, both
 	Theme        string // day, night
 	CreatedAt    time.Time
+	// Disabled accounts sign in no more; Trained people work at high voltage; Epoch rises to end every session.
+	Disabled bool
+	Trained  bool
+	Epoch    int
 }
 
 // AddUser stores a new account.
@@ -58,4 +62,39 @@ func (s *Store) SetPreferences(ctx context.Context, id, units, theme string) err
 func (s *Store) Users(ctx context.Context) (n int64, err error) {
 	err = s.db.WithContext(ctx).Model(&User{}).Count(&n).Error
 	return n, err
+}
+
+// Accounts lists all of them, by name.
+func (s *Store) Accounts(ctx context.Context) ([]User, error) {
+	var out []User
+	return out, s.db.WithContext(ctx).Order("name").Find(&out).Error
+}
+
+// SetAccount keeps what the lead changed; out ends every session of the account.
+func (s *Store) SetAccount(ctx context.Context, u *User, out bool) error {
+	set := map[string]any{"display": u.Display, "role": u.Role, "trained": u.Trained, "disabled": u.Disabled}
+	if out {
+		set["epoch"] = gorm.Expr("epoch + 1")
+	}
+	return s.db.WithContext(ctx).Model(&User{}).Where("id = ?", u.ID).Updates(set).Error
+}
+
+// SetPassword keeps a new hash and ends every session.
+func (s *Store) SetPassword(ctx context.Context, u *User, hash string) error {
+	u.Epoch++
+	return s.db.WithContext(ctx).Model(&User{}).Where("id = ?", u.ID).Updates(map[string]any{"password_hash": hash, "epoch": u.Epoch}).Error
+}
+
+// AddFirst stores the first account of an empty shop; ErrTaken where there is one.
+func (s *Store) AddFirst(ctx context.Context, u *User) error {
+	return s.inTransaction(ctx, func(tx *gorm.DB) error {
+		var n int64
+		if err := tx.Raw("SELECT COUNT(*) FROM users FOR UPDATE").Scan(&n).Error; err != nil {
+			return err
+		}
+		if n > 0 {
+			return ErrTaken
+		}
+		return tx.Create(u).Error
+	})
 }

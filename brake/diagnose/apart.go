@@ -77,3 +77,6 @@ func CanHave(s *system.System, id string) bool {
 	f := findFault(id)
 	return f != nil && (f.Applies == nil || f.Applies(s))
 }
+
+// Known says whether there is a fault of this name.
+func Known(id string) bool { return findFault(id) != nil }

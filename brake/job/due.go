@@ -35,10 +35,18 @@ func (d Due) first() string {
 	return d.AtDate
 }
 
+// Due is the next service: from the release where there was one, not from the moment of looking.
+func (j *Job) Due(now time.Time) Due {
+	if at := j.State.ReleasedAt; at != nil {
+		now = *at
+	}
+	return j.NextDue(now)
+}
+
 // NextDue works the next service out from a day.
 func (j *Job) NextDue(now time.Time) Due {
 	water := j.waterNow()
-	d := Due{AtDate: now.AddDate(j.shop().DueYears, 0, 0).Format(time.DateOnly), AtKM: j.Intake.DistanceKM + checkKM, WaterNow: water, WaterAYear: waterAYear}
+	d := Due{AtDate: now.AddDate(j.shop().DueYears, 0, 0).Format(time.DateOnly), AtKM: dueKM(j.Intake.DistanceKM), WaterNow: water, WaterAYear: waterAYear}
 	days := math.Max(0, (waterLimit-water)/waterAYear*daysOfOneYear)
 	d.WaterDate = now.AddDate(0, 0, int(days)).Format(time.DateOnly)
 	d.First = "date"
@@ -77,4 +85,12 @@ func (j *Job) waterNow() float64 {
 	}
 	old := j.fluid().Mean()
 	return old*j.waterBefore() + (1-old)*j.waterInBottle()
+}
+
+// dueKM is by distance, 0 where no odometer was read.
+func dueKM(at float64) float64 {
+	if at <= 0 {
+		return 0
+	}
+	return at + checkKM
 }

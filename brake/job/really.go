@@ -132,8 +132,11 @@ func (j *Job) spoken() []string {
 		if v.Seen == nil || v.Seen.State == diagnose.PartSound {
 			continue
 		}
-		for _, id := range v.Speaks {
+		for i, id := range v.Speaks { // the first it speaks for most
 			count[id]++
+			if i == 0 {
+				count[id]++
+			}
 		}
 	}
 	ids := sortedKeys(count)

@@ -90,7 +90,7 @@ func (v *Vehicle) history(a diagnose.ActionCost) []diagnose.Finding {
 	if since = slices.Compact(since); len(since) == 0 {
 		return nil
 	}
-	return []diagnose.Finding{told("history.since", since)}
+	return []diagnose.Finding{Told("history.since", since)}
 }
 
 // shownAt are the signs Verify and the drive before hand-over look at, and what passes. Besides, whatever was

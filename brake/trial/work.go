@@ -48,7 +48,7 @@ func (v *Vehicle) do(c *diagnose.Case, t *diagnose.Test) {
 		if list := diagnose.ListOf(id); list == "wet.at" { // looked at one place or at all: told with where was looked
 			if places := wetPlaces(t); !done["places "+t.ID] {
 				done["places "+t.ID] = true
-				c.Findings = append(c.Findings, v.wetFinding(places), told("looked.at", places))
+				c.Findings = append(c.Findings, v.wetFinding(places), Told("looked.at", places))
 			}
 			continue
 		} else if list != "" {
@@ -79,10 +79,11 @@ func (v *Vehicle) wetFinding(places []string) diagnose.Finding {
 			wet = append(wet, p)
 		}
 	}
-	return told("wet.at", wet)
+	return Told("wet.at", wet)
 }
 
-func told(id string, value any) diagnose.Finding {
+// Told is a finding of this value.
+func Told(id string, value any) diagnose.Finding {
 	raw, err := json.Marshal(value)
 	if err != nil {
 		panic(err) // plain values

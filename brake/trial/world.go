@@ -434,3 +434,6 @@ func (v *Vehicle) list(id string, all []string, none string) (out []string) {
 	}
 	return out
 }
+
+// Reports are what the owner and a first look say of the vehicle.
+func (v *Vehicle) Reports() []diagnose.Finding { return append([]diagnose.Finding{}, v.reports...) }

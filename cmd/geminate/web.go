@@ -42,18 +42,22 @@ func env(name, otherwise string) string {
 }
 
 func demoCommand() *cobra.Command {
-	return &cobra.Command{Use: "demo", Short: "Serve the demo shop on loopback", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+	years := demo.HistoryJobs
+	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo shop on loopback", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
 		if os.Getenv("GEMINATE_DSN") != "" {
 			return errors.New("demo keeps its made-up shop in a database of its own; unset GEMINATE_DSN, or use `geminate serve`")
 		}
-		return run(&serving{listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort), dir: env("GEMINATE_DATA", ".geminate/demo"), demo: true})
+		return run(&serving{listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort), dir: env("GEMINATE_DATA", ".geminate/demo"), demo: true, years: years})
 	}}
+	cmd.Flags().IntVar(&years, "years", years, "released jobs of the two years before, in a new shop")
+	return cmd
 }
 
 // serving is how a shop is served.
 type serving struct {
 	listen, dir string
 	demo        bool
+	years       int // jobs of the demo's past
 	// behindProxy: a proxy speaks HTTPS to the world; plain HTTP is spoken to it alone.
 	behindProxy bool
 	// addresses are where other devices open it; fingerprint is of its own authority.
@@ -194,7 +198,7 @@ func run(how *serving) (err error) {
 		log.Warn("built without the front end; `make build` builds it (needs Node)")
 	}
 	if isDemo {
-		if err := demo.Load(ctx, st.Store, time.Now()); err != nil {
+		if err := demo.LoadWith(ctx, st.Store, time.Now(), demo.CatalogueSize, how.years); err != nil {
 			return errors.Join(err, l.Close())
 		}
 		cfg.Demo = demo.Accounts
@@ -208,6 +212,11 @@ func run(how *serving) (err error) {
 	}
 	life, end := context.WithCancel(context.Background())
 	defer end()
+	go func() { // what jobs from before there were facts have left behind
+		if err := st.FillFacts(ctx); err != nil && ctx.Err() == nil {
+			log.Warn("facts of old jobs", "error", err)
+		}
+	}()
 	app := server.New(life, cfg)
 	go prune(ctx, st.Store, log)
 	done := make(chan error, 1)

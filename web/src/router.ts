@@ -19,6 +19,11 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'bay', component: () => import('./views/Bay.vue') },
     { path: '/shelf', name: 'shelf', component: () => import('./views/Shelf.vue') },
+    { path: '/vehicles', name: 'vehicles', component: () => import('./views/Vehicles.vue') },
+    { path: '/vehicles/:id', name: 'vehicle', component: () => import('./views/Vehicle.vue') },
+    { path: '/figures', name: 'figures', component: () => import('./views/Figures.vue') },
+    { path: '/shop', name: 'shop', component: () => import('./views/Shop.vue') },
+    { path: '/welcome/:pass', name: 'welcome', component: () => import('./views/Welcome.vue'), meta: { open: true } },
     { path: '/audit', name: 'audit', component: () => import('./views/Audit.vue') },
     { path: '/call/:pass', name: 'call', component: () => import('./views/CallHelper.vue'), meta: { open: true } },
     { path: '/sign-in', name: 'sign-in', component: () => import('./views/SignIn.vue') },

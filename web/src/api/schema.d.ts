@@ -4,6 +4,75 @@
  */
 
 export interface paths {
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's accounts */
+        get: operations["accounts"];
+        put?: never;
+        /** Add an account; its link sets the password */
+        post: operations["addAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change role, training, or close it */
+        put: operations["setAccount"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A one-time link to set a new password */
+        post: operations["accountLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End every session of an account */
+        post: operations["signOutEverywhere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/addresses": {
         parameters: {
             query?: never;
@@ -169,6 +238,75 @@ export interface paths {
         put?: never;
         /** Ask the parts counter for stock and price */
         post: operations["counter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due, the first first */
+        get: operations["due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's calendar, by a read token in the address */
+        get: operations["shopCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experience": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What this shop has found, and how it moves the priors */
+        get: operations["experience"];
+        /** Bring in another shop's, or take it out */
+        put: operations["bringExperience"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the lead's account of an empty shop */
+        post: operations["first"];
         delete?: never;
         options?: never;
         head?: never;
@@ -342,6 +480,23 @@ export interface paths {
         get: operations["export"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the customer's name and words out of a job */
+        post: operations["forget"];
         delete?: never;
         options?: never;
         head?: never;
@@ -688,6 +843,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one's own password */
+        put: operations["ownPassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/openapi.json": {
         parameters: {
             query?: never;
@@ -697,6 +869,23 @@ export interface paths {
         };
         /** This description */
         get: operations["description"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/out/{pass}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** jobs, vehicles or statistics as .csv or .json, signed in or by a read token */
+        get: operations["out"];
         put?: never;
         post?: never;
         delete?: never;
@@ -724,6 +913,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's settings */
+        get: operations["settings"];
+        /** Change them */
+        put: operations["setSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/statistics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What closed jobs come to */
+        get: operations["statistics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/check": {
         parameters: {
             query?: never;
@@ -736,6 +960,41 @@ export interface paths {
         /** Hold a system against the reader and the twin */
         post: operations["checkSystem"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read tokens of the shop's own scripts */
+        get: operations["tokens"];
+        put?: never;
+        /** Make one; its secret is told once */
+        post: operations["addToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End one */
+        delete: operations["revokeToken"];
         options?: never;
         head?: never;
         patch?: never;
@@ -758,6 +1017,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Find vehicles by plate, VIN or name */
+        get: operations["vehicles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A vehicle with its jobs, water and system */
+        get: operations["vehicle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{id}/due.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When its fluid is due, for a calendar */
+        get: operations["vehicleCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make this entry another's */
+        post: operations["joinVehicle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{id}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a joined entry apart again */
+        post: operations["partVehicle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vocabulary": {
         parameters: {
             query?: never;
@@ -769,6 +1113,23 @@ export interface paths {
         get: operations["vocabulary"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome/{pass}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a password by a one-time link */
+        post: operations["welcome"];
         delete?: never;
         options?: never;
         head?: never;
@@ -978,6 +1339,12 @@ export interface components {
             /** Format: double */
             unsafe: number;
         };
+        DiagnoseExperience: {
+            counts: {
+                [key: string]: number;
+            };
+            jobs: number;
+        };
         DiagnoseFigure: {
             id: string;
             quantity: string;
@@ -1025,6 +1392,14 @@ export interface components {
             certain: boolean;
             needs: string;
             why: string;
+        };
+        DiagnosePriorShown: {
+            count: number;
+            id: string;
+            /** Format: double */
+            now: number;
+            /** Format: double */
+            table: number;
         };
         DiagnoseRanked: {
             at?: string;
@@ -1090,6 +1465,12 @@ export interface components {
             id: string;
             name: string;
             role: string;
+        };
+        JobApartView: {
+            id: string;
+            seen: components["schemas"]["JobPartSeen"] | null;
+            speaks: string[];
+            unit: string;
         };
         JobBenchPlugged: {
             /** Format: double */
@@ -1422,6 +1803,7 @@ export interface components {
             system: components["schemas"]["SystemSystem"] | null;
             tools: string[] | null;
             vehicle: string;
+            vin?: string;
         };
         JobJointSetup: {
             own?: components["schemas"]["PlanOwnStep"][];
@@ -1533,6 +1915,12 @@ export interface components {
             note?: string;
             why: string[];
         };
+        JobPartLookedAt: {
+            note?: string;
+            part: string;
+            state: string;
+            unit: string;
+        };
         JobPartOff: {
             note?: string;
             part: string;
@@ -1540,6 +1928,13 @@ export interface components {
         };
         JobPartOn: {
             of: string;
+        };
+        JobPartSeen: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            note?: string;
+            state: string;
         };
         JobPhoto: {
             /** Format: date-time */
@@ -1629,11 +2024,27 @@ export interface components {
             rod: components["schemas"]["TwinPushrod"];
             verdict: string;
         };
+        JobReality: {
+            at?: string;
+            by: string;
+            fault: string;
+            note?: string;
+            /** Format: date-time */
+            when: string;
+        };
+        JobReallyWas: {
+            at?: string;
+            fault: string;
+            note?: string;
+        };
         JobRecordView: {
+            apart: components["schemas"]["JobApartView"][];
             bleed: components["schemas"]["JobBleedView"];
             diagnose: components["schemas"]["JobDiagnoseView"];
             due: components["schemas"]["JobDue"];
+            may_be: string[];
             replace: components["schemas"]["JobReplaceView"];
+            spoken: string[];
             verify: components["schemas"]["JobVerifyView"];
         };
         JobReopening: {
@@ -1691,6 +2102,21 @@ export interface components {
             answers: string[];
             id: string;
         };
+        JobSettings: {
+            address: string;
+            bottle_days: number;
+            comeback_days: number;
+            currency: string;
+            due_years: number;
+            experience: boolean;
+            /** Format: double */
+            hourly: number;
+            mark: string;
+            name: string;
+            paper: string;
+            release_by: string;
+            zone: string;
+        };
         JobShopFigures: {
             comeback?: number | null;
             minutes?: {
@@ -1721,6 +2147,9 @@ export interface components {
         };
         JobState: {
             air: components["schemas"]["PedalResult"] | null;
+            apart?: {
+                [key: string]: components["schemas"]["JobPartSeen"];
+            };
             bench_air_cm3?: number[];
             bench_of?: string;
             bench_strokes: number;
@@ -1749,6 +2178,8 @@ export interface components {
                 };
             };
             history: components["schemas"]["JobClaim"] | null;
+            /** Format: date-time */
+            last_at?: string;
             last_by?: {
                 [key: string]: components["schemas"]["JobLastDone"][];
             };
@@ -1758,6 +2189,9 @@ export interface components {
             /** Format: int64 */
             loop_seq?: number;
             loops?: number;
+            minutes?: {
+                [key: string]: number;
+            };
             modulator_air?: boolean;
             moves?: components["schemas"]["LedgerEvent"][];
             notes: string[];
@@ -1768,6 +2202,7 @@ export interface components {
             parked?: components["schemas"]["JobParkedState"];
             photos?: components["schemas"]["JobPhoto"][];
             plugged_mm?: number | null;
+            really?: components["schemas"]["JobReality"];
             refills: number;
             /** Format: date-time */
             released_at: string | null;
@@ -1946,12 +2381,17 @@ export interface components {
             why: string;
         };
         JobWheelLog: {
+            /** Format: date-time */
+            begun_at?: string;
             /** Format: double */
             clear_at_cm3: number;
             clear_row: number;
+            /** Format: date-time */
+            done_at?: string;
             left?: string;
             left_note?: string;
             lost?: number;
+            method?: string;
             round: number;
         };
         JobWheelSeen: {
@@ -2252,6 +2692,21 @@ export interface components {
             low_nm: number;
             maker?: boolean;
         };
+        ServerAccountIn: {
+            disabled: boolean;
+            display: string;
+            name: string;
+            role: string;
+            trained: boolean;
+        };
+        ServerAccountView: {
+            disabled: boolean;
+            display: string;
+            id: string;
+            name: string;
+            role: string;
+            trained: boolean;
+        };
         ServerAddress: {
             code: string;
             url: string;
@@ -2306,7 +2761,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -2329,6 +2784,22 @@ export interface components {
         ServerEventsIn: {
             events: components["schemas"]["ServerEventIn"][];
         };
+        ServerExperienceIn: {
+            format: string;
+            kinds: {
+                [key: string]: components["schemas"]["DiagnoseExperience"];
+            };
+        };
+        ServerExperienceView: {
+            format: string;
+            kinds: {
+                [key: string]: components["schemas"]["DiagnoseExperience"];
+            };
+            on: boolean;
+            priors: {
+                [key: string]: components["schemas"]["DiagnosePriorShown"][];
+            };
+        };
         ServerFindingKind: {
             id: string;
             /** Format: double */
@@ -2337,6 +2808,11 @@ export interface components {
             min: number;
             shape: string;
             values: string[];
+        };
+        ServerFirstIn: {
+            display: string;
+            name: string;
+            password: string;
         };
         ServerImportIn: {
             content: string;
@@ -2355,6 +2831,14 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        ServerJoinIn: {
+            into: string;
+        };
+        ServerLinkOut: {
+            /** Format: date-time */
+            expires_at: string;
+            path: string;
+        };
         ServerLogView: {
             events: components["schemas"]["ServerEventView"][];
             more: boolean;
@@ -2371,6 +2855,10 @@ export interface components {
             /** Format: date-time */
             expires_at: string;
             path: string;
+        };
+        ServerPasswordIn: {
+            old?: string;
+            password: string;
         };
         ServerPatternView: {
             id: string;
@@ -2412,6 +2900,7 @@ export interface components {
         };
         ServerSessionView: {
             demo: components["schemas"]["ServerDemoAccount"][];
+            first: boolean;
             user: components["schemas"]["ServerUserView"] | null;
         };
         ServerShelfIn: {
@@ -2438,6 +2927,21 @@ export interface components {
             timer_s: number;
             yields: string[];
         };
+        ServerTokenIn: {
+            name: string;
+        };
+        ServerTokenOut: {
+            /** Format: date-time */
+            created_at: string;
+            created_by: string;
+            id: string;
+            name: string;
+            /** Format: date-time */
+            revoked_at: string | null;
+            secret: string;
+            /** Format: date-time */
+            used_at: string | null;
+        };
         ServerTroubleIn: {
             message: string;
             page: string;
@@ -2456,6 +2960,23 @@ export interface components {
             theme: string;
             units: string;
         };
+        ServerVehicleView: {
+            /** Format: date-time */
+            due_at: string | null;
+            id: string;
+            jobs: components["schemas"]["StoreVehicleJob"][];
+            joined: components["schemas"]["StoreVehicle"][];
+            joined_to: string | null;
+            last_job: string | null;
+            name: string;
+            pattern: string;
+            plate: string;
+            system: components["schemas"]["SystemSystem"] | null;
+            /** Format: date-time */
+            updated_at: string;
+            vin: string;
+            water: components["schemas"]["ServerWaterLine"];
+        };
         ServerVocabulary: {
             checks: string[];
             findings: components["schemas"]["ServerFindingKind"][];
@@ -2471,6 +2992,17 @@ export interface components {
             tools: string[];
             units: components["schemas"]["UnitsUnit"][];
             went: string[];
+        };
+        ServerWaterLine: {
+            a_year: number | null;
+            readings: components["schemas"]["ServerWaterReading"][];
+            spread: number | null;
+        };
+        ServerWaterReading: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            percent: number;
         };
         StoreAudit: {
             action: string;
@@ -2491,6 +3023,56 @@ export interface components {
             n: number;
             standing: string;
             station: string;
+        };
+        StoreFigure: {
+            jobs: number;
+            of: string;
+            /** Format: double */
+            value: number;
+        };
+        StoreReadToken: {
+            /** Format: date-time */
+            created_at: string;
+            created_by: string;
+            id: string;
+            name: string;
+            /** Format: date-time */
+            revoked_at: string | null;
+            /** Format: date-time */
+            used_at: string | null;
+        };
+        StoreStatistics: {
+            by_pattern: components["schemas"]["StoreFigure"][];
+            comebacks: components["schemas"]["StoreFigure"] | null;
+            makers: components["schemas"]["StoreFigure"][];
+            minutes: components["schemas"]["StoreFigure"] | null;
+            named: components["schemas"]["StoreFigure"] | null;
+            released: number;
+            right_first: components["schemas"]["StoreFigure"] | null;
+            was: components["schemas"]["StoreFigure"][];
+            water: components["schemas"]["StoreFigure"][];
+        };
+        StoreVehicle: {
+            /** Format: date-time */
+            due_at: string | null;
+            id: string;
+            joined_to: string | null;
+            last_job: string | null;
+            name: string;
+            pattern: string;
+            plate: string;
+            /** Format: date-time */
+            updated_at: string;
+            vin: string;
+        };
+        StoreVehicleJob: {
+            card: components["schemas"]["ServerAnyJSON"];
+            facts: components["schemas"]["ServerAnyJSON"];
+            id: string;
+            /** Format: date-time */
+            opened_at: string;
+            /** Format: date-time */
+            released_at: string | null;
         };
         StrictFault: {
             code: string;
@@ -2768,6 +3350,158 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerAccountView"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    addAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerAccountIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerAccountView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    setAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerAccountIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerAccountView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    accountLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerLinkOut"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    signOutEverywhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     addresses: {
         parameters: {
             query?: never;
@@ -3098,6 +3832,158 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerCounterOut"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    due: {
+        parameters: {
+            query?: {
+                weeks?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreVehicle"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    shopCalendar: {
+        parameters: {
+            query?: {
+                token?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    experience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerExperienceView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    bringExperience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerExperienceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerExperienceView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    first: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerFirstIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerSessionView"];
                 };
             };
             default: {
@@ -3507,6 +4393,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             default: {
@@ -4148,6 +5064,38 @@ export interface operations {
             };
         };
     };
+    ownPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerPasswordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerSessionView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     description: {
         parameters: {
             query?: never;
@@ -4163,6 +5111,36 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
             };
             default: {
                 headers: {
@@ -4260,6 +5238,96 @@ export interface operations {
             };
         };
     };
+    settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSettings"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    setSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["JobSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSettings"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    statistics: {
+        parameters: {
+            query?: {
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreStatistics"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     checkSystem: {
         parameters: {
             query?: never;
@@ -4281,6 +5349,94 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ServerSystemCheck"];
                 };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreReadToken"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    addToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerTokenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerTokenOut"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    revokeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: {
                 headers: {
@@ -4324,6 +5480,156 @@ export interface operations {
             };
         };
     };
+    vehicles: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreVehicle"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    vehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerVehicleView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    vehicleCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    joinVehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerJoinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    partVehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     vocabulary: {
         parameters: {
             query?: never;
@@ -4340,6 +5646,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerVocabulary"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    welcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerPasswordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerSessionView"];
                 };
             };
             default: {

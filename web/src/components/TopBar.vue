@@ -27,6 +27,9 @@ function turn() {
     </RouterLink>
     <slot />
     <div class="row tools">
+      <RouterLink class="tap bare" to="/vehicles" data-testid="to-vehicles">{{ t('ui.vehicles') }}</RouterLink>
+      <RouterLink class="tap bare" to="/figures" data-testid="to-figures">{{ t('ui.figures') }}</RouterLink>
+      <RouterLink class="tap bare" to="/shop" data-testid="to-shop">{{ t('ui.the_shop') }}</RouterLink>
       <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>
       <RouterLink v-if="session.may('read_audit')" class="tap bare" to="/audit" data-testid="to-audit">{{
         t('ui.audit')

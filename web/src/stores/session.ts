@@ -11,6 +11,8 @@ export const useSession = defineStore('session', {
     demo: [] as Schemas['ServerDemoAccount'][],
     vocabulary: null as Schemas['ServerVocabulary'] | null,
     asked: false,
+    /** The shop has no account yet. */
+    first: false,
   }),
   getters: {
     pref: (s): Pref => (s.user?.units as Pref) ?? 'metric',
@@ -25,6 +27,7 @@ export const useSession = defineStore('session', {
         const s = await ask(api.GET('/api/session'))
         this.user = s.user
         this.demo = s.demo
+        this.first = s.first
         if (s.user) await this.loadVocabulary()
         await this.remember()
       } catch (e) {

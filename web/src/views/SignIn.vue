@@ -3,6 +3,7 @@ import { NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { Refused } from '@/api/client'
 import { t } from '@/lib/words'
+import FirstRun from '@/components/shop/FirstRun.vue'
 import { useSession } from '@/stores/session'
 
 const session = useSession()
@@ -50,7 +51,8 @@ async function go(who: string, demo: boolean) {
         </button>
       </div>
     </section>
-    <form class="field" @submit.prevent="go(name, false)">
+    <FirstRun v-if="session.first" />
+    <form v-else class="field" @submit.prevent="go(name, false)">
       <header>
         <h2>{{ t('ui.sign_in') }}</h2>
       </header>

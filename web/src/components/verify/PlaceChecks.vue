@@ -31,7 +31,7 @@ const options = (id: string) =>
 </script>
 
 <template>
-  <section class="field" :id="'place-' + place" :data-testid="'place-' + place">
+  <section :id="'place-' + place" class="field" :data-testid="'place-' + place">
     <header>
       <h2>{{ t('gate_place.' + place) }}</h2>
     </header>

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas, type System } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
+import KnownVehicle from '@/components/KnownVehicle.vue'
 import NumField from '@/components/NumField.vue'
 import SystemForm from '@/components/SystemForm.vue'
 import { drafts } from '@/lib/drafts'
@@ -103,6 +104,11 @@ const started = computed(
       data-testid="complaint"
       :input-props="{ 'aria-label': t('ui.complaint') }"
     />
+    <KnownVehicle
+      :plate="draft.plate"
+      :job="store.job!.id"
+      @take="(pattern, system) => Object.assign(draft, { pattern, system })"
+    />
     <div class="cols gap">
       <label
         ><span class="small">{{ t('ui.vehicle') }}</span
@@ -110,7 +116,11 @@ const started = computed(
       /></label>
       <label
         ><span class="small">{{ t('ui.plate') }}</span
-        ><NInput v-model:value="draft.plate" placeholder=""
+        ><NInput v-model:value="draft.plate" placeholder="" data-testid="plate"
+      /></label>
+      <label
+        ><span class="small">{{ t('ui.vin') }}</span
+        ><NInput v-model:value="draft.vin" placeholder=""
       /></label>
       <label
         ><span class="small">{{ t('ui.customer') }}</span

@@ -7,6 +7,7 @@ import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
 import { useKept } from '@/lib/kept'
 import { useStation } from '@/lib/station'
+import ReallyWas from '@/components/ReallyWas.vue'
 import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
@@ -108,13 +109,16 @@ const at = (s: string | null | undefined) => (s ? new Date(s).toLocaleString() :
         </li>
       </ul>
     </section>
+    <ReallyWas :view="view" />
     <section class="field" data-testid="due">
       <header>
         <h2>{{ t('sheet.due') }}</h2>
       </header>
       <p>
-        {{ t('ui.due_date') }} <strong class="fig">{{ view.due.at_date }}</strong>, {{ t('ui.due_km') }}
-        <strong><Fig name="km" :value="view.due.at_km" /></strong>,
+        {{ t('ui.due_date') }} <strong class="fig">{{ view.due.at_date }}</strong>,
+        <template v-if="view.due.at_km"
+          >{{ t('ui.due_km') }} <strong><Fig name="km" :value="view.due.at_km" /></strong>,</template
+        >
         {{ t('ui.due_water', { now: view.due.water_now_percent, year: view.due.water_a_year_percent }) }}
         <strong class="fig">{{ view.due.water_date }}</strong>. {{ t('ui.due_first') }}
       </p>

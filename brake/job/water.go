@@ -1,0 +1,51 @@
+package job
+
+import (
+	"math"
+	"time"
+)
+
+// WaterAt is one reading of the water in a vehicle's fluid.
+type WaterAt struct {
+	At      time.Time
+	Percent float64
+}
+
+// WaterTrend is a straight line through a vehicle's own readings (least squares): the rise in percent a year, and its
+// standard deviation where there are three readings or more. nil where there are not two on different days. A fall is a
+// change of fluid in between: then the line begins anew after it.
+func WaterTrend(at []WaterAt) (aYear, spread *float64) {
+	from := 0
+	for i := 1; i < len(at); i++ {
+		if at[i].Percent < at[i-1].Percent-0.2 { // more than a tester's last place: the fluid was changed
+			from = i
+		}
+	}
+	at = at[from:]
+	if len(at) < 2 {
+		return nil, nil
+	}
+	n := float64(len(at))
+	var sx, sy, sxx, sxy float64
+	x := make([]float64, len(at))
+	for i, a := range at {
+		x[i] = a.At.Sub(at[0].At).Hours() / 24 / daysOfOneYear
+		sx, sy, sxx, sxy = sx+x[i], sy+a.Percent, sxx+x[i]*x[i], sxy+x[i]*a.Percent
+	}
+	d := n*sxx - sx*sx
+	if d < 1e-9 {
+		return nil, nil
+	}
+	slope := (n*sxy - sx*sy) / d
+	aYear = &slope
+	if len(at) < 3 {
+		return aYear, nil
+	}
+	rest := 0.0
+	for i, a := range at {
+		r := a.Percent - (sy-slope*sx)/n - slope*x[i]
+		rest += r * r
+	}
+	sd := math.Sqrt(rest / (n - 2) * n / d)
+	return aYear, &sd
+}

@@ -1,0 +1,309 @@
+package demo
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"geminate/brake/bleed"
+	"geminate/brake/job"
+	"geminate/brake/match"
+	"geminate/brake/plan"
+	"geminate/brake/system"
+	"geminate/brake/trial"
+	"geminate/brake/verify"
+	"geminate/store"
+)
+
+// Two years of the invented shop: vehicles with hidden faults from the simulator's worlds, each worked on and released
+// through the same commands a person's screen uses. The same every time.
+
+// HistoryJobs is how many there are unless somebody says otherwise.
+const HistoryJobs = 400
+
+var (
+	surnames = []string{"Arkwell", "Teasdell", "Ollersby", "Quenham", "Brackley", "Dunmarsh", "Fenwold", "Gaskarth", "Holmsund", "Ivering", "Kettleby", "Lorrimer"}
+	models   = map[string]string{
+		"pickup-front-rear-vacuum": "Corrigan 150 half-ton pickup", "car-diagonal-vacuum": "Marrow 1.4 hatch", "car-front-rear-vacuum": "Marrow 1.8 saloon", "pickup-hydraulic": "Tarn 250 diesel pickup",
+		"truck-hydraulic": "Hollis 9 t truck", "special-manual": "Brine roadster, home built", "special-vacuum": "Brine coupe, home built", "hybrid-electro-hydraulic": "Selwyn hybrid",
+		"trailer-surge": "Tandem stock trailer", "clutch-hydraulic": "Corrigan 150, clutch",
+	}
+)
+
+// history makes n released jobs before now, the oldest first.
+func history(n int, now time.Time) ([]*job.Book, error) {
+	w := trial.NewWorld(0.15, 2026)
+	type drawn struct {
+		v     *trial.Vehicle
+		at    time.Time
+		plate string
+		seed  uint64
+	}
+	r := rand.New(rand.NewPCG(26, 11))
+	all := make([]drawn, n)
+	plates := []string{}
+	kinds := map[string]string{}
+	for i := range all {
+		v := w.Draw()
+		at := now.Add(-time.Duration(n-i) * 2 * 365 * 24 * time.Hour / time.Duration(n)).Truncate(time.Hour)
+		plate := fmt.Sprintf("%c%c %d", 'A'+rune(r.IntN(26)), 'A'+rune(r.IntN(26)), 1000+r.IntN(9000))
+		// Most vehicles come again, some soon.
+		if len(plates) > 20 && r.IntN(3) == 0 {
+			if back := plates[len(plates)-1-r.IntN(min(60, len(plates)))]; kinds[back] == v.Pattern {
+				plate = back
+			}
+		}
+		kinds[plate] = v.Pattern
+		plates = append(plates, plate)
+		all[i] = drawn{v, at, plate, r.Uint64()}
+	}
+	out, errs := make([]*job.Book, n), make([]error, n)
+	var wait sync.WaitGroup
+	next := make(chan int)
+	for range 2 {
+		wait.Go(func() {
+			for i := range next {
+				d := all[i]
+				out[i], errs[i] = released(d.v, d.at, d.plate, rand.New(rand.NewPCG(d.seed, 1)))
+			}
+		})
+	}
+	for i := range all {
+		next <- i
+	}
+	close(next)
+	wait.Wait()
+	for i, err := range errs {
+		if err != nil {
+			return nil, fmt.Errorf("demo history %d (%s): %w", i, all[i].v.Pattern, err)
+		}
+	}
+	return out, nil
+}
+
+// worker works a job on as its screens ask for it.
+type worker struct {
+	*job.Book
+	at time.Time
+	r  *rand.Rand
+}
+
+func (w *worker) tell(k job.Kind, body any) error {
+	w.at = w.at.Add(time.Duration(40+w.r.IntN(100)) * time.Second)
+	return w.Book.Tell(teller, w.at, uuid.NewString(), k, body)
+}
+
+// scopeFor is the work a fault comes to.
+func scopeFor(s *system.System, fault string) match.Scope {
+	for _, f := range []struct {
+		prefix string
+		scope  match.Scope
+	}{{"mc.", match.CylinderOnly}, {"circuit.air", match.BleedOnly}, {"fluid.", match.BleedOnly}, {"circuit.modulator", match.BleedOnly}} {
+		if len(fault) >= len(f.prefix) && fault[:len(f.prefix)] == f.prefix && s.BoosterKind() != system.BoosterElectroHydraulic {
+			return f.scope
+		}
+	}
+	return match.Elsewhere
+}
+
+func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.Book, error) {
+	was := job.OtherFault
+	if len(v.Truth) > 0 {
+		was = v.Truth[0].ID
+	}
+	s := v.System.Clone()
+	c := job.DefaultChoices(s)
+	c.Scope = scopeFor(s, was)
+	if c.Scope == match.CylinderOnly {
+		unit := match.FromSystem(s)
+		maker := makers[r.IntN(len(makers))]
+		unit.ID, unit.Maker, unit.Number, unit.Condition = "hist", maker, fmt.Sprintf("%c-%d", maker[0], 100+r.IntN(900)), "new"
+		c.Unit = &unit
+	}
+	in := job.Intake{Customer: surnames[r.IntN(len(surnames))], Vehicle: models[v.Pattern], Plate: plate, Pattern: v.Pattern, System: s, Hands: 2, DistanceKM: float64(40000 + r.IntN(260000)),
+		LastServiceAt: at.AddDate(-1-r.IntN(4), 0, 0).Format(time.DateOnly), Complaint: "See the first signs."}
+	b, err := job.OpenBook(teller, at.UTC(), job.Opening{ID: uuid.NewString(), EventID: uuid.NewString(), Intake: in, Choices: &c})
+	if err != nil {
+		return nil, err
+	}
+	w := &worker{b, at.UTC(), r}
+	water := float64(5+r.IntN(35)) / 10
+	reports := append(v.Reports(), trial.Told("fluid.water_percent", water))
+	for _, f := range reports {
+		if err := w.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.ID, Value: f.Value}); err != nil {
+			return nil, err
+		}
+	}
+	for _, do := range []func() error{func() error { return w.steps("close.fill") }, w.bleed, func() error { return w.steps("") }, w.again, w.verify} {
+		if err := do(); err != nil {
+			return nil, err
+		}
+	}
+	w.at = w.at.Add(time.Minute)
+	events, err := w.Release(teller, w.at, uuid.NewString())
+	if err != nil {
+		return nil, err
+	}
+	w.Events = append(w.Events, events...)
+	told := job.ReallyWas{Fault: was}
+	if was == job.OtherFault {
+		told.Note = "nothing found"
+	}
+	return w.Book, w.tell(job.KindReallyWas, told)
+}
+
+// steps does the plan up to a step.
+func (w *worker) steps(until string) error {
+	p, err := w.Plan()
+	if err != nil {
+		return err
+	}
+	f := func(x float64) *float64 { return &x }
+	for _, s := range p.Steps {
+		if s.ID == until {
+			return nil
+		}
+		if w.State.Done()[s.ID] {
+			continue
+		}
+		t := job.Ticked{Step: s.ID}
+		if s.Torque != nil {
+			t.TorqueNM, t.TorqueUnit = f((s.Torque.LowNM+s.Torque.HighNM)/2), "N·m"
+		}
+		if s.Measure == plan.MeasurePushrod {
+			t.Rod = &job.Rod{PocketMM: 12.4, GasketMM: 0.8, ProtrusionMM: 12.9, PitchMM: 1, TargetMM: 0.25}
+		}
+		if s.ID == "fit.bench_bled" {
+			v, err := w.Bench()
+			if err != nil {
+				return err
+			}
+			if err := w.tell(job.KindBenchStroke, job.BenchStroked{Strokes: v.Needed}); err != nil {
+				return err
+			}
+		}
+		if err := w.tell(job.KindTick, t); err != nil {
+			return fmt.Errorf("%s: %w", s.ID, err)
+		}
+	}
+	return nil
+}
+
+// bleed does what the screen asks for, as many strokes at once as the reservoir lets.
+func (w *worker) bleed() error {
+	for range 300 {
+		v, err := w.Bleed()
+		if err != nil || !v.Applies || v.Now == "" {
+			return err
+		}
+		at := v.Wheels[v.Current]
+		var told error
+		switch {
+		case v.Now == bleed.StepRoutine:
+			told = w.tell(job.KindBleedStep, job.BleedStepped{Step: v.Now})
+		case v.Now == bleed.StepDrain, v.Now == bleed.StepDrainAfter:
+			told = w.tell(job.KindDrawnOff, job.DrawnOff{})
+		case v.DrawDownNow:
+			told = w.tell(job.KindDrawnOff, job.DrawnOff{LeftCM3: &v.DrawDownTo})
+		case v.RefillNow, v.Now == bleed.StepFill:
+			told = w.tell(job.KindRefill, job.Filled{})
+		case !v.Method.Strokes():
+			if told = w.tell(job.KindBleedVolume, job.VolumeMoved{Wheel: v.Current, VolumeCM3: min(30, max(2, at.LeftCM3))}); told == nil && at.LeftCM3 <= 30 {
+				told = w.tell(job.KindWheelClear, job.WheelSeen{Wheel: v.Current})
+			}
+		default:
+			n := max(1, min(v.RefillIn, at.Needed-at.Strokes, 100))
+			if told = w.tell(job.KindBleedStroke, job.BleedStroked{Wheel: v.Current, Strokes: n}); told == nil && at.Strokes+n >= at.Needed {
+				told = w.tell(job.KindWheelClear, job.WheelSeen{Wheel: v.Current})
+			}
+		}
+		if told != nil {
+			return told
+		}
+	}
+	return fmt.Errorf("demo: a bleed that never ends")
+}
+
+// again: now and then the first reading fails, and the work goes on.
+func (w *worker) again() error {
+	v, err := w.Bleed()
+	if err != nil || !v.Applies || !v.Method.Strokes() || w.r.IntN(5) > 0 {
+		return err
+	}
+	raw := json.RawMessage(`{"pedal_force_n":300,"travel_mm":7,"seconds":45,"engine":"on"}`)
+	if err := w.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: "pedal.sink", Value: raw}); err != nil {
+		return nil // no pedal to hold
+	}
+	wheel := w.Intake.System.Wheels[0].ID
+	if err := w.tell(job.KindWheelAgain, job.WheelAgain{Wheel: wheel}); err != nil {
+		return err
+	}
+	return w.bleed()
+}
+
+// verify reads whatever the gate lacks.
+func (w *worker) verify() error {
+	for range 4 {
+		v, err := w.Verify()
+		if err != nil || v.Gate.Passable {
+			return err
+		}
+		for _, i := range v.ToDo {
+			value := any("yes")
+			switch i.ID {
+			case "pedal.sink":
+				engine, force := "on", 450.0
+				if w.Intake.System.BoosterKind() == system.BoosterElectroHydraulic {
+					engine, force = "off", 300
+				}
+				value = map[string]any{"pedal_force_n": force, "travel_mm": 0.5, "seconds": 45, "engine": engine}
+			case verify.Pump:
+				value = verify.PumpHeights{FirstMM: 110, SecondMM: 111, FourthMM: 112}
+			case "assist.reserve_applies":
+				value = 3
+			case "check.second_look":
+				value = "alone"
+			case "pedal.readings":
+				list := []map[string]float64{}
+				for _, force := range []float64{200, 260, 320} {
+					if b, ok := verify.Band(w.Fitted(), force); ok {
+						list = append(list, map[string]float64{"pedal_force_n": force, "travel_mm": b.TravelMM})
+					}
+				}
+				value = list
+			case "level":
+				if err := w.tell(job.KindRefill, job.Filled{}); err != nil {
+					return err
+				}
+				continue
+			}
+			raw, err := json.Marshal(value)
+			if err != nil {
+				return err
+			}
+			if err := w.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: i.ID, Value: raw}); err != nil {
+				return fmt.Errorf("%s: %w", i.ID, err)
+			}
+		}
+	}
+	return nil
+}
+
+// loadHistory stores it.
+func loadHistory(ctx context.Context, st *store.Store, n int, now time.Time) error {
+	books, err := history(n, now)
+	if err != nil {
+		return err
+	}
+	for _, b := range books {
+		if err := st.AddJob(ctx, b.Job, b.Events, nil); err != nil {
+			return fmt.Errorf("demo history: %w", err)
+		}
+	}
+	return nil
+}

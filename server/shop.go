@@ -1,0 +1,368 @@
+package server
+
+import (
+	"bytes"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"geminate/brake/diagnose"
+	"geminate/brake/job"
+	"geminate/brake/system"
+	"geminate/store"
+	"geminate/words"
+)
+
+// The shop around the jobs: settings, vehicles, what is due, what it learned, what it gives out.
+
+func (s *server) settings(c *call, _ none) (job.Settings, error) {
+	return s.Store.Settings(c.Context())
+}
+
+func (s *server) setSettings(c *call, in job.Settings) (job.Settings, error) {
+	if err := in.Check(); err != nil {
+		return in, err
+	}
+	if _, err := time.LoadLocation(in.Zone); err != nil {
+		return in, system.Faults{{Path: "$.zone", Code: "fault.zone", With: map[string]any{"value": in.Zone}}}
+	}
+	return in, s.Store.PutSettings(c.Context(), in, s.auditLine(c, "settings", "", nil))
+}
+
+type textAsked struct {
+	Text string `query:"text"`
+}
+
+func (s *server) vehicles(c *call, _ none) ([]store.Vehicle, error) {
+	return s.Store.FindVehicles(c.Context(), strings.Clone(c.Query("text")), 50)
+}
+
+// VehicleView is one vehicle with its life in this shop.
+type VehicleView struct {
+	store.Vehicle
+	Jobs   []store.VehicleJob `json:"jobs"`
+	Joined []store.Vehicle    `json:"joined"`
+	Water  WaterLine          `json:"water"`
+	// System is as it was last corrected, null where there is none.
+	System *system.System `json:"system"`
+}
+
+// WaterLine is the water in its fluid over time: a line through its own readings where there are two or more.
+type WaterLine struct {
+	Readings []WaterReading `json:"readings"`
+	// AYear is the rise in percent a year with its standard deviation; null where nothing can be said.
+	AYear  *float64 `json:"a_year"`
+	Spread *float64 `json:"spread"`
+}
+
+// WaterReading is one reading.
+type WaterReading struct {
+	At      time.Time `json:"at"`
+	Percent float64   `json:"percent"`
+}
+
+func (s *server) vehicle(c *call, _ none) (*VehicleView, error) {
+	v, jobs, err := s.Store.Vehicle(c.Context(), c.jobID())
+	if err != nil {
+		return nil, err
+	}
+	out := &VehicleView{Vehicle: *v, Jobs: jobs}
+	if out.Joined, err = s.Store.Joined(c.Context(), v.ID); err != nil {
+		return nil, err
+	}
+	var at []job.WaterAt
+	for i := len(jobs) - 1; i >= 0; i-- {
+		var f job.Facts
+		if json.Unmarshal(jobs[i].Facts, &f) == nil && f.WaterBefore != nil {
+			at = append(at, job.WaterAt{At: jobs[i].OpenedAt, Percent: *f.WaterBefore})
+		}
+	}
+	out.Water = WaterLine{Readings: []WaterReading{}}
+	for _, a := range at {
+		out.Water.Readings = append(out.Water.Readings, WaterReading(a))
+	}
+	out.Water.AYear, out.Water.Spread = job.WaterTrend(at)
+	if len(jobs) > 0 {
+		last, err := s.Store.Job(c.Context(), jobs[0].ID)
+		if err == nil {
+			out.System = last.Intake.System
+		}
+	}
+	return out, nil
+}
+
+// JoinIn names the entry another is joined to.
+type JoinIn struct {
+	Into string `json:"into"`
+}
+
+func (s *server) joinVehicle(c *call, in JoinIn) (none, error) {
+	return none{}, s.Store.JoinVehicles(c.Context(), c.jobID(), in.Into, s.auditLine(c, "vehicle_joined", "", map[string]string{"vehicle": c.jobID(), "into": in.Into}))
+}
+
+func (s *server) partVehicle(c *call, _ none) (none, error) {
+	return none{}, s.Store.PartVehicle(c.Context(), c.jobID(), s.auditLine(c, "vehicle_parted", "", map[string]string{"vehicle": c.jobID()}))
+}
+
+type dueAsked struct {
+	Weeks int `query:"weeks"`
+}
+
+// due lists what is due from long ago up to some weeks from now.
+func (s *server) due(c *call, _ none) ([]store.Vehicle, error) {
+	weeks := min(520, max(1, queryInt(c, "weeks")))
+	return s.Store.Due(c.Context(), now().AddDate(-10, 0, 0), now().AddDate(0, 0, 7*weeks), 500)
+}
+
+// calendar writes vehicles as events of a day, RFC 5545.
+func calendar(list []store.Vehicle, base string) []byte {
+	var b bytes.Buffer
+	line := func(text string) {
+		for len(text) > 73 { // folded as the format asks, between bytes of ASCII
+			cut := 73
+			for cut > 1 && text[cut]&0xC0 == 0x80 {
+				cut--
+			}
+			b.WriteString(text[:cut] + "\r\n ")
+			text = text[cut:]
+		}
+		b.WriteString(text + "\r\n")
+	}
+	esc := strings.NewReplacer("\\", "\\\\", ";", "\\;", ",", "\\,", "\n", "\\n", "\r", "")
+	line("BEGIN:VCALENDAR")
+	line("VERSION:2.0")
+	line("PRODID:-//Geminate//EN")
+	for _, v := range list {
+		if v.DueAt == nil {
+			continue
+		}
+		line("BEGIN:VEVENT")
+		line("UID:" + v.ID + "@geminate")
+		line("DTSTAMP:" + v.UpdatedAt.UTC().Format("20060102T150405Z"))
+		line("DTSTART;VALUE=DATE:" + v.DueAt.Format("20060102"))
+		line("SUMMARY:" + esc.Replace(words.T("due.fluid", map[string]any{"vehicle": strings.TrimSpace(v.Name + " " + v.Plate)})))
+		line("URL:" + base + "/vehicles/" + v.ID)
+		line("END:VEVENT")
+	}
+	line("END:VCALENDAR")
+	return b.Bytes()
+}
+
+func (s *server) vehicleCalendar(c *call, _ none) (file, error) {
+	v, _, err := s.Store.Vehicle(c.Context(), c.jobID())
+	if err != nil {
+		return file{}, err
+	}
+	return file{"due.ics", calendar([]store.Vehicle{*v}, c.BaseURL())}, nil
+}
+
+// shopCalendar is for calendar programs, which sign in by a read token in the address.
+func (s *server) shopCalendar(c *call, _ none) (file, error) {
+	if err := s.tokened(c, c.Query("token")); err != nil {
+		return file{}, err
+	}
+	list, err := s.Store.Due(c.Context(), now().AddDate(-1, 0, 0), now().AddDate(4, 0, 0), 5000)
+	return file{"due.ics", calendar(list, c.BaseURL())}, err
+}
+
+type statisticsAsked struct {
+	Days int `query:"days"`
+}
+
+func (s *server) statistics(c *call, _ none) (store.Statistics, error) {
+	set, err := s.Store.Settings(c.Context())
+	if err != nil {
+		return store.Statistics{}, err
+	}
+	days := queryInt(c, "days")
+	if days <= 0 || days > 36500 {
+		days = 730
+	}
+	return s.Store.Statistics(c.Context(), now().AddDate(0, 0, -days), set.ComebackDays)
+}
+
+// ExperienceView is what the shop has found, by kind of vehicle, and how it moves the priors.
+type ExperienceView struct {
+	Format string                           `json:"format"`
+	On     bool                             `json:"on"`
+	Kinds  map[string]diagnose.Experience   `json:"kinds"`
+	Priors map[string][]diagnose.PriorShown `json:"priors"`
+}
+
+const experienceFormat = "geminate.experience/1"
+
+func (s *server) experience(c *call, _ none) (*ExperienceView, error) {
+	set, err := s.Store.Settings(c.Context())
+	if err != nil {
+		return nil, err
+	}
+	x, err := s.Store.Experience(c.Context())
+	if err != nil {
+		return nil, err
+	}
+	out := &ExperienceView{experienceFormat, set.Experience, x, map[string][]diagnose.PriorShown{}}
+	for kind, e := range x {
+		if e.Jobs >= store.LeastJobs {
+			out.Priors[kind] = e.Shown()
+		}
+	}
+	return out, nil
+}
+
+// ExperienceIn is another shop's; no kinds take it out again.
+type ExperienceIn struct {
+	Format string                         `json:"format"`
+	Kinds  map[string]diagnose.Experience `json:"kinds"`
+}
+
+func (s *server) bringExperience(c *call, in ExperienceIn) (*ExperienceView, error) {
+	if in.Format != experienceFormat || len(in.Kinds) > 100 {
+		return nil, system.Faults{{Path: "$.format", Code: "fault.enum", With: map[string]any{"value": in.Format, "allowed": experienceFormat}}}
+	}
+	for kind, x := range in.Kinds {
+		sum := 0
+		for id, n := range x.Counts {
+			if n < 0 || n > 1_000_000 || !diagnose.Known(id) && id != job.OtherFault {
+				return nil, system.Faults{{Path: "$.kinds", Code: "fault.enum", With: map[string]any{"value": id, "allowed": "-"}}}
+			}
+			sum += n
+		}
+		if _, err := system.FromPattern(kind); err != nil || x.Jobs < 0 || x.Jobs > 1_000_000 || sum > 3*x.Jobs {
+			return nil, system.Faults{{Path: "$.kinds", Code: "fault.range", With: map[string]any{"value": x.Jobs, "min": 0, "max": 1_000_000}}}
+		}
+	}
+	if err := s.Store.PutBrought(c.Context(), in.Kinds, s.auditLine(c, "experience_brought", "", map[string]int{"kinds": len(in.Kinds)})); err != nil {
+		return nil, err
+	}
+	return s.experience(c, none{})
+}
+
+// ── what goes out ──
+
+// outMost rows of one export.
+const outMost = 200_000
+
+// Exports are what can be had as a table or as JSON.
+var Exports = []string{"jobs", "vehicles", "statistics"}
+
+type outAsked struct {
+	Token string `query:"token"`
+}
+
+// out gives a table to the shop's own scripts: whoever is signed in, or a read token.
+func (s *server) out(c *call, _ none) (file, error) {
+	what, kind, ok := strings.Cut(c.Params("pass"), ".")
+	if !ok || kind != "csv" && kind != "json" {
+		return file{}, store.ErrNotFound
+	}
+	v, err := s.visitor(c)
+	if err != nil {
+		return file{}, err
+	}
+	if v == nil || !v.user.Role.May(job.ReadJobs) {
+		token := strings.TrimPrefix(c.Get(fiber.HeaderAuthorization), "Bearer ")
+		if err := s.tokened(c, token); err != nil {
+			return file{}, err
+		}
+	}
+	head, rows, err := s.Store.Table(c.Context(), what, outMost)
+	if err != nil {
+		return file{}, err
+	}
+	var b bytes.Buffer
+	if kind == "json" {
+		list := make([]map[string]string, len(rows))
+		for i, r := range rows {
+			list[i] = map[string]string{}
+			for k, h := range head {
+				list[i][h] = r[k]
+			}
+		}
+		err = json.NewEncoder(&b).Encode(map[string]any{"format": "geminate." + what + "/1", what: list})
+	} else {
+		w := csv.NewWriter(&b)
+		_ = w.Write(head)
+		for _, r := range rows {
+			for k := range r {
+				r[k] = calm(r[k])
+			}
+			_ = w.Write(r)
+		}
+		w.Flush()
+		err = w.Error()
+	}
+	c.Set(fiber.HeaderContentType, map[string]string{"csv": "text/csv; charset=utf-8", "json": fiber.MIMEApplicationJSONCharsetUTF8}[kind])
+	return file{what + "." + kind, b.Bytes()}, err
+}
+
+// calm keeps a spreadsheet from running what somebody typed as a formula.
+func calm(s string) string {
+	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+		return "'" + s
+	}
+	return s
+}
+
+// ── read tokens ──
+
+// TokenIn names one.
+type TokenIn struct {
+	Name string `json:"name"`
+}
+
+// TokenOut is a new one; its secret is told once.
+type TokenOut struct {
+	store.ReadToken
+	Secret string `json:"secret"`
+}
+
+func (s *server) tokens(c *call, _ none) ([]store.ReadToken, error) {
+	return s.Store.ReadTokens(c.Context())
+}
+
+func (s *server) addToken(c *call, in TokenIn) (TokenOut, error) {
+	name := strings.TrimSpace(in.Name)
+	if name == "" || len(name) > 100 {
+		return TokenOut{}, system.Faults{{Path: "$.name", Code: "fault.missing"}}
+	}
+	secret := randomToken()
+	t, err := s.Store.AddReadToken(c.Context(), name, secret, c.user.Display)
+	if err != nil {
+		return TokenOut{}, err
+	}
+	s.audit(c, "token_added", "", map[string]string{"token": name})
+	return TokenOut{*t, secret}, nil
+}
+
+func (s *server) revokeToken(c *call, _ none) (none, error) {
+	s.audit(c, "token_revoked", "", map[string]string{"token": c.jobID()})
+	return none{}, s.Store.RevokeReadToken(c.Context(), c.jobID())
+}
+
+// tokened lets a read token in.
+func (s *server) tokened(c *call, secret string) error {
+	if secret == "" || len(secret) > 100 {
+		return fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
+	}
+	err := s.Store.UseReadToken(c.Context(), secret)
+	if errors.Is(err, store.ErrNotFound) {
+		return fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
+	}
+	return err
+}
+
+// forget takes a customer's name and words out of a job, everywhere they were kept; what was done stays as it was.
+func (s *server) forget(c *call, _ none) (json.RawMessage, error) {
+	view, err := s.Store.Forget(c.Context(), c.jobID(), s.auditLine(c, "customer_forgotten", c.jobID(), nil))
+	if err != nil {
+		return nil, fmt.Errorf("forget: %w", err)
+	}
+	s.hub.poke(c.jobID())
+	return view, nil
+}

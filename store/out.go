@@ -1,0 +1,138 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"geminate/brake/job"
+)
+
+// tables are what goes out as tables, a query each.
+var tables = map[string]string{
+	"jobs": `SELECT j.id, j.created_at, f.released_at, COALESCE(v.plate, '') plate, COALESCE(v.name, '') vehicle, f.pattern, j.standing, f.was, f.named, f.loops, f.reopened, f.back_days, f.unit_maker, f.unit_number, f.minutes, f.water_before, f.water_after
+		FROM jobs j LEFT JOIN job_facts f ON f.job_id = j.id LEFT JOIN vehicles v ON v.id = j.vehicle_id ORDER BY j.created_at DESC LIMIT ?`,
+	"vehicles":   `SELECT id, plate, vin, name, pattern, due_at, updated_at FROM vehicles WHERE joined_to IS NULL ORDER BY updated_at DESC LIMIT ?`,
+	"statistics": `SELECT pattern, COUNT(*) jobs, SUM(released_at IS NOT NULL) released, SUM(first_time) right_first, SUM(back_of IS NOT NULL) back, AVG(minutes) minutes FROM job_facts GROUP BY pattern ORDER BY jobs DESC LIMIT ?`,
+}
+
+// Table gives one of them as text, its columns first.
+func (s *Store) Table(ctx context.Context, what string, limit int) (head []string, out [][]string, err error) {
+	q, known := tables[what]
+	if !known {
+		return nil, nil, ErrNotFound
+	}
+	rows, err := s.sql.QueryContext(ctx, q, limit)
+	if err != nil {
+		return nil, nil, fmt.Errorf("store: table: %w", err)
+	}
+	defer func() { _ = rows.Close() }()
+	if head, err = rows.Columns(); err != nil {
+		return nil, nil, err
+	}
+	for rows.Next() {
+		cells := make([]any, len(head))
+		for i := range cells {
+			cells[i] = new(any)
+		}
+		if err := rows.Scan(cells...); err != nil {
+			return nil, nil, err
+		}
+		row := make([]string, len(head))
+		for i, c := range cells {
+			switch v := (*c.(*any)).(type) {
+			case nil:
+			case []byte:
+				row[i] = string(v)
+			case time.Time:
+				row[i] = v.UTC().Format(time.RFC3339)
+			default:
+				row[i] = fmt.Sprint(v)
+			}
+		}
+		out = append(out, row)
+	}
+	return head, out, rows.Err()
+}
+
+// ReadToken lets the shop's own scripts read. Its secret is kept as a hash.
+type ReadToken struct {
+	ID        string     `gorm:"primaryKey" json:"id"`
+	Name      string     `json:"name"`
+	Hash      string     `json:"-"`
+	CreatedBy string     `json:"created_by"`
+	CreatedAt time.Time  `json:"created_at"`
+	UsedAt    *time.Time `json:"used_at"`
+	RevokedAt *time.Time `json:"revoked_at"`
+}
+
+func hashOf(secret string) string {
+	sum := sha256.Sum256([]byte(secret))
+	return hex.EncodeToString(sum[:])
+}
+
+// ReadTokens lists them, the last first.
+func (s *Store) ReadTokens(ctx context.Context) ([]ReadToken, error) {
+	out := []ReadToken{}
+	return out, s.db.WithContext(ctx).Order("created_at DESC").Find(&out).Error
+}
+
+// AddReadToken keeps a new one.
+func (s *Store) AddReadToken(ctx context.Context, name, secret, by string) (*ReadToken, error) {
+	t := &ReadToken{ID: uuid.NewString(), Name: name, Hash: hashOf(secret), CreatedBy: by, CreatedAt: time.Now().UTC().Truncate(time.Millisecond)}
+	return t, s.db.WithContext(ctx).Create(t).Error
+}
+
+// RevokeReadToken ends one.
+func (s *Store) RevokeReadToken(ctx context.Context, id string) error {
+	return s.db.WithContext(ctx).Model(&ReadToken{}).Where("id = ? AND revoked_at IS NULL", id).Update("revoked_at", time.Now().UTC()).Error
+}
+
+// UseReadToken lets one in and takes down that it was; ErrNotFound where there is none that stands.
+func (s *Store) UseReadToken(ctx context.Context, secret string) error {
+	var t ReadToken
+	if err := s.db.WithContext(ctx).Where("hash = ? AND revoked_at IS NULL", hashOf(secret)).Take(&t).Error; err != nil {
+		return notFound(err)
+	}
+	return s.db.WithContext(ctx).Model(&ReadToken{}).Where("id = ?", t.ID).Update("used_at", time.Now().UTC()).Error
+}
+
+// Forget takes a customer's name and words out of a job's log and all that is made of it; every other fact stays.
+func (s *Store) Forget(ctx context.Context, id string, audit *Audit) (view []byte, err error) {
+	err = s.inTransaction(ctx, func(tx *gorm.DB) error {
+		var row jobRow
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Omit("card").Where("id = ?", id).Take(&row).Error; err != nil {
+			return notFound(err)
+		}
+		log := &jobLog{tx: tx.Session(&gorm.Session{NewDB: true}), id: id}
+		all, err := log.All()
+		if err != nil {
+			return err
+		}
+		for i := range all {
+			if !job.Forget(&all[i]) {
+				continue
+			}
+			data, err := encode(all[i].Body)
+			if err != nil {
+				return err
+			}
+			if err := log.tx.Exec("UPDATE log SET data = ? WHERE job_id = ? AND n = ?", data, id, all[i].Seq).Error; err != nil {
+				return err
+			}
+		}
+		kept, err := keepView(tx, job.Replay(id, row.CreatedAt, all), &row)
+		view = []byte(kept)
+		if err != nil {
+			return err
+		}
+		return addAudit(tx, audit)
+	})
+	return view, err
+}

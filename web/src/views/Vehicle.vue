@@ -1,0 +1,164 @@
+<script setup lang="ts">
+import { NInput } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { api, ask, type Schemas } from '@/api/client'
+import Faults from '@/components/Faults.vue'
+import Schematic from '@/components/Schematic.vue'
+import TopBar from '@/components/TopBar.vue'
+import { useAsked } from '@/lib/asked'
+import { dayText } from '@/lib/when'
+import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
+
+/** One vehicle: its jobs, its water over time, when it is due, and the entries joined to it. */
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const id = String(route.params.id)
+const path = { params: { path: { id } } }
+const { value: v, problem, act } = useAsked(() => ask(api.GET('/api/vehicles/{id}', path)))
+const into = ref('')
+interface Facts {
+  Was?: string
+  Scope?: string
+  Loops?: number
+}
+const jobs = computed(() =>
+  (v.value?.jobs ?? []).map((j) => ({
+    ...j,
+    facts: j.facts as unknown as Facts,
+    card: j.card as unknown as Schemas['JobCard'],
+  })),
+)
+async function join() {
+  const found = await ask(api.GET('/api/vehicles', { params: { query: { text: into.value } } }))
+  const other = found.find((x) => x.id !== id)
+  if (!other) return
+  await ask(api.POST('/api/vehicles/{id}/join', { ...path, body: { into: other.id } }))
+  void router.push(`/vehicles/${other.id}`)
+}
+const part = (joined: string) =>
+  act(() => ask(api.POST('/api/vehicles/{id}/part', { params: { path: { id: joined } } })))
+const x = (at: string) => {
+  const list = v.value!.water.readings
+  const [a, b] = [new Date(list[0]!.at).getTime(), new Date(list.at(-1)!.at).getTime()]
+  return 40 + (b > a ? ((new Date(at).getTime() - a) / (b - a)) * 320 : 0)
+}
+const y = (p: number) => 110 - Math.min(4, p) * 24
+</script>
+
+<template>
+  <TopBar />
+  <main class="page">
+    <Faults v-if="problem" :problem="problem" />
+    <template v-if="v">
+      <h1>{{ v.plate || v.vin }} {{ v.name }}</h1>
+      <p class="row">
+        <span v-if="v.vin">{{ t('ui.vin') }} {{ v.vin }}</span>
+        <span v-if="v.due_at" data-testid="due-at">{{ t('ui.due_from', { date: dayText(v.due_at) }) }}</span>
+        <a v-if="v.due_at" class="tap" :href="`/api/vehicles/${id}/due.ics`">{{ t('ui.calendar_file') }}</a>
+      </p>
+      <div class="two">
+        <section class="field">
+          <header>
+            <h2>{{ t('ui.vehicle_jobs') }}</h2>
+          </header>
+          <RouterLink
+            v-for="j in jobs"
+            :key="j.id"
+            class="tap wide"
+            :to="`/jobs/${j.id}/record`"
+            data-testid="vehicle-job"
+          >
+            <span class="fig">{{ dayText(j.opened_at) }}</span>
+            <span>{{ j.card.complaint }}</span>
+            <span class="small"
+              >{{ j.facts.Scope ? t('scope.' + j.facts.Scope) : ''
+              }}{{ j.facts.Was ? ': ' + t('fault_id.' + j.facts.Was) : '' }}</span
+            >
+          </RouterLink>
+        </section>
+        <section class="field">
+          <header>
+            <h2>{{ t('ui.water_trend') }}</h2>
+          </header>
+          <svg v-if="v.water.readings.length > 1" viewBox="0 0 400 130" role="img" :aria-label="t('ui.water_trend')">
+            <path d="M40 110H370M40 110V14" class="axis" />
+            <path :d="`M40 ${y(3)}H370`" class="limit" />
+            <text x="4" :y="y(3) + 4">3 %</text>
+            <circle v-for="r in v.water.readings" :key="r.at" :cx="x(r.at)" :cy="y(r.percent)" r="6" />
+          </svg>
+          <p v-if="v.water.a_year != null">
+            {{ t('ui.water_a_year', { n: v.water.a_year.toFixed(2) })
+            }}<template v-if="v.water.spread != null"
+              >, {{ t('ui.water_spread', { n: v.water.spread.toFixed(2) }) }}</template
+            >
+          </p>
+          <p v-else class="small">{{ t('ui.water_never', { n: 1.5 }) }}</p>
+          <Schematic v-if="v.system" :system="v.system" class="mini" />
+        </section>
+        <section v-if="session.may('change_system')" class="field">
+          <div class="row">
+            <NInput
+              v-model:value="into"
+              class="into"
+              :placeholder="t('ui.join_into')"
+              :input-props="{ 'aria-label': t('ui.join_into') }"
+            />
+            <button type="button" class="tap" :disabled="!into.trim()" data-testid="join" @click="join">
+              {{ t('ui.join_into') }}
+            </button>
+          </div>
+          <p v-for="j in v.joined" :key="j.id" class="row">
+            {{ t('ui.joined_here') }}: {{ j.plate || j.vin }}
+            <button type="button" class="tap" @click="part(j.id)">{{ t('ui.part_again') }}</button>
+          </p>
+        </section>
+      </div>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.page {
+  max-width: 1240px;
+  margin: 0 auto;
+  padding: 12px 16px 40px;
+}
+.two {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 420px), 1fr));
+  gap: 16px;
+  align-items: start;
+  margin-top: 14px;
+}
+.wide {
+  width: 100%;
+  justify-content: flex-start;
+  gap: 4px 14px;
+  flex-wrap: wrap;
+  margin-bottom: 6px;
+}
+.into {
+  flex: 1 1 200px;
+}
+.mini {
+  max-width: 340px;
+}
+.axis {
+  stroke: var(--ink);
+  fill: none;
+}
+.limit {
+  stroke: var(--bad);
+  stroke-dasharray: 6 4;
+}
+circle {
+  fill: var(--a);
+}
+text {
+  font-size: 12px;
+  fill: var(--ink-2);
+}
+</style>
