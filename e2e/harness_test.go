@@ -201,14 +201,27 @@ func field(testid string) chromedp.CSS {
 // found again. That is no click yet, so none is made twice.
 func (p *page) click(testid string) {
 	p.t.Helper()
+	p.intoView(testid)
 	err := p.try(chromedp.Click(id(testid)))
 	for tries := 0; err != nil && tries < 5 && strings.Contains(err.Error(), "Could not find node"); tries++ {
 		time.Sleep(50 * time.Millisecond)
+		p.intoView(testid)
 		err = p.try(chromedp.Click(id(testid)))
 	}
 	if err != nil {
 		p.fail(err)
 	}
+}
+
+// intoView scrolls as a person does: what is under the bar at the foot, or off the page, comes to the middle. What is in
+// plain sight stays where it is.
+func (p *page) intoView(testid string) {
+	_ = p.try(chromedp.WaitVisible(id(testid)), chromedp.Evaluate[chromedp.Void](`(() => {
+		const e = document.querySelector('[data-testid="`+testid+`"]'), r = e?.getBoundingClientRect()
+		if (!r) return
+		const at = document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2)
+		if (!at || !(e.contains(at) || at.contains(e))) e.scrollIntoView({block: "center"})
+	})()`))
 }
 
 func (p *page) see(testid string) { p.t.Helper(); p.do(chromedp.WaitVisible(id(testid))) }

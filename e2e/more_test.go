@@ -231,6 +231,8 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 	p := open(t, a.url, 1280, 800)
 	look := func(name string) {
 		t.Helper()
+		// The bar at the foot covers whatever is scrolled under it just then: measured without it.
+		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll(".dock").forEach(d => (d.style.position = "static"))`))
 		p.do(chromedp.Evaluate[chromedp.Void](string(axe) + ";0"))
 		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`axe.run(document, {runOnly: ["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r => JSON.stringify(r.violations.map(v => [v.id, v.help, v.nodes.slice(0,3).map(n => n.html.slice(0,160) + " // " + (n.any[0]?.message ?? ""))])))`, chromedp.EvalAwaitPromise))
 		require.NoError(t, err)
@@ -278,4 +280,28 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 	p.click("to-audit")
 	p.has("audit", "Mara Oduya")
 	look("audit")
+	for _, at := range []string{"vehicles", "figures", "shop"} {
+		p.click("to-" + at)
+		p.until("content", `document.querySelectorAll("main .field").length > 1`)
+		time.Sleep(300 * time.Millisecond)
+		look(at)
+	}
+}
+
+// In US units no view shows a metric figure: fields, judgements, drawings, plans, all that folds opened.
+func TestUSUnitsLeaveNoMetricFigure(t *testing.T) {
+	a := start(t, t.TempDir(), freePort(t))
+	p := open(t, a.url, 1280, 800)
+	openPickup(p)
+	p.click("units")
+	p.until("US units", `document.querySelector('[data-testid="units"]').textContent.includes("in")`)
+	for _, s := range []string{"intake", "diagnose", "match", "replace", "bench", "bleed", "verify", "record"} {
+		p.goTo(s)
+		p.until("content", `document.querySelectorAll('.work .field').length > 0`)
+		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll("details").forEach(d => (d.open = true))`))
+		time.Sleep(400 * time.Millisecond)
+		var left []string
+		evalJSON(p, `JSON.stringify([...new Set((document.querySelector("main").innerText.match(/[\d.,]+\s?(mm³?|cm³|kPa|MPa|km|°C|N·m|N|mL|m\/s²)(?![\w·²³])/g) ?? []))])`, &left)
+		assert.Empty(t, left, s)
+	}
 }

@@ -17,6 +17,7 @@ var bySuffix = []struct{ suffix, core, metric, us string }{
 	{"_kpa", "kPa", "kPa", "inHg"},
 	{"_mm", "mm", "mm", "in"},
 	{"_nm", "N·m", "N·m", "ft·lbf"},
+	{"_mps2", "m/s²", "m/s²", "ft/s²"},
 	{"_km", "km", "km", "mi"},
 	{"_n", "N", "N", "lbf"},
 }

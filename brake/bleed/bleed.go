@@ -43,8 +43,7 @@ const (
 // Purposes lists them.
 var Purposes = []Purpose{ForExchange, ForAir, ForBoth}
 
-func (p Purpose) exchanges() bool { return p != ForAir }
-func (p Purpose) airs() bool      { return p == ForAir || p == ForBoth }
+func (p Purpose) airs() bool { return p == ForAir || p == ForBoth }
 
 // Common practice or assumption, no source, unless a line says otherwise.
 const (

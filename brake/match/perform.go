@@ -14,6 +14,7 @@ type Performance struct {
 	Failed []FailedCircuit `json:"failed"`
 	// Unassisted is 500 N on the pedal with no assist; nil on a trailer and on a system without booster.
 	Unassisted *Unassisted `json:"unassisted"`
+	FootN      float64     `json:"foot_n"` // at which both are
 }
 
 // AtPressure is the foot and the pedal at one pressure of the primary circuit; ForceN nil where it is not
@@ -91,6 +92,7 @@ func Perform(s *system.System) Performance {
 	if s.IsTrailer() {
 		foot = 5000
 	}
+	out.FootN = foot
 	if len(s.Circuits) > 1 {
 		for _, c := range s.Circuits {
 			f := s.Clone()

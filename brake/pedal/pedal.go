@@ -90,6 +90,7 @@ type Result struct {
 	AirCM3          *float64    `json:"air_cm3"`
 	IntervalCM3     *[2]float64 `json:"interval_cm3"` // 90 % highest density
 	PedalCostMM     *float64    `json:"pedal_cost_mm_at_300n"`
+	AtForceN        float64     `json:"at_force_n"` // at which that cost is
 	Verdict         string      `json:"verdict"`
 	Used            int         `json:"used"`
 	LeftOut         []LeftOut   `json:"left_out"`
@@ -137,7 +138,7 @@ type row struct {
 // elastic curve standing for κ·P (so that a proportioning knee is not taken for air); air is a wide
 // half-Gaussian; the booster's unknown loss with the engine off is integrated over.
 func Estimate(s *system.System, in Readings) (Result, error) {
-	out := Result{Verdict: CannotTell, LeftOut: []LeftOut{}}
+	out := Result{AtForceN: atForceN, Verdict: CannotTell, LeftOut: []LeftOut{}}
 	if s.Pedal == nil {
 		return out, fmt.Errorf("pedal: a trailer has no pedal to read")
 	}

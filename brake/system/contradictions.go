@@ -151,10 +151,10 @@ func (s *System) partContradictions(add func(string, string, map[string]any)) {
 			add("$.booster.stroke_to_release_cm3", "fault.release_past_chamber", map[string]any{"value": b.StrokeToReleaseCM3, "chamber_cm3": b.ChamberCM3})
 		}
 		if b.VacuumKPA != nil && s.Ambient.AtmosphereKPA > 0 && *b.VacuumKPA > s.Ambient.AtmosphereKPA {
-			add("$.booster.vacuum_kpa", "fault.vacuum_past_atmosphere", map[string]any{"value": *b.VacuumKPA, "atmosphere_kpa": s.Ambient.AtmosphereKPA})
+			add("$.booster.vacuum_kpa", "fault.vacuum_past_atmosphere", map[string]any{"value_kpa": *b.VacuumKPA, "atmosphere_kpa": s.Ambient.AtmosphereKPA})
 		}
 		if a := b.Accumulator; a != nil && a.ChargedMPA > 0 && a.PrechargeMPA > a.ChargedMPA {
-			add("$.booster.accumulator.precharge_mpa", "fault.precharge_past_charge", map[string]any{"value": a.PrechargeMPA, "charged_mpa": a.ChargedMPA})
+			add("$.booster.accumulator.precharge_mpa", "fault.precharge_past_charge", map[string]any{"value_mpa": a.PrechargeMPA, "charged_mpa": a.ChargedMPA})
 		}
 	}
 	for i, w := range s.Wheels {
@@ -198,7 +198,7 @@ func (s *System) Doubts() Faults {
 		for _, id := range c.Wheels {
 			// A residual valve stronger than a brake's springs or seals would hold that brake on.
 			if w := s.Wheel(id); w != nil && w.Brake.TakeUpMPA > 0 && *c.ResidualMPA > w.Brake.TakeUpMPA {
-				add(fmt.Sprintf("$.circuits[%d].residual_mpa", i), "doubt.residual_holds_brake", map[string]any{"value": *c.ResidualMPA, "wheel": id, "take_up_mpa": w.Brake.TakeUpMPA})
+				add(fmt.Sprintf("$.circuits[%d].residual_mpa", i), "doubt.residual_holds_brake", map[string]any{"value_mpa": *c.ResidualMPA, "wheel": id, "take_up_mpa": w.Brake.TakeUpMPA})
 			}
 		}
 	}

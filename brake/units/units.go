@@ -59,6 +59,8 @@ var Table = []Unit{
 	{"inHg", "vacuum", "us", kilopascalPerInHg, 0, 1},
 	{"km", "distance", "metric", 1, 0, 0},
 	{"mi", "distance", "us", kmPerMile, 0, 0},
+	{"m/s²", "acceleration", "metric", 1, 0, 1},
+	{"ft/s²", "acceleration", "us", 0.3048, 0, 1},
 	{"kg", "mass", "metric", 1, 0, 0},
 	{"lb", "mass", "us", kgPerPound, 0, 0},
 }

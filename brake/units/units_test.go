@@ -16,6 +16,7 @@ var gnuName = map[string]string{
 	"mm": "mm", "in": "in", "m": "m", "ft": "ft", "N": "N", "lbf": "lbf", "MPa": "MPa", "bar": "bar", "psi": "psi",
 	"N·m": "N m", "ft·lbf": "ft lbf", "in·lbf": "in lbf", "cm³": "cm^3", "fl oz": "usfloz", "qt": "usquart", "mL": "ml",
 	"mL/min": "ml/min", "fl oz/min": "usfloz/min", "kPa": "kPa", "inHg": "inHg", "km": "km", "mi": "mile", "kg": "kg", "lb": "lb",
+	"m/s²": "m/s^2", "ft/s²": "ft/s^2",
 	"°C": "tempC", "°F": "tempF",
 }
 

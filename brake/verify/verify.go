@@ -170,6 +170,7 @@ func airItem(r *pedal.Result) (string, State, string, map[string]any) {
 	with := map[string]any{}
 	if r.AirCM3 != nil {
 		with["air_cm3"], with["low_cm3"], with["high_cm3"], with["cost_mm"] = *r.AirCM3, r.IntervalCM3[0], r.IntervalCM3[1], *r.PedalCostMM
+		with["at_n"] = r.AtForceN
 	}
 	switch {
 	case r.Verdict == pedal.Air && r.AirCM3 == nil:

@@ -1,4 +1,19 @@
-import { createRouter, createWebHistory } from 'vue-router'
+import { createRouter, createWebHistory, type RouteRecordNameGeneric } from 'vue-router'
+import { t } from './lib/words'
+
+const titles: Record<string, string> = {
+  bay: 'ui.bay',
+  shelf: 'ui.catalogue',
+  vehicles: 'ui.vehicles',
+  vehicle: 'ui.vehicle_page',
+  figures: 'ui.figures',
+  shop: 'ui.the_shop',
+  audit: 'ui.audit',
+  call: 'ui.in_the_seat',
+  welcome: 'ui.welcome',
+  'sign-in': 'ui.sign_in',
+}
+const titleOf = (name: RouteRecordNameGeneric) => (name && titles[String(name)] ? t(titles[String(name)]!) : '')
 
 const station = {
   intake: () => import('./views/stations/Intake.vue'),
@@ -34,4 +49,9 @@ export const router = createRouter({
     },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
+})
+
+/** A job's frame names its own tab; every other page is named here. */
+router.afterEach((to) => {
+  if (!to.path.startsWith('/jobs/')) document.title = [titleOf(to.name), 'Geminate'].filter(Boolean).join(' · ')
 })

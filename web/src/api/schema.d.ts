@@ -2544,6 +2544,8 @@ export interface components {
         MatchPerformance: {
             at: components["schemas"]["MatchAtPressure"][];
             failed: components["schemas"]["MatchFailedCircuit"][];
+            /** Format: double */
+            foot_n: number;
             unassisted: components["schemas"]["MatchUnassisted"] | null;
         };
         MatchPoint: {
@@ -2619,6 +2621,8 @@ export interface components {
         };
         PedalResult: {
             air_cm3: number | null;
+            /** Format: double */
+            at_force_n: number;
             at_least_cm3?: number | null;
             /** Format: double */
             clear_below_cm3: number;

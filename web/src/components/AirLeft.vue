@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import Fig from './Fig.vue'
 import StateMark from './StateMark.vue'
 import { figure } from '@/lib/units'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** What the readings say of the air left: the estimate with its interval, drawn on one scale, and what would tell more. */
@@ -35,7 +35,8 @@ const pref = computed(() => (session.pref === 'us' ? 'us' : 'metric'))
             lo: figure('_cm3', air.interval_cm3[0], pref),
             hi: figure('_cm3', air.interval_cm3[1], pref),
           })
-        }}; {{ t('ui.air_cost') }} <Fig name="mm" :value="air.pedal_cost_mm_at_300n" />
+        }}; {{ say('ui.air_cost', { at_n: air.at_force_n }, session.pref) }}
+        <Fig name="mm" :value="air.pedal_cost_mm_at_300n" />
       </p>
     </template>
     <p class="small">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { NInput } from 'naive-ui'
 import type { Schemas } from '@/api/client'
 import Choice from './Choice.vue'
+import DateField from './DateField.vue'
 import Fig from './Fig.vue'
 import NumField from './NumField.vue'
 import { useChoices } from '@/lib/choices'
@@ -21,7 +21,7 @@ const { choices, set } = useChoices()
       <span class="small">{{ t('ui.allowed', { list: view.fluid.allowed.join(', ') }) }}</span>
     </header>
     <p v-if="view.opens_hydraulics" class="big" data-testid="fluid-need">
-      <strong class="fig">{{ view.fluid.bottles }} × {{ view.fluid.bottle_cm3 }} mL</strong>
+      <strong class="fig">{{ view.fluid.bottles }} × <Fig name="cm3" :value="view.fluid.bottle_cm3" /></strong>
       {{ view.fluid.class }}: {{ t('ui.fluid_bleed') }} <Fig name="cm3" :value="view.fluid.bleed_cm3" />,
       {{ t('ui.fluid_unit') }} <Fig name="cm3" :value="view.fluid.unit_cm3" />, {{ t('ui.fluid_margin') }}
       <Fig name="cm3" :value="view.fluid.margin_cm3" />
@@ -47,13 +47,12 @@ const { choices, set } = useChoices()
         testid="bottle-water"
         @update:model-value="(v) => set({ bottle: { ...choices.bottle, water_percent: v } })"
       />
-      <label
-        ><span class="small">{{ t('ui.bottle_opened') }}</span
-        ><NInput
-          :value="choices.bottle.opened_at"
-          placeholder="2026-11-01"
-          @change="(v: string) => set({ bottle: { ...choices.bottle, opened_at: v } })"
-      /></label>
+      <DateField
+        :model-value="choices.bottle.opened_at"
+        :label="t('ui.bottle_opened')"
+        testid="bottle-opened"
+        @update:model-value="(v) => set({ bottle: { ...choices.bottle, opened_at: v } })"
+      />
     </div>
     <p
       v-if="view.bottle.fitness && view.opens_hydraulics"

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import Fig from './Fig.vue'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** The foot and the pedal at three pressures, a circuit failed, assist failed: present beside chosen. */
 type Performance = Schemas['MatchPerformance']
 const props = defineProps<{ present: Performance; candidate: Performance | null; name: string }>()
+const session = useSession()
 const sides = () => (props.candidate ? [props.present, props.candidate] : [props.present])
 </script>
 
@@ -30,24 +32,24 @@ const sides = () => (props.candidate ? [props.present, props.candidate] : [props
         </td>
       </tr>
       <tr v-for="(f, i) in present.failed" :key="f.circuit">
-        <th scope="row">{{ t('ui.perf_failed', { id: f.circuit }) }}</th>
+        <th scope="row">{{ say('ui.perf_failed', { id: f.circuit, foot_n: present.foot_n }, session.pref) }}</th>
         <td v-for="(s, k) in sides()" :key="k">
-          <span class="fig">{{ s.failed[i]!.deceleration_mps2.toFixed(1) }} m/s²</span>,
+          <Fig name="mps2" :value="s.failed[i]!.deceleration_mps2" />,
           <span v-if="s.failed[i]!.floored" class="bad">{{ t('ui.perf_floored') }}</span>
           <Fig v-else name="mm" :value="s.failed[i]!.travel_mm" />
         </td>
       </tr>
       <tr v-if="present.unassisted">
         <th scope="row">
-          {{ t('ui.perf_unassisted') }}<br />
+          {{ say('ui.perf_unassisted', { foot_n: present.foot_n }, session.pref) }}<br />
           <span class="small">{{
             present.unassisted.need_mps2
-              ? t('ui.perf_meets', { need: present.unassisted.need_mps2 })
+              ? say('ui.perf_meets', { need_mps2: present.unassisted.need_mps2 }, session.pref)
               : t('ui.perf_out_of_scope')
           }}</span>
         </th>
         <td v-for="(s, k) in sides()" :key="k" class="fig" :class="{ bad: s.unassisted?.meets === false }">
-          {{ s.unassisted?.deceleration_mps2.toFixed(1) }} m/s²
+          <Fig name="mps2" :value="s.unassisted?.deceleration_mps2" />
         </td>
       </tr>
     </tbody>

@@ -135,8 +135,8 @@ const beyond = computed(() => (twin.now?.deceleration_mps2 ?? 0) > (twin.view?.g
               </tr>
               <tr v-if="brakes">
                 <th scope="row">{{ t('ui.twin_demand') }}</th>
-                <td class="fig">{{ cap(twin.now.sound_deceleration_mps2).toFixed(1) }} m/s²</td>
-                <td class="fig">{{ cap(twin.now.deceleration_mps2).toFixed(1) }} m/s²</td>
+                <td><Fig name="mps2" :value="cap(twin.now.sound_deceleration_mps2)" /></td>
+                <td><Fig name="mps2" :value="cap(twin.now.deceleration_mps2)" /></td>
               </tr>
               <tr>
                 <th scope="row">{{ t('ui.twin_sink') }}</th>

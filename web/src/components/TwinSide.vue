@@ -40,6 +40,8 @@ const twin = useTwin()
 const played = computed(() =>
   twin.open && ['diagnose', 'match', 'verify'].includes(String(route.name)) ? twin.now?.wheel_mpa : undefined,
 )
+/** What a sound one shows stands where something is held against it. */
+const compared = computed(() => ['intake', 'diagnose', 'verify'].includes(String(route.name)))
 const bleeding = computed(() => route.name === 'bleed')
 </script>
 
@@ -57,7 +59,7 @@ const bleeding = computed(() => route.name === 'bleed')
     />
     <div class="numbers">
       <FluidLegend v-if="bleeding && bleed.fluid" :fluid="bleed.fluid" />
-      <template v-else-if="store.normal && !bleeding">
+      <template v-else-if="store.normal && compared">
         <p class="small">{{ t('ui.twin_normal') }}</p>
         <table>
           <tbody>

@@ -76,6 +76,7 @@ const perf = (force: number | null, meets?: boolean) =>
   ({
     at: [{ mpa: 6, force_n: force, travel_mm: 60, stroke_used: 0.5, stroke_left_mm: 9, floored: false }],
     failed: [{ circuit: 'A', travel_mm: 120, floored: true, deceleration_mps2: 2, stroke_left_mm: 3 }],
+    foot_n: 500,
     unassisted: { deceleration_mps2: 2.1, need_mps2: meets === undefined ? null : 2.44, meets: meets ?? null },
   }) as unknown as Schemas['MatchPerformance']
 
@@ -84,7 +85,7 @@ it('a pressure that is not to be had is said so, and R13-H only where it reaches
     props: { present: perf(160, false), candidate: perf(null, false), name: 'M 1' },
     global,
   })
-  expect(w.text()).toContain('not to be had')
+  expect(w.text()).toContain('not reached')
   expect(w.text()).toContain('on the floor')
   expect(w.text()).toContain('2.44')
   const truck = mount(PerformanceTable, { props: { present: perf(160), candidate: null, name: '' }, global })

@@ -23,6 +23,7 @@ export const bySuffix: [string, Display][] = [
   ['_kpa', { core: 'kPa', metric: 'kPa', us: 'inHg' }],
   ['_mm', { core: 'mm', metric: 'mm', us: 'in' }],
   ['_nm', { core: 'N·m', metric: 'N·m', us: 'ft·lbf' }],
+  ['_mps2', { core: 'm/s²', metric: 'm/s²', us: 'ft/s²' }],
   ['_km', { core: 'km', metric: 'km', us: 'mi' }],
   ['_kg', { core: 'kg', metric: 'kg', us: 'lb' }],
   ['_n', { core: 'N', metric: 'N', us: 'lbf' }],

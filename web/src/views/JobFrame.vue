@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
-import { RouterView, useRoute, useRouter } from 'vue-router'
+import { computed, ref, watch, watchEffect } from 'vue'
+import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import { Refused, type Problem } from '@/api/client'
 import Conflict from '@/components/Conflict.vue'
 import Faults from '@/components/Faults.vue'
@@ -50,13 +50,25 @@ useKeys(
   ),
 )
 const ready = computed(() => !!store.job)
+// Where one is, for the tab and for a screen reader; the focus goes to the work when the station changes.
+const station = computed(() => (route.name ? t('station.' + String(route.name)) : ''))
+const work = ref<HTMLElement | null>(null)
+watchEffect(() => {
+  document.title = [station.value, store.job?.intake.vehicle, 'Geminate'].filter(Boolean).join(' · ')
+})
+watch(
+  () => route.name,
+  (now, was) => was && now && work.value?.focus({ preventScroll: true }),
+  { flush: 'post' },
+)
 </script>
 
 <template>
   <TopBar><TitleBlock /></TopBar>
   <PairRail v-if="ready" />
   <main class="frame">
-    <section class="work">
+    <section ref="work" class="work" tabindex="-1">
+      <h1 class="away">{{ station }} {{ store.job?.intake.vehicle }}</h1>
       <p v-if="others" class="small others" role="status" data-testid="here">
         {{ t('ui.also_here', { names: others }) }}
       </p>
@@ -68,7 +80,11 @@ const ready = computed(() => !!store.job)
           {{ t('sheet.history_released', { at: when(claim.released_at), by: claim.released_by }) }}
         </template>
       </p>
-      <Faults v-if="problem" :problem="problem" />
+      <template v-if="problem">
+        <Faults :problem="problem" />
+        <RouterLink class="tap main" to="/">{{ t('ui.to_bay') }}</RouterLink>
+      </template>
+      <p v-else-if="!ready" role="status">{{ t('ui.loading') }}</p>
       <Faults v-if="store.problem" :problem="store.problem" class="gap" />
       <ParkedBar />
       <RunningTimers
@@ -94,6 +110,9 @@ const ready = computed(() => !!store.job)
   max-width: 1480px;
   margin: 0 auto;
   align-items: start;
+}
+.work:focus {
+  outline: none;
 }
 .side {
   position: sticky;

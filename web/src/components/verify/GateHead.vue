@@ -20,7 +20,6 @@ const ok = computed(() => gate.value.items.filter((i) => i.state === 'ok'))
 /** What nobody has read yet is named alone; everything else says what is the matter. */
 const unread = computed(() => missing.value.filter((i) => i.code === 'gate.missing'))
 const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.code !== 'gate.missing')])
-const next = computed(() => missing.value[0])
 const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', unit: 'match', level: 'bleed' })[i.id]
 </script>
 
@@ -33,26 +32,11 @@ const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', u
       <span class="fig">{{ t('ui.gate_counts', { missing: gate.missing, failed: gate.failed }) }}</span>
     </header>
     <div class="row">
-      <button
-        v-if="!view.released"
-        type="button"
-        class="tap main"
-        :disabled="!gate.passable || !session.may('release_job')"
-        data-testid="release"
-        @click="store.release()"
-      >
-        {{ t('ui.release') }}
-      </button>
-      <Reopen v-else-if="session.may('reopen_job')" />
+      <Reopen v-if="view.released && session.may('reopen_job')" />
       <a v-if="view.released" class="tap" :href="`/api/jobs/${store.job!.id}/proof.pdf`" data-testid="proof">{{
         t('ui.proof')
       }}</a>
       <ParkIt v-if="!gate.passable" :proposed="gate.failed ? ['failed_test'] : []" />
-      <span v-if="next && !view.released" data-testid="next-check"
-        ><strong>{{ t('ui.next_check') }}: {{ t('finding.' + next.id) }}</strong> ({{
-          t('gate_place.' + next.where)
-        }})</span
-      >
       <span v-if="!session.may('release_job')" class="small">{{ t('problem.trainee_release') }}</span>
     </div>
     <ul>
@@ -124,13 +108,6 @@ ul {
   color: var(--ink);
   text-decoration: none;
   font-size: 15px;
-}
-.away {
-  position: absolute;
-  clip-path: inset(50%);
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
 }
 .failed {
   background: var(--bad-bg);

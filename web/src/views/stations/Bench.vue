@@ -148,6 +148,12 @@ function bench(change: Partial<typeof choices.value.bench>) {
         />
       </div>
     </section>
+    <div class="dock row">
+      <strong>{{ t(view.verdict) }}</strong>
+      <RouterLink class="tap" :class="{ main: view.verdict === 'bench.done' }" :to="{ name: 'replace' }">{{
+        t('ui.go_replace')
+      }}</RouterLink>
+    </div>
   </template>
 </template>
 

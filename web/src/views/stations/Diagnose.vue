@@ -113,11 +113,6 @@ const offered = computed(() => {
       </p>
       <Grounds :result="view.result" :findings="Object.keys(known)" :off="off" @off="(x) => (off = x)" />
       <ShopCosts :costs="view.costs" :alternatives="action!.alternatives" />
-      <div class="row act">
-        <RouterLink class="tap" :class="{ main: action!.settled }" :to="{ name: 'match' }" data-testid="to-match">{{
-          t('ui.go_match')
-        }}</RouterLink>
-      </div>
     </section>
 
     <p v-if="view?.left_out.length" class="caution" data-testid="left-out">
@@ -158,6 +153,12 @@ const offered = computed(() => {
       />
     </section>
     <TwinPanel v-if="view && view.findings_count > 0" :faults="suspects" />
+  </div>
+  <div v-if="view && action" class="dock row" role="status">
+    <strong>{{ t('action.' + action.best) }}</strong>
+    <RouterLink class="tap" :class="{ main: action.settled }" :to="{ name: 'match' }" data-testid="to-match">{{
+      t('ui.go_match')
+    }}</RouterLink>
   </div>
 </template>
 

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas, type System } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
+import DateField from '@/components/DateField.vue'
 import KnownVehicle from '@/components/KnownVehicle.vue'
 import NumField from '@/components/NumField.vue'
 import SystemForm from '@/components/SystemForm.vue'
@@ -134,10 +135,7 @@ const started = computed(
         :max="1000000"
         testid="distance"
       />
-      <label
-        ><span class="small">{{ t('ui.last_service') }}</span
-        ><NInput v-model:value="draft.last_service_at" placeholder="2025-03-31" class="fig"
-      /></label>
+      <DateField v-model="draft.last_service_at" :label="t('ui.last_service')" testid="last-service" />
       <NumField v-model="draft.last_service_km" name="km" :label="t('ui.last_service_km')" />
     </div>
     <label class="gap block"
@@ -217,8 +215,5 @@ const started = computed(
 .plainset {
   border: 0;
   padding: 0;
-}
-.dock {
-  margin-top: 14px;
 }
 </style>

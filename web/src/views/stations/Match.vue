@@ -200,7 +200,11 @@ const nameOf = (id: string) => {
     <InHand :kit="view.kit" />
     <FluidInHand :view="view" />
     <TwinPanel class="gap" />
-    <div class="row gap">
+    <div class="dock row">
+      <strong
+        >{{ t('scope.' + choices.scope)
+        }}{{ choices.unit ? ': ' + choices.unit.maker + ' ' + choices.unit.number : '' }}</strong
+      >
       <RouterLink class="tap main" :to="{ name: 'replace' }" data-testid="to-replace">{{
         t('ui.go_replace')
       }}</RouterLink>

@@ -85,7 +85,7 @@ function takeBack(also: string[]) {
     <p v-else class="field" role="status" data-testid="plan-done">
       <strong>{{ t('ui.plan_done') }}</strong>
     </p>
-    <div class="row gap">
+    <div class="dock row">
       <RouterLink v-if="view.plan.needs_bench" class="tap" :to="{ name: 'bench' }">{{ t('ui.go_bench') }}</RouterLink>
       <RouterLink
         v-if="view.plan.needs_bleeding || view.opened"
