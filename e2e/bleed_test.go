@@ -141,6 +141,7 @@ func TestBleedForAirAtOneWheelAndOtherWays(t *testing.T) {
 	p.has("item-bleed", "RR")
 	// Reverse: drawn down first.
 	p.goTo("bleed")
+	p.see("methods")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="methods"]').open = true; document.querySelector('[data-testid="what-for"]').open = true`))
 	p.has("method-scan_tool", "nothing a scan tool")
 	p.click("purpose-exchange")

@@ -247,17 +247,40 @@ func (s *server) proof(c *call, _ none) (file, error) {
 	return file{fileName(j, "-release.pdf"), data}, err
 }
 
+// wayTo is a job's address, as a code on paper carries it.
+func (s *server) wayTo(c *call, j *job.Job) string {
+	at := c.BaseURL() + "/jobs/" + j.ID
+	if s.Secure { // TLS ends before the web application sees the request
+		at = "https://" + strings.SplitN(at, "://", 2)[1]
+	}
+	return at
+}
+
 func (s *server) tag(c *call, _ none) (file, error) {
 	j, err := s.Store.Job(c.Context(), c.jobID())
 	if err != nil {
 		return file{}, err
 	}
-	at := c.BaseURL() + "/jobs/" + j.ID
-	if s.Secure { // TLS ends before the web application sees the request
-		at = "https://" + strings.SplitN(at, "://", 2)[1]
-	}
-	data, err := sheet.Tag(j, at, now())
+	data, err := sheet.Tag(j, s.wayTo(c, j), now())
 	return file{fileName(j, "-tag.pdf"), data}, err
+}
+
+func (s *server) labels(c *call, _ none) (file, error) {
+	j, err := s.Store.Job(c.Context(), c.jobID())
+	if err != nil {
+		return file{}, err
+	}
+	data, err := sheet.Labels(j, c.user.Units, s.wayTo(c, j), now())
+	return file{fileName(j, "-labels.pdf"), data}, err
+}
+
+func (s *server) warranty(c *call, _ none) (file, error) {
+	j, err := s.Store.Job(c.Context(), c.jobID())
+	if err != nil {
+		return file{}, err
+	}
+	data, err := sheet.Warranty(c.Context(), j, c.user.Units, now())
+	return file{fileName(j, "-warranty.pdf"), data}, err
 }
 
 func (s *server) auditLines(c *call, _ none) (AuditView, error) {

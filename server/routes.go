@@ -254,6 +254,8 @@ func (s *server) routes() []route {
 		handle(s, get("/jobs/{id}/photos/{photo}", "photo", "A photo's picture").as("image/jpeg"), s.photo),
 		handle(s, get("/jobs/{id}/proof.pdf", "proof", "A release as proof: each item of the gate with its reading").as("application/pdf"), s.proof),
 		handle(s, get("/jobs/{id}/tag.pdf", "tag", "The tag of a parked vehicle, for its wheel").as("application/pdf"), s.tag),
+		handle(s, get("/jobs/{id}/labels.pdf", "labels", "Labels: the vehicle's next due, the bottle").as("application/pdf"), s.labels),
+		handle(s, get("/jobs/{id}/warranty.pdf", "warranty", "What came off and what went on, for a warranty").as("application/pdf"), s.warranty),
 		handle(s, get("/jobs/{id}/export", "export", "The job as a geminate.job/2 file").as("application/json"), s.export),
 	}
 }

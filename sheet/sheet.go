@@ -436,7 +436,11 @@ func short(pref string) string {
 func (p *page) due(now time.Time) {
 	d := p.j.Due(now)
 	if p.st.ReleasedAt != nil { // a vehicle that is not released has no next service, it has this one
-		p.line(words.T("sheet.due", nil), words.T("sheet.due_line", map[string]any{"date": d.AtDate, "km": words.By("_km", d.AtKM, p.pref), "water": d.WaterDate}))
+		key := "sheet.due_line"
+		if d.AtKM == 0 { // no odometer was read
+			key = "sheet.due_no_distance"
+		}
+		p.line(words.T("sheet.due", nil), words.T(key, map[string]any{"date": d.AtDate, "km": words.By("_km", d.AtKM, p.pref), "water": d.WaterDate}))
 	}
 	for _, unit := range []string{job.UnitCylinder, job.UnitBooster} {
 		if o, there := p.st.OldUnits[unit]; there {

@@ -60,7 +60,7 @@ func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
 			write("", 12, 5.5, "– "+w)
 		}
 	}
-	if err := code(p, at); err != nil {
+	if err := code(p, at, tagWidth-tagMargin-tagCode, 98, tagCode); err != nil {
 		return nil, err
 	}
 	p.SetXY(tagMargin, 132)
@@ -88,7 +88,8 @@ func waitsFor(j *job.Job) ([]string, error) {
 	return out, nil
 }
 
-func code(p *fpdf.Fpdf, at string) error {
+// code draws the way back to at as a square of a size.
+func code(p *fpdf.Fpdf, at string, x, y, size float64) error {
 	m, err := trust.Code(at)
 	if err != nil {
 		return err
@@ -98,6 +99,6 @@ func code(p *fpdf.Fpdf, at string) error {
 		return fmt.Errorf("sheet: %w", err)
 	}
 	p.RegisterImageOptionsReader("way", fpdf.ImageOptions{ImageType: "PNG"}, &b)
-	p.ImageOptions("way", tagWidth-tagMargin-tagCode, 98, tagCode, tagCode, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
+	p.ImageOptions("way", x, y, size, size, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
 	return p.Error()
 }

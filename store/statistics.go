@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"fmt"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -35,8 +36,41 @@ type Statistics struct {
 	Water     []Figure `json:"water"`
 }
 
-// Statistics reads them out of the facts of closed jobs.
+// A statistic that took slowRead or more is kept for keepTimes the time it took: in most shops it is always fresh, in a very
+// large one it is a few seconds old and does not keep the database busy.
+const (
+	keepTimes = 20
+	slowRead  = 100 * time.Millisecond
+)
+
+// statisticsCache keeps the last answer; the lock also makes many who ask at once wait for one reading.
+type statisticsCache struct {
+	mu    sync.Mutex
+	since time.Time
+	days  int
+	until time.Time
+	last  Statistics
+}
+
+// Statistics are those of the jobs released since a day (of since, in UTC).
 func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays int) (Statistics, error) {
+	since = since.UTC().Truncate(24 * time.Hour)
+	c := &s.statistics
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.since.Equal(since) && c.days == comebackDays && time.Now().Before(c.until) {
+		return c.last, nil
+	}
+	began := time.Now()
+	out, err := s.readStatistics(ctx, since, comebackDays)
+	if took := time.Since(began); err == nil && took >= slowRead {
+		c.since, c.days, c.last, c.until = since, comebackDays, out, time.Now().Add(keepTimes*took)
+	}
+	return out, err
+}
+
+// readStatistics reads them out of the facts of closed jobs.
+func (s *Store) readStatistics(ctx context.Context, since time.Time, comebackDays int) (Statistics, error) {
 	out := Statistics{ByPattern: []Figure{}, Makers: []Figure{}, Was: []Figure{}, Water: []Figure{}}
 	db := s.db.WithContext(ctx)
 	var all struct {
@@ -65,8 +99,9 @@ func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays in
 	for into, q := range map[*[]Figure]string{
 		&out.ByPattern: `SELECT pattern "of", COUNT(*) jobs, AVG(first_time) value FROM job_facts WHERE released_at >= ? GROUP BY pattern HAVING jobs >= ? ORDER BY jobs DESC`,
 		&out.Was:       `SELECT was "of", COUNT(*) jobs, COUNT(*) value FROM job_facts WHERE was <> '' AND released_at >= ? GROUP BY was HAVING jobs >= ? ORDER BY jobs DESC`,
-		&out.Makers: `SELECT f.unit_maker "of", COUNT(*) jobs, AVG(EXISTS (SELECT 1 FROM job_facts b WHERE b.back_of = f.job_id)) value
-			FROM job_facts f WHERE f.unit_maker <> '' AND f.released_at >= ? GROUP BY f.unit_maker HAVING jobs >= ? ORDER BY value DESC`,
+		&out.Makers: `SELECT f.unit_maker "of", COUNT(*) jobs, COUNT(b.back_of) / COUNT(*) value FROM job_facts f
+			LEFT JOIN (SELECT DISTINCT back_of FROM job_facts WHERE back_of IS NOT NULL) b ON b.back_of = f.job_id
+			WHERE f.unit_maker <> '' AND f.released_at >= ? GROUP BY f.unit_maker HAVING jobs >= ? ORDER BY value DESC`,
 		&out.Water: `SELECT FLOOR(fluid_days / 365.25) "of", COUNT(*) jobs, AVG(water_before) value FROM job_facts
 			WHERE water_before IS NOT NULL AND fluid_days IS NOT NULL AND opened_at >= ? GROUP BY 1 HAVING jobs >= ? ORDER BY 1`,
 	} {

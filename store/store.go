@@ -28,7 +28,8 @@ type Store struct {
 	db  *gorm.DB
 	sql *sql.DB
 	// shop is what every job is dressed with.
-	shop shopCache
+	shop       shopCache
+	statistics statisticsCache
 }
 
 // Errors callers tell apart.

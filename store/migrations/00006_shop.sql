@@ -50,7 +50,9 @@ CREATE TABLE job_facts (
   facts MEDIUMTEXT NOT NULL DEFAULT '',
   KEY by_vehicle (vehicle_id, released_at),
   KEY by_was (was, pattern),
-  KEY by_release (released_at, pattern),
+  KEY figures (released_at, pattern, was, unit_maker, first_time, right_named, minutes),
+  KEY water (opened_at, water_before, fluid_days),
+  KEY back (opened_at, back_of, back_days),
   KEY by_back (back_of)
 );
 

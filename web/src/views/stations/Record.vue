@@ -141,6 +141,14 @@ const at = (s: string | null | undefined) => (s ? new Date(s).toLocaleString() :
     </section>
     <div class="row gap">
       <a class="tap main" :href="`/api/jobs/${job.id}/sheet.pdf`" data-testid="pdf">{{ t('ui.pdf') }}</a>
+      <a
+        v-if="job.state.released_at || job.choices.bottle.opened_at"
+        class="tap"
+        :href="`/api/jobs/${job.id}/labels.pdf`"
+        data-testid="labels"
+        >{{ t('ui.labels') }}</a
+      >
+      <a class="tap" :href="`/api/jobs/${job.id}/warranty.pdf`" data-testid="warranty">{{ t('ui.warranty') }}</a>
       <a class="tap" :href="`/api/jobs/${job.id}/export`" data-testid="export">{{ t('ui.export') }}</a>
       <RouterLink v-if="!job.state.released_at" class="tap" :to="{ name: 'verify' }">{{
         t('ui.go_verify')

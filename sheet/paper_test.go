@@ -1,0 +1,69 @@
+package sheet
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/job"
+)
+
+// A warranty page says what was measured and found, and says so where nothing was; it fills nothing in.
+func TestAWarrantySaysWhatCameOffAndWhatWentOn(t *testing.T) {
+	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+	j := sample(t)
+	j.Choices.Old = nil
+	data, err := Warranty(t.Context(), j.Job, "metric", now)
+	require.NoError(t, err)
+	got := text(t, data)
+	for _, want := range []string{"Warranty", "The old unit was not measured", "not taken apart", "Valkenried VK 1063", "Corrigan 150", "still missing"} {
+		assert.Contains(t, got, want)
+	}
+	bore, stroke := 25.4, 30.0
+	old := *j.Choices.Unit
+	old.Maker, old.Number, old.BoreMM, old.StrokeMM = "Olde", "OL 9", &bore, &stroke
+	j.Choices.Old = &old
+	j.State.Apart = map[string]job.PartSeen{job.UnitCylinder + ".primary_cup": {State: "damaged", Note: "lip cut", At: now, By: "Piet"}}
+	j.State.Really = &job.Reality{Fault: "primary_cup", When: now, By: "Piet"}
+	data, err = Warranty(t.Context(), j.Job, "us", now)
+	require.NoError(t, err)
+	got = text(t, data)
+	for _, want := range []string{"Olde OL 9, 1.000 in", "1.181 in", "damaged: lip cut (Piet", "Primary cup"} {
+		assert.Contains(t, got, want)
+	}
+	assert.NotContains(t, got, "was not measured")
+	assert.NotContains(t, got, " mm", "a person's units, without exception")
+}
+
+// A label says one thing large: when the vehicle is next due, when the bottle was opened. Without either there is none.
+func TestLabelsOfVehicleAndBottle(t *testing.T) {
+	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+	j := sample(t)
+	j.Choices.Bottle = job.Bottle{Class: "DOT 3"}
+	_, err := Labels(j.Job, "metric", "https://shop/jobs/j", now)
+	require.ErrorIs(t, err, job.ErrNotReleased)
+	water := 0.4
+	j.Choices.Bottle = job.Bottle{Class: "DOT 3", OpenedAt: "2026-11-20", WaterPercent: &water}
+	data, err := Labels(j.Job, "metric", "https://shop/jobs/j", now)
+	require.NoError(t, err)
+	got := text(t, data)
+	assert.Contains(t, got, "Opened 2026-11-20")
+	assert.Contains(t, got, "0.4 %")
+	assert.NotContains(t, got, "next due", "the vehicle is not released")
+	at := j.CreatedAt
+	j.State.ReleasedAt = &at
+	data, err = Labels(j.Job, "metric", "https://shop/jobs/j", now)
+	require.NoError(t, err)
+	due := j.Due(now)
+	want := due.AtDate
+	if due.First == "water" {
+		want = due.WaterDate
+	}
+	assert.Contains(t, text(t, data), want)
+	j.Intake.DistanceKM = 0
+	data, err = PDF(t.Context(), j.Job, "metric", now)
+	require.NoError(t, err)
+	assert.NotContains(t, text(t, data), "at 0 km", "no odometer was read, so nothing is due by distance")
+}

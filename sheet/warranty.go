@@ -1,0 +1,86 @@
+package sheet
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"time"
+
+	"geminate/brake/job"
+	"geminate/brake/match"
+	"geminate/words"
+)
+
+// Warranty prints what a maker asks when a unit is claimed: what came off with what was measured on it and how it was found
+// inside, what it did in the vehicle, what went on and how. Nothing that was not told is filled in.
+func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]byte, error) {
+	v, err := j.Record(ctx, now)
+	if err != nil {
+		return nil, err
+	}
+	p := newPage(j, pref, now)
+	p.AddPage()
+	p.SetFont("B", "B", 18)
+	p.CellFormat(width, 9, words.T("warranty.title", nil), "", 1, "L", false, 0, "")
+	p.letterhead()
+	p.rails()
+	p.line(words.T("sheet.vehicle", nil), j.Intake.Vehicle+"  "+j.Intake.Plate)
+	p.line(words.T("sheet.distance", nil), words.By("distance_km", j.Intake.DistanceKM, pref))
+	p.line(words.T("sheet.complaint", nil), j.Intake.Complaint)
+	if err := p.diagnosis(ctx); err != nil {
+		return nil, err
+	}
+	if really := j.State.Really; really != nil {
+		name := really.Note
+		if really.Fault != job.OtherFault {
+			name = words.T("fault_id."+really.Fault, nil) + sep(really.Note)
+		}
+		p.line(words.T("ui.really_was", nil), name+" ("+really.By+", "+p.stamp(really.When)+")")
+	}
+	p.section("warranty.old")
+	p.unit(j.Choices.Old)
+	p.unit(j.Choices.OldBooster)
+	if j.Choices.Old == nil && j.Choices.OldBooster == nil {
+		p.line("", words.T("warranty.not_measured", nil))
+	}
+	seen := 0
+	for _, part := range v.Apart {
+		if part.Seen == nil {
+			continue
+		}
+		seen++
+		p.line(words.T("apart."+part.ID, nil), words.T("part_state."+part.Seen.State, nil)+sep(part.Seen.Note)+" ("+part.Seen.By+", "+p.stamp(part.Seen.At)+")")
+	}
+	if seen == 0 {
+		p.line("", words.T("warranty.not_apart", nil))
+	}
+	p.work()
+	if err := p.checks(); err != nil {
+		return nil, err
+	}
+	p.signatures()
+	var out bytes.Buffer
+	if err := p.Output(&out); err != nil {
+		return nil, fmt.Errorf("sheet: warranty: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+// unit writes what was measured on a unit.
+func (p *page) unit(u *match.Unit) {
+	if u == nil {
+		return
+	}
+	text := u.Maker + " " + u.Number
+	if u.BoreMM != nil {
+		text += ", " + words.By("_mm", *u.BoreMM, p.pref)
+	}
+	if u.StrokeMM != nil {
+		text += ", " + words.T("warranty.stroke", nil) + " " + words.By("_mm", *u.StrokeMM, p.pref)
+	}
+	kind := u.Kind
+	if kind == "" {
+		kind = match.MasterCylinder
+	}
+	p.line(words.T("spec."+kind, nil), text)
+}
