@@ -249,7 +249,7 @@ func (s *server) bringExperience(c *call, in ExperienceIn) (*ExperienceView, err
 const outMost = 200_000
 
 // Exports are what can be had as a table or as JSON.
-var Exports = []string{"jobs", "vehicles", "statistics"}
+var Exports = []string{"jobs", "vehicles", "units", "fluids", "statistics"}
 
 type outAsked struct {
 	Token string `query:"token"`

@@ -71,7 +71,7 @@ func TestReadTokens(t *testing.T) {
 	s := secret["secret"].(string)
 	script := plain(c)
 	bearer := map[string]string{"Authorization": "Bearer " + s}
-	for path, want := range map[string]int{"/api/out/jobs.csv": 200, "/api/out/vehicles.json": 200, "/api/out/users.csv": 404, "/api/jobs": 401} {
+	for path, want := range map[string]int{"/api/out/jobs.csv": 200, "/api/out/vehicles.json": 200, "/api/out/units.csv": 200, "/api/out/fluids.json": 200, "/api/out/users.csv": 404, "/api/jobs": 401} {
 		assert.Equal(t, want, script.raw("GET", path, nil, bearer).StatusCode, path)
 	}
 	assert.Equal(t, 401, script.raw("GET", "/api/out/jobs.csv", nil, nil).StatusCode)

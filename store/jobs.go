@@ -109,7 +109,7 @@ func keepView(tx *gorm.DB, j *job.Job, was *jobRow) (view string, err error) {
 	if err != nil {
 		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
-	row := jobRow{ID: j.ID, Head: j.Head, Fold: v.Fold, View: view, Card: card, SearchText: searchText(&v.Intake),
+	row := jobRow{ID: j.ID, Head: j.Head, Fold: v.Fold, View: view, Card: card, SearchText: searchText(&v.Intake, &v.Choices),
 		Standing: string(v.Status.Standing), Station: v.Status.At, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC()}
 	set := map[string]any{"head": row.Head, "fold": row.Fold, "view": row.View, "card": row.Card, "search_text": row.SearchText,
 		"standing": row.Standing, "station": row.Station, "updated_at": row.UpdatedAt}

@@ -11,12 +11,20 @@ import (
 	"gorm.io/gorm"
 
 	"geminate/brake/job"
+	"geminate/brake/match"
 )
 
-// searchText is what a job is found by.
-func searchText(in *job.Intake) string {
-	plate := strings.Join(strings.FieldsFunc(in.Plate, notWord), "")
-	return clipRunes(strings.Join([]string{in.Vehicle, in.Plate, plate, in.Customer, in.Complaint}, " "), 6000)
+// searchText is what a job is found by: vehicle, plate (also as one word), customer, complaint and the units it is about
+// (their numbers also as one word).
+func searchText(in *job.Intake, c *job.Choices) string {
+	one := func(s string) string { return strings.Join(strings.FieldsFunc(s, notWord), "") }
+	words := []string{in.Vehicle, in.Plate, one(in.Plate), in.Customer, in.Complaint}
+	for _, u := range []*match.Unit{c.Unit, c.Booster, c.Old, c.OldBooster} {
+		if u != nil {
+			words = append(words, u.Maker, u.Number, one(u.Number))
+		}
+	}
+	return clipRunes(strings.Join(words, " "), 6000)
 }
 
 func clipRunes(s string, most int) string {

@@ -10,6 +10,7 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
+	"geminate/brake/match"
 	"geminate/brake/system"
 )
 
@@ -124,4 +125,37 @@ func TestFactsAreFilledIn(t *testing.T) {
 	var n int64
 	require.NoError(t, s.db.Table("job_facts").Where("job_id = ?", id).Count(&n).Error)
 	assert.EqualValues(t, 1, n)
+}
+
+// A job is found by the number of a part, as it is written and as one word.
+func TestAJobIsFoundByAPartNumber(t *testing.T) {
+	s := open(t)
+	sys, err := system.FromPattern("pickup-front-rear-vacuum")
+	require.NoError(t, err)
+	choices := job.DefaultChoices(sys)
+	choices.Unit = &match.Unit{ID: "u", Maker: "Valkenried", Number: "VK 10-63"}
+	b, err := job.OpenBook(mara, day, job.Opening{ID: uuid.NewString(), EventID: "o", Intake: job.Intake{Vehicle: "Corrigan 150", Plate: "P 1", System: sys}, Choices: &choices})
+	require.NoError(t, err)
+	require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
+	openFor(t, s, day, "P 2", "")
+	for _, text := range []string{"vk1063", "valkenried", "10-63"} {
+		page, err := s.Bay(ctx, BayQuery{Text: text, Limit: 10})
+		require.NoError(t, err)
+		assert.Len(t, page.Cards, 1, text)
+	}
+}
+
+// The bottles of a shop are one table: what was opened when, over all its jobs.
+func TestBottlesAcrossJobs(t *testing.T) {
+	s := open(t)
+	for i, opened := range []string{"2026-11-20", "2026-11-20", "2026-10-01", ""} {
+		id := openFor(t, s, day.AddDate(0, 0, i), string(rune('A'+i))+" 200", "")
+		require.NoError(t, s.db.Exec("UPDATE jobs SET view = JSON_SET(view, '$.choices.bottle.class', 'DOT 4', '$.choices.bottle.opened_at', ?) WHERE id = ?", opened, id).Error)
+	}
+	head, rows, err := s.Table(ctx, "fluids", 10)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"class", "opened_at", "water_percent", "jobs"}, head[:4])
+	require.Len(t, rows, 2, "a bottle without a date is no bottle")
+	assert.Equal(t, []string{"DOT 4", "2026-11-20", "", "2"}, rows[0][:4])
+	assert.Equal(t, []string{"DOT 4", "2026-10-01", "", "1"}, rows[1][:4])
 }

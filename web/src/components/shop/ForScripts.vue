@@ -29,7 +29,7 @@ const end = (id: string) => act(() => ask(api.DELETE('/api/tokens/{id}', { param
     </header>
     <p class="row">
       {{ t('ui.exports') }}:
-      <template v-for="x in ['jobs', 'vehicles', 'statistics']" :key="x">
+      <template v-for="x in ['jobs', 'vehicles', 'units', 'fluids', 'statistics']" :key="x">
         <a class="tap" :href="`/api/out/${x}.csv`">{{ t('exports.' + x) }} CSV</a>
         <a class="tap" :href="`/api/out/${x}.json`">JSON</a>
       </template>
