@@ -9,6 +9,7 @@ import NumField from './NumField.vue'
 import PlacedPick from './PlacedPick.vue'
 import PlacesLooked from './PlacesLooked.vue'
 import Readings from './Readings.vue'
+import { useLatest } from '@/lib/latest'
 import { t } from '@/lib/words'
 
 /** One finding, entered in the way its kind of value wants. */
@@ -20,7 +21,11 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ find: [unknown]; sure: [boolean]; looked: [string[] | null] }>()
 const number = ref<number | null>(typeof props.value === 'number' ? props.value : null)
-const list = computed(() => (Array.isArray(props.value) ? (props.value as string[]) : []))
+const { now: latest, set: put } = useLatest(
+  () => props.value,
+  (v) => emit('find', v),
+)
+const list = computed(() => (Array.isArray(latest.value) ? (latest.value as string[]) : []))
 const codes = ref(list.value.join(', '))
 const codeList = computed(() =>
   codes.value
@@ -28,14 +33,14 @@ const codeList = computed(() =>
     .map((x) => x.trim())
     .filter(Boolean),
 )
-const placed = computed(() => (props.value ?? {}) as Record<string, string>)
+const placed = computed(() => (latest.value ?? {}) as Record<string, string>)
 const given = computed(() => props.value !== undefined)
 const unitless = computed(() => !/_(mm|kpa)$/.test(props.kind.id))
 function toggle(v: string) {
   const none = props.kind.values[0]
   let next = list.value.includes(v) ? list.value.filter((x) => x !== v) : [...list.value, v]
   next = v === none ? (next.includes(none) ? [none] : []) : next.filter((x) => x !== none)
-  emit('find', next.length ? next : null)
+  put(next.length ? next : null)
 }
 </script>
 
@@ -61,19 +66,13 @@ function toggle(v: string) {
       :testid="kind.id"
       @pick="(v) => emit('find', v)"
     />
-    <LocatedPick
-      v-else-if="kind.shape === 'located'"
-      :id="kind.id"
-      :values="kind.values"
-      :value="value"
-      @find="(v) => emit('find', v)"
-    />
+    <LocatedPick v-else-if="kind.shape === 'located'" :id="kind.id" :values="kind.values" :value="latest" @find="put" />
     <PlacesLooked
       v-else-if="kind.shape === 'places'"
       :places="kind.values.slice(1)"
       :wet="list"
       :looked="looked"
-      @find="(wet, at) => (emit('find', wet), emit('looked', at))"
+      @find="(wet, at) => (put(wet), emit('looked', at))"
     />
     <div v-else-if="kind.shape === 'list'" class="row">
       <button
@@ -109,7 +108,7 @@ function toggle(v: string) {
       :values="kind.values"
       :wheels="kind.shape === 'placed_wheels'"
       :value="placed"
-      @pick="(v) => emit('find', v)"
+      @pick="put"
     />
     <div v-else-if="kind.shape === 'texts'" class="row">
       <button type="button" class="tap" :aria-pressed="given && list.length === 0" @click="emit('find', [])">

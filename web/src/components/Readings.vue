@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import Fig from './Fig.vue'
 import NumField from './NumField.vue'
+import { useLatest } from '@/lib/latest'
 import { t } from '@/lib/words'
 
 /** Force and travel pairs, assist exhausted. */
@@ -10,12 +11,13 @@ const props = defineProps<{ pairs: Pair[] }>()
 const emit = defineEmits<{ change: [Pair[]] }>()
 const force = ref<number | null>(null)
 const travel = ref<number | null>(null)
+const { now: taken, set } = useLatest(
+  () => props.pairs,
+  (v) => emit('change', v),
+)
 function add() {
-  const next = [...props.pairs, { pedal_force_n: force.value!, travel_mm: travel.value! }]
-  emit(
-    'change',
-    next.sort((a, b) => a.pedal_force_n - b.pedal_force_n),
-  )
+  const next = [...taken.value, { pedal_force_n: force.value!, travel_mm: travel.value! }]
+  set(next.sort((a, b) => a.pedal_force_n - b.pedal_force_n))
   force.value = travel.value = null
 }
 </script>
@@ -37,18 +39,13 @@ function add() {
       </button>
     </div>
     <ul class="row list">
-      <li v-for="(p, i) in pairs" :key="i" class="row">
+      <li v-for="(p, i) in taken" :key="i" class="row">
         <Fig name="n" :value="p.pedal_force_n" /> → <Fig name="mm" :value="p.travel_mm" />
         <button
           type="button"
           class="tap bare"
           :aria-label="t('ui.remove')"
-          @click="
-            emit(
-              'change',
-              pairs.filter((_, k) => k !== i),
-            )
-          "
+          @click="set(taken.filter((_, k) => k !== i))"
         >
           ✕
         </button>

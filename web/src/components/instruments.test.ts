@@ -58,6 +58,26 @@ it('readings are kept in the order of the foot', async () => {
   expect((w.emitted('change')![0][0] as { pedal_force_n: number }[]).map((p) => p.pedal_force_n)).toEqual([200, 300])
 })
 
+it('two readings quicker than the core answers are both kept, and a refused one does not stand for ever', async () => {
+  vi.useFakeTimers()
+  const w = mount(Readings, { props: { pairs: [] }, global })
+  const add = async (n: string, mm: string) => {
+    await put(w, 'read-force', n)
+    await put(w, 'read-travel', mm)
+    await w.find('[data-testid="read-add"]').trigger('click')
+  }
+  await add('200', '39')
+  await add('300', '42')
+  const last = w.emitted('change')!.at(-1)![0] as { pedal_force_n: number }[]
+  expect(last.map((p) => p.pedal_force_n)).toEqual([200, 300])
+  await w.setProps({ pairs: [{ pedal_force_n: 200, travel_mm: 39 }] })
+  expect(w.findAll('li'), 'the answer to the first does not take the second away').toHaveLength(2)
+  vi.advanceTimersByTime(4000)
+  await flushPromises()
+  expect(w.findAll('li'), 'the job says otherwise').toHaveLength(1)
+  vi.useRealTimers()
+})
+
 it('a choice taken back is told as nothing', async () => {
   const props = { value: 'yes', options: [{ id: 'yes', label: 'yes' }], clearable: true, testid: 'c' }
   const w = mount(Choice, { props, global })
