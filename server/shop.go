@@ -59,6 +59,11 @@ type WaterLine struct {
 	// AYear is the rise in percent a year with its standard deviation; null where nothing can be said.
 	AYear  *float64 `json:"a_year"`
 	Spread *float64 `json:"spread"`
+	// DueAt is when it reaches LimitPercent at its own rise, from the last release; null where nothing can be said. Without
+	// readings AssumedAYear is taken.
+	DueAt        *time.Time `json:"due_at"`
+	AssumedAYear float64    `json:"assumed_a_year"`
+	LimitPercent float64    `json:"limit_percent"`
 }
 
 // WaterReading is one reading.
@@ -83,11 +88,19 @@ func (s *server) vehicle(c *call, _ none) (*VehicleView, error) {
 			at = append(at, job.WaterAt{At: jobs[i].OpenedAt, Percent: *f.WaterBefore})
 		}
 	}
-	out.Water = WaterLine{Readings: []WaterReading{}}
+	out.Water = WaterLine{Readings: []WaterReading{}, AssumedAYear: job.WaterAYear, LimitPercent: job.WaterLimit}
 	for _, a := range at {
 		out.Water.Readings = append(out.Water.Readings, WaterReading(a))
 	}
-	out.Water.AYear, out.Water.Spread = job.WaterTrend(at)
+	if out.Water.AYear, out.Water.Spread = job.WaterTrend(at); out.Water.AYear != nil {
+		for _, j := range jobs { // the last first
+			var f job.Facts
+			if json.Unmarshal(j.Facts, &f) == nil && f.ReleasedAt != nil && f.WaterAfter != nil {
+				out.Water.DueAt = job.WaterDue(*f.ReleasedAt, *f.WaterAfter, *out.Water.AYear)
+				break
+			}
+		}
+	}
 	if len(jobs) > 0 {
 		last, err := s.Store.Job(c.Context(), jobs[0].ID)
 		if err == nil {

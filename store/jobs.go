@@ -27,7 +27,6 @@ type jobRow struct {
 	CreatedAt  time.Time
 	UpdatedAt  time.Time
 	VehicleID  *string
-	Archived   bool
 }
 
 func (jobRow) TableName() string { return "jobs" }

@@ -16,13 +16,15 @@ type Due struct {
 	WaterAYear float64 `json:"water_a_year_percent"`
 }
 
+// WaterAYear (percent a year) and WaterLimit (percent at which fluid is due).
+//
 // Change by about two years, check every 25 000 miles: common practice, no source. Water gained by
 // fluid in a vehicle: 1 to 2 % a year is commonly said; 1.5 is taken. Assumption.
 const (
 	changeYears   = 2
 	checkKM       = 25000 * 1.609344
-	waterAYear    = 1.5
-	waterLimit    = 3.0
+	WaterAYear    = 1.5
+	WaterLimit    = 3.0
 	freshWater    = 0.1
 	daysOfOneYear = 365.25
 )
@@ -46,8 +48,8 @@ func (j *Job) Due(now time.Time) Due {
 // NextDue works the next service out from a day.
 func (j *Job) NextDue(now time.Time) Due {
 	water := j.waterNow()
-	d := Due{AtDate: now.AddDate(j.shop().DueYears, 0, 0).Format(time.DateOnly), AtKM: dueKM(j.Intake.DistanceKM), WaterNow: water, WaterAYear: waterAYear}
-	days := math.Max(0, (waterLimit-water)/waterAYear*daysOfOneYear)
+	d := Due{AtDate: now.AddDate(j.shop().DueYears, 0, 0).Format(time.DateOnly), AtKM: dueKM(j.Intake.DistanceKM), WaterNow: water, WaterAYear: WaterAYear}
+	days := math.Max(0, (WaterLimit-water)/WaterAYear*daysOfOneYear)
 	d.WaterDate = now.AddDate(0, 0, int(days)).Format(time.DateOnly)
 	d.First = "date"
 	if d.WaterDate < d.AtDate {

@@ -49,3 +49,14 @@ func WaterTrend(at []WaterAt) (aYear, spread *float64) {
 	sd := math.Sqrt(rest / (n - 2) * n / d)
 	return aYear, &sd
 }
+
+// WaterDue is when fluid that holds so many percent on a day reaches WaterLimit, at a rise of its own in percent a year; nil
+// where it does not rise.
+func WaterDue(from time.Time, percent, aYear float64) *time.Time {
+	if aYear <= 0 {
+		return nil
+	}
+	days := math.Max(0, (WaterLimit-percent)/aYear*daysOfOneYear)
+	at := from.AddDate(0, 0, int(math.Min(days, 100*daysOfOneYear)))
+	return &at
+}

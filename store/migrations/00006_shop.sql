@@ -24,7 +24,6 @@ CREATE TABLE vehicles (
 
 ALTER TABLE jobs
   ADD COLUMN vehicle_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NULL,
-  ADD COLUMN archived TINYINT NOT NULL DEFAULT 0,
   ADD INDEX of_vehicle (vehicle_id, created_at);
 
 CREATE TABLE job_facts (
@@ -78,5 +77,5 @@ DROP TABLE read_tokens;
 DROP TABLE settings;
 DROP TABLE job_facts;
 DROP TABLE vehicles;
-ALTER TABLE jobs DROP COLUMN vehicle_id, DROP COLUMN archived;
+ALTER TABLE jobs DROP COLUMN vehicle_id;
 ALTER TABLE users DROP COLUMN disabled, DROP COLUMN trained, DROP COLUMN epoch;

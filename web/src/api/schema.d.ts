@@ -3033,6 +3033,12 @@ export interface components {
         };
         ServerWaterLine: {
             a_year: number | null;
+            /** Format: double */
+            assumed_a_year: number;
+            /** Format: date-time */
+            due_at: string | null;
+            /** Format: double */
+            limit_percent: number;
             readings: components["schemas"]["ServerWaterReading"][];
             spread: number | null;
         };

@@ -48,7 +48,13 @@ const store = useJob()
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
-  max-width: 340px;
+  max-width: 210px;
+}
+@media (min-width: 1500px) {
+  .waits strong,
+  .who strong {
+    max-width: 340px;
+  }
 }
 .plate {
   color: var(--ink-2);

@@ -79,23 +79,23 @@ const y = (p: number) => 110 - Math.min(4, p) * 24
             >
           </RouterLink>
         </section>
-        <section class="field">
+        <section class="field tall">
           <header>
             <h2>{{ t('ui.water_trend') }}</h2>
           </header>
           <svg v-if="v.water.readings.length > 1" viewBox="0 0 400 130" role="img" :aria-label="t('ui.water_trend')">
             <path d="M40 110H370M40 110V14" class="axis" />
-            <path :d="`M40 ${y(3)}H370`" class="limit" />
-            <text x="4" :y="y(3) + 4">3 %</text>
+            <path :d="`M40 ${y(v.water.limit_percent)}H370`" class="limit" />
+            <text x="4" :y="y(v.water.limit_percent) + 4">{{ v.water.limit_percent }} %</text>
             <circle v-for="r in v.water.readings" :key="r.at" :cx="x(r.at)" :cy="y(r.percent)" r="6" />
           </svg>
           <p v-if="v.water.a_year != null">
             {{ t('ui.water_a_year', { n: v.water.a_year.toFixed(2) })
             }}<template v-if="v.water.spread != null"
               >, {{ t('ui.water_spread', { n: v.water.spread.toFixed(2) }) }}</template
-            >
+            ><template v-if="v.water.due_at">. {{ t('ui.water_own_due', { at: dayText(v.water.due_at) }) }}</template>
           </p>
-          <p v-else class="small">{{ t('ui.water_never', { n: 1.5 }) }}</p>
+          <p v-else class="small">{{ t('ui.water_never', { n: v.water.assumed_a_year }) }}</p>
           <Schematic v-if="v.system" :system="v.system" class="mini" />
         </section>
         <section v-if="session.may('change_system')" class="field">
@@ -132,6 +132,9 @@ const y = (p: number) => 110 - Math.min(4, p) * 24
   gap: 16px;
   align-items: start;
   margin-top: 14px;
+}
+.tall {
+  grid-row: span 2;
 }
 .wide {
   width: 100%;

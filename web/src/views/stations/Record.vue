@@ -7,6 +7,7 @@ import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
 import { useKept } from '@/lib/kept'
 import { useStation } from '@/lib/station'
+import { momentText } from '@/lib/when'
 import ReallyWas from '@/components/ReallyWas.vue'
 import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -21,7 +22,7 @@ function add() {
   store.send('note', { text: note.value })
   note.value = ''
 }
-const at = (s: string | null | undefined) => (s ? new Date(s).toLocaleString() : '')
+const at = momentText
 </script>
 
 <template>

@@ -33,20 +33,20 @@ const places = computed(() => {
       <button
         v-if="!view.released"
         type="button"
-        class="tap main"
+        class="tap"
+        :class="{ main: view.gate.passable }"
         :disabled="!view.gate.passable || !session.may('release_job')"
         data-testid="release"
         @click="store.release()"
       >
         {{ t('ui.release') }}
       </button>
-      <a v-if="next && !view.released" class="tap" :href="'#place-' + next.where" data-testid="next-check"
+      <a v-if="next && !view.released" class="tap main" :href="'#place-' + next.where" data-testid="next-check"
         >{{ t('ui.next_check') }}: {{ t('finding.' + next.id) }}</a
       >
       <RouterLink class="tap" :class="{ main: view.released }" :to="{ name: 'record' }" data-testid="to-record">{{
         t('ui.go_record')
       }}</RouterLink>
-      <RouterLink class="tap" :to="{ name: 'diagnose' }">{{ t('ui.back_diagnose') }}</RouterLink>
     </div>
   </template>
 </template>
