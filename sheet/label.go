@@ -33,7 +33,7 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 	p.SetCreator("Geminate", true)
 	write := func(style string, size, high float64, text string) {
 		p.SetFont("B", style, size)
-		p.MultiCell(labelWidth-2*labelMargin, high, text, "", "L", false)
+		p.MultiCell(labelWidth-2*labelMargin-labelCode-2, high, text, "", "L", false)
 	}
 	page := func(title string) error {
 		p.AddPage()
@@ -72,7 +72,7 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 		if bottle.WaterPercent != nil {
 			write("", 9, 4.4, words.T("sheet.water", nil)+": "+strconv.FormatFloat(*bottle.WaterPercent, 'f', 1, 64)+" %")
 		}
-		write("", 9, 4.4, words.T("label.never_back", nil))
+		write("", 9, 4.4, words.T("label.never_back", map[string]any{"date": j.BottleUntil()}))
 	}
 	var out bytes.Buffer
 	if err := p.Output(&out); err != nil {

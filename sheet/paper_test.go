@@ -51,6 +51,7 @@ func TestLabelsOfVehicleAndBottle(t *testing.T) {
 	got := text(t, data)
 	assert.Contains(t, got, "Opened 2026-11-20")
 	assert.Contains(t, got, "0.4 %")
+	assert.Contains(t, got, "Not used after 2027-11-20", "a year, where the shop says nothing else")
 	assert.NotContains(t, got, "next due", "the vehicle is not released")
 	at := j.CreatedAt
 	j.State.ReleasedAt = &at

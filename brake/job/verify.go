@@ -3,6 +3,7 @@ package job
 import (
 	"cmp"
 	"encoding/json"
+	"time"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/fluid"
@@ -78,6 +79,15 @@ func (j *Job) bottleFault() string {
 		return "gate.fluid.old"
 	}
 	return ""
+}
+
+// BottleUntil is the last day the bottle in hand is used; "" where nobody said when it was opened.
+func (j *Job) BottleUntil() string {
+	opened, err := time.Parse(time.DateOnly, j.Choices.Bottle.OpenedAt)
+	if err != nil {
+		return ""
+	}
+	return opened.AddDate(0, 0, j.shop().BottleDays).Format(time.DateOnly)
 }
 
 const secondLook = "check.second_look"
