@@ -192,10 +192,7 @@ func statusVerify(out *Status, g verify.Gate) {
 		}
 	}
 	out.set("verify", state, g.Missing+g.Failed)
-	for _, i := range g.Items {
-		if i.State != verify.OK {
-			out.wait("verify", "waits.check", i.ID)
-			return
-		}
+	if todo := g.ToDo(); len(todo) > 0 { // what the station itself says comes next
+		out.wait("verify", "waits.check", todo[0].ID)
 	}
 }
