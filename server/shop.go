@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -48,28 +49,9 @@ type VehicleView struct {
 	store.Vehicle
 	Jobs   []store.VehicleJob `json:"jobs"`
 	Joined []store.Vehicle    `json:"joined"`
-	Water  WaterLine          `json:"water"`
+	Water  job.WaterLine      `json:"water"`
 	// System is as it was last corrected, null where there is none.
 	System *system.System `json:"system"`
-}
-
-// WaterLine is the water in its fluid over time: a line through its own readings where there are two or more.
-type WaterLine struct {
-	Readings []WaterReading `json:"readings"`
-	// AYear is the rise in percent a year with its standard deviation; null where nothing can be said.
-	AYear  *float64 `json:"a_year"`
-	Spread *float64 `json:"spread"`
-	// DueAt is when it reaches LimitPercent at its own rise, from the last release; null where nothing can be said. Without
-	// readings AssumedAYear is taken.
-	DueAt        *time.Time `json:"due_at"`
-	AssumedAYear float64    `json:"assumed_a_year"`
-	LimitPercent float64    `json:"limit_percent"`
-}
-
-// WaterReading is one reading.
-type WaterReading struct {
-	At      time.Time `json:"at"`
-	Percent float64   `json:"percent"`
 }
 
 func (s *server) vehicle(c *call, _ none) (*VehicleView, error) {
@@ -81,26 +63,15 @@ func (s *server) vehicle(c *call, _ none) (*VehicleView, error) {
 	if out.Joined, err = s.Store.Joined(c.Context(), v.ID); err != nil {
 		return nil, err
 	}
-	var at []job.WaterAt
-	for i := len(jobs) - 1; i >= 0; i-- {
+	var facts []job.Facts
+	for _, j := range slices.Backward(jobs) {
 		var f job.Facts
-		if json.Unmarshal(jobs[i].Facts, &f) == nil && f.WaterBefore != nil {
-			at = append(at, job.WaterAt{At: jobs[i].OpenedAt, Percent: *f.WaterBefore})
+		if json.Unmarshal(j.Facts, &f) == nil {
+			f.OpenedAt = j.OpenedAt
+			facts = append(facts, f)
 		}
 	}
-	out.Water = WaterLine{Readings: []WaterReading{}, AssumedAYear: job.WaterAYear, LimitPercent: job.WaterLimit}
-	for _, a := range at {
-		out.Water.Readings = append(out.Water.Readings, WaterReading(a))
-	}
-	if out.Water.AYear, out.Water.Spread = job.WaterTrend(at); out.Water.AYear != nil {
-		for _, j := range jobs { // the last first
-			var f job.Facts
-			if json.Unmarshal(j.Facts, &f) == nil && f.ReleasedAt != nil && f.WaterAfter != nil {
-				out.Water.DueAt = job.WaterDue(*f.ReleasedAt, *f.WaterAfter, *out.Water.AYear)
-				break
-			}
-		}
-	}
+	out.Water = job.Water(facts)
 	if len(jobs) > 0 {
 		last, err := s.Store.Job(c.Context(), jobs[0].ID)
 		if err == nil {

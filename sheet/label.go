@@ -1,8 +1,6 @@
 package sheet
 
 import (
-	"bytes"
-	"fmt"
 	"strconv"
 	"time"
 
@@ -48,12 +46,8 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 			return nil, err
 		}
 		d := j.Due(now)
-		when := d.AtDate
-		if d.First == "water" {
-			when = d.WaterDate
-		}
 		write("", 9, 4.4, j.Intake.Vehicle+"  "+j.Intake.Plate)
-		write("B", 17, 8, when)
+		write("B", 17, 8, d.Day())
 		if d.AtKM > 0 {
 			write("", 9, 4.4, words.T("label.or_at", map[string]any{"km": words.By("_km", d.AtKM, pref)}))
 		}
@@ -74,9 +68,5 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 		}
 		write("", 9, 4.4, words.T("label.never_back", map[string]any{"date": j.BottleUntil()}))
 	}
-	var out bytes.Buffer
-	if err := p.Output(&out); err != nil {
-		return nil, fmt.Errorf("sheet: labels: %w", err)
-	}
-	return out.Bytes(), nil
+	return written(p, "labels")
 }

@@ -58,11 +58,7 @@ func TestLabelsOfVehicleAndBottle(t *testing.T) {
 	data, err = Labels(j.Job, "metric", "https://shop/jobs/j", now)
 	require.NoError(t, err)
 	due := j.Due(now)
-	want := due.AtDate
-	if due.First == "water" {
-		want = due.WaterDate
-	}
-	assert.Contains(t, text(t, data), want)
+	assert.Contains(t, text(t, data), min(due.AtDate, due.WaterDate))
 	j.Intake.DistanceKM = 0
 	data, err = PDF(t.Context(), j.Job, "metric", now)
 	require.NoError(t, err)

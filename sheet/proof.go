@@ -1,7 +1,6 @@
 package sheet
 
 import (
-	"bytes"
 	"fmt"
 	"time"
 
@@ -20,12 +19,7 @@ func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
 		return nil, err
 	}
 	p := newPage(j, pref, now)
-	p.AddPage()
-	p.SetFont("B", "B", 18)
-	p.CellFormat(width, 9, words.T("proof.title", nil), "", 1, "L", false, 0, "")
-	p.letterhead()
-	p.rails()
-	p.line(words.T("sheet.vehicle", nil), j.Intake.Vehicle+"  "+j.Intake.Plate)
+	p.begin("proof.title")
 	p.line(words.T("sheet.customer", nil), j.Intake.Customer)
 	p.line(words.T("proof.released_by", nil), fmt.Sprintf("%s (%s), %s", j.State.ReleasedBy, words.T("role."+string(j.State.ReleasedRole), nil), p.stamp(*j.State.ReleasedAt)))
 	if v.Loops > 0 {
@@ -48,9 +42,5 @@ func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
 	p.Ln(3)
 	p.SetFont("B", "", 9)
 	p.MultiCell(width, 4.4, words.T("proof.note", nil), "", "L", false)
-	var out bytes.Buffer
-	if err := p.Output(&out); err != nil {
-		return nil, fmt.Errorf("sheet: proof: %w", err)
-	}
-	return out.Bytes(), nil
+	return written(p.Fpdf, "proof")
 }

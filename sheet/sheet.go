@@ -77,7 +77,6 @@ func newPage(j *job.Job, pref string, now time.Time) *page {
 // PDF prints the job sheet in a person's units; photos are the pictures of the job's photos, in their order.
 func PDF(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...[]byte) ([]byte, error) {
 	p := newPage(j, pref, now)
-	p.AddPage()
 	p.head()
 	if err := p.diagnosis(ctx); err != nil {
 		return nil, err
@@ -89,9 +88,24 @@ func PDF(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...
 	p.due(now)
 	p.signatures()
 	p.photos(photos)
+	return written(p.Fpdf, "job")
+}
+
+// begin starts a first page: what it is, whose it is, which vehicle.
+func (p *page) begin(title string) {
+	p.AddPage()
+	p.SetFont("B", "B", 18)
+	p.CellFormat(width, 9, words.T(title, nil), "", 1, "L", false, 0, "")
+	p.letterhead()
+	p.rails()
+	p.line(words.T("sheet.vehicle", nil), p.j.Intake.Vehicle+"  "+p.j.Intake.Plate)
+}
+
+// written is a finished document.
+func written(p *fpdf.Fpdf, what string) ([]byte, error) {
 	var out bytes.Buffer
 	if err := p.Output(&out); err != nil {
-		return nil, fmt.Errorf("sheet: %w", err)
+		return nil, fmt.Errorf("sheet: %s: %w", what, err)
 	}
 	return out.Bytes(), nil
 }
@@ -162,12 +176,8 @@ func (p *page) line(label, text string) {
 }
 
 func (p *page) head() {
-	p.SetFont("B", "B", 18)
-	p.CellFormat(width, 9, words.T("sheet.title", nil), "", 1, "L", false, 0, "")
-	p.letterhead()
-	p.rails()
+	p.begin("sheet.title")
 	in := p.j.Intake
-	p.line(words.T("sheet.vehicle", nil), in.Vehicle+"  "+in.Plate)
 	p.line(words.T("sheet.customer", nil), in.Customer)
 	p.line(words.T("sheet.distance", nil), words.By("distance_km", in.DistanceKM, p.pref))
 	p.line(words.T("sheet.complaint", nil), in.Complaint)
@@ -311,15 +321,12 @@ func (p *page) work() {
 	c := p.j.Choices
 	p.section("sheet.fitted")
 	p.line(words.T("sheet.scope", nil), words.T("scope."+string(c.Scope), nil))
-	if c.Unit != nil && c.Scope.FitsCylinder() {
+	for _, u := range p.j.FittedUnits() {
 		bore := ""
-		if c.Unit.BoreMM != nil {
-			bore = ", " + words.By("_mm", *c.Unit.BoreMM, p.pref)
+		if u.BoreMM != nil {
+			bore = ", " + words.By("_mm", *u.BoreMM, p.pref)
 		}
-		p.line("", c.Unit.Maker+" "+c.Unit.Number+bore+", "+words.T("spec."+c.Unit.Condition, nil))
-	}
-	if c.Booster != nil && c.Scope.FitsBooster() {
-		p.line("", c.Booster.Maker+" "+c.Booster.Number+", "+words.T("spec."+c.Booster.Condition, nil))
+		p.line("", u.Maker+" "+u.Number+bore+", "+words.T("spec."+u.Condition, nil))
 	}
 	if c.Scope.OpensHydraulics() {
 		fluid := c.Bottle.Class

@@ -66,11 +66,7 @@ func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
 	p.SetXY(tagMargin, 132)
 	p.SetFont("B", "", 10)
 	p.CellFormat(120, 5, words.T("tag.by", map[string]any{"by": j.State.Parked.By, "at": j.State.Parked.At.Format("2006-01-02 15:04 UTC"), "printed": now.UTC().Format("2006-01-02 15:04 UTC")}), "", 0, "L", false, 0, "")
-	var out bytes.Buffer
-	if err := p.Output(&out); err != nil {
-		return nil, fmt.Errorf("sheet: %w", err)
-	}
-	return out.Bytes(), nil
+	return written(p, "tag")
 }
 
 // waitsFor names what keeps the vehicle: the gate's open items, as they are called.

@@ -1,9 +1,7 @@
 package sheet
 
 import (
-	"bytes"
 	"context"
-	"fmt"
 	"time"
 
 	"geminate/brake/job"
@@ -19,12 +17,7 @@ func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]by
 		return nil, err
 	}
 	p := newPage(j, pref, now)
-	p.AddPage()
-	p.SetFont("B", "B", 18)
-	p.CellFormat(width, 9, words.T("warranty.title", nil), "", 1, "L", false, 0, "")
-	p.letterhead()
-	p.rails()
-	p.line(words.T("sheet.vehicle", nil), j.Intake.Vehicle+"  "+j.Intake.Plate)
+	p.begin("warranty.title")
 	p.line(words.T("sheet.distance", nil), words.By("distance_km", j.Intake.DistanceKM, pref))
 	p.line(words.T("sheet.complaint", nil), j.Intake.Complaint)
 	if err := p.diagnosis(ctx); err != nil {
@@ -59,11 +52,7 @@ func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]by
 		return nil, err
 	}
 	p.signatures()
-	var out bytes.Buffer
-	if err := p.Output(&out); err != nil {
-		return nil, fmt.Errorf("sheet: warranty: %w", err)
-	}
-	return out.Bytes(), nil
+	return written(p.Fpdf, "warranty")
 }
 
 // unit writes what was measured on a unit.
@@ -78,9 +67,5 @@ func (p *page) unit(u *match.Unit) {
 	if u.StrokeMM != nil {
 		text += ", " + words.T("warranty.stroke", nil) + " " + words.By("_mm", *u.StrokeMM, p.pref)
 	}
-	kind := u.Kind
-	if kind == "" {
-		kind = match.MasterCylinder
-	}
-	p.line(words.T("spec."+kind, nil), text)
+	p.line(words.T("spec."+u.KindOf(), nil), text)
 }

@@ -29,8 +29,8 @@ const (
 	daysOfOneYear = 365.25
 )
 
-// first is the day that comes first.
-func (d Due) first() string {
+// Day is the day that comes first.
+func (d Due) Day() string {
 	if d.First == "water" {
 		return d.WaterDate
 	}

@@ -18,6 +18,7 @@ type Facts struct {
 	VIN        string
 	Vehicle    string
 	Pattern    string
+	OpenedAt   time.Time `json:"-"` // the store keeps it
 	ReleasedAt *time.Time
 	Scope      match.Scope
 	// Was is what it really was, Named what the diagnosis put first, Right whether they are the same.
@@ -82,7 +83,7 @@ func (j *Job) Facts(ctx context.Context) Facts {
 		f.FluidDays = &days
 	}
 	if st.ReleasedAt != nil && in.System != nil {
-		f.DueAt = j.NextDue(*st.ReleasedAt).first()
+		f.DueAt = j.NextDue(*st.ReleasedAt).Day()
 	}
 	if st.Really != nil && in.System != nil {
 		f.Was = st.Really.Fault

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"geminate/brake/match"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 	"geminate/brake/verify"
@@ -22,6 +23,21 @@ type RecordView struct {
 	Apart  []ApartView `json:"apart"`
 	Spoken []string    `json:"spoken"`
 	MayBe  []string    `json:"may_be"`
+	// Fitted is what the work fits.
+	Fitted []*match.Unit `json:"fitted"`
+}
+
+// FittedUnits are the units chosen that the work fits, the cylinder first.
+func (j *Job) FittedUnits() []*match.Unit {
+	out := []*match.Unit{}
+	c := j.Choices
+	if c.Unit != nil && c.Scope.FitsCylinder() {
+		out = append(out, c.Unit)
+	}
+	if c.Booster != nil && c.Scope.FitsBooster() {
+		out = append(out, c.Booster)
+	}
+	return out
 }
 
 // Record puts the job's sheet together at a moment: what is due next hangs on it.
@@ -33,7 +49,7 @@ func (j *Job) Record(ctx context.Context, now time.Time) (*RecordView, error) {
 	if err := errors.Join(err1, err2, err3, err4); err != nil {
 		return nil, err
 	}
-	return &RecordView{Due: j.Due(now), Verify: *v, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose, Apart: j.apart(), Spoken: j.spoken(), MayBe: mayBe(diagnose, j.spoken())}, nil
+	return &RecordView{Due: j.Due(now), Verify: *v, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose, Apart: j.apart(), Spoken: j.spoken(), MayBe: mayBe(diagnose, j.spoken()), Fitted: j.FittedUnits()}, nil
 }
 
 // mayBe lists what it may have been, for one tap: what the parts speak for, then the likeliest of the diagnosis.

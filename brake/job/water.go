@@ -2,13 +2,47 @@ package job
 
 import (
 	"math"
+	"slices"
 	"time"
 )
 
 // WaterAt is one reading of the water in a vehicle's fluid.
 type WaterAt struct {
-	At      time.Time
-	Percent float64
+	At      time.Time `json:"at"`
+	Percent float64   `json:"percent"`
+}
+
+// WaterLine is the water of a vehicle over its jobs: a line through its own readings where there are two or more.
+type WaterLine struct {
+	Readings []WaterAt `json:"readings"`
+	// AYear is the rise in percent a year with its standard deviation; nil where nothing can be said.
+	AYear  *float64 `json:"a_year"`
+	Spread *float64 `json:"spread"`
+	// DueAt is when it reaches LimitPercent at its own rise, from the last release; nil where nothing can be said. Without
+	// readings AssumedAYear is taken.
+	DueAt        *time.Time `json:"due_at"`
+	AssumedAYear float64    `json:"assumed_a_year"`
+	LimitPercent float64    `json:"limit_percent"`
+}
+
+// Water lays the line through what the jobs of one vehicle left behind, the first job first.
+func Water(jobs []Facts) WaterLine {
+	out := WaterLine{Readings: []WaterAt{}, AssumedAYear: WaterAYear, LimitPercent: WaterLimit}
+	for _, f := range jobs {
+		if f.WaterBefore != nil {
+			out.Readings = append(out.Readings, WaterAt{f.OpenedAt, *f.WaterBefore})
+		}
+	}
+	if out.AYear, out.Spread = WaterTrend(out.Readings); out.AYear == nil {
+		return out
+	}
+	for _, f := range slices.Backward(jobs) {
+		if f.ReleasedAt != nil && f.WaterAfter != nil {
+			out.DueAt = WaterDue(*f.ReleasedAt, *f.WaterAfter, *out.AYear)
+			break
+		}
+	}
+	return out
 }
 
 // WaterTrend is a straight line through a vehicle's own readings (least squares): the rise in percent a year, and its

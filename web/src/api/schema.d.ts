@@ -2076,6 +2076,7 @@ export interface components {
             bleed: components["schemas"]["JobBleedView"];
             diagnose: components["schemas"]["JobDiagnoseView"];
             due: components["schemas"]["JobDue"];
+            fitted: components["schemas"]["MatchUnit"][];
             may_be: string[];
             replace: components["schemas"]["JobReplaceView"];
             spoken: string[];
@@ -2405,6 +2406,23 @@ export interface components {
             /** Format: double */
             volume_cm3: number;
             wheel: string;
+        };
+        JobWaterAt: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            percent: number;
+        };
+        JobWaterLine: {
+            a_year: number | null;
+            /** Format: double */
+            assumed_a_year: number;
+            /** Format: date-time */
+            due_at: string | null;
+            /** Format: double */
+            limit_percent: number;
+            readings: components["schemas"]["JobWaterAt"][];
+            spread: number | null;
         };
         JobWheelAgain: {
             wheel: string;
@@ -3013,7 +3031,7 @@ export interface components {
             /** Format: date-time */
             updated_at: string;
             vin: string;
-            water: components["schemas"]["ServerWaterLine"];
+            water: components["schemas"]["JobWaterLine"];
         };
         ServerVocabulary: {
             checks: string[];
@@ -3030,23 +3048,6 @@ export interface components {
             tools: string[];
             units: components["schemas"]["UnitsUnit"][];
             went: string[];
-        };
-        ServerWaterLine: {
-            a_year: number | null;
-            /** Format: double */
-            assumed_a_year: number;
-            /** Format: date-time */
-            due_at: string | null;
-            /** Format: double */
-            limit_percent: number;
-            readings: components["schemas"]["ServerWaterReading"][];
-            spread: number | null;
-        };
-        ServerWaterReading: {
-            /** Format: date-time */
-            at: string;
-            /** Format: double */
-            percent: number;
         };
         StoreAudit: {
             action: string;

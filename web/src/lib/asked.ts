@@ -20,9 +20,11 @@ export function useAsked<T>(fetch: () => Promise<T>) {
       busy.value = false
     }
   }
+  let asked = 0
   async function load() {
+    const mine = ++asked
     const v = await run(fetch)
-    if (v !== undefined) value.value = v
+    if (v !== undefined && mine === asked) value.value = v // a slow answer to an older question is not shown
   }
   /** Does something and reads again. */
   async function act<R>(what: () => Promise<R>): Promise<R | undefined> {

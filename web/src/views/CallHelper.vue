@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import { useVibrate } from '@vueuse/core'
 import { api, ask, Refused } from '@/api/client'
 import CallWords from '@/components/bleed/CallWords.vue'
+import StopButton from '@/components/bleed/StopButton.vue'
 import { useCallStream, useSpeech, type CallView } from '@/lib/calls'
 import { useKeys } from '@/lib/keys'
 import { useAwake } from '@/lib/ring'
@@ -71,15 +72,7 @@ useKeys({ ' ': () => answers.value[0] && answers.value[0] !== 'lifted' && say(an
           {{ t('call_say.' + w) }}
         </button>
       </div>
-      <button
-        type="button"
-        class="tap stop"
-        data-testid="say-stop"
-        :disabled="!view.may.includes('stop')"
-        @click="say('stop')"
-      >
-        {{ t('call_say.stop') }}
-      </button>
+      <StopButton :may="view.may" @stop="say('stop')" />
       <button type="button" class="tap bare" :aria-pressed="spoken" @click="spoken = !spoken">
         {{ t('ui.spoken') }}
       </button>
@@ -108,12 +101,5 @@ h1 {
   min-height: 120px;
   font-size: 34px;
   font-weight: 600;
-}
-.stop {
-  min-height: 96px;
-  font-size: 32px;
-  font-weight: 700;
-  border: 5px solid var(--bad);
-  color: var(--bad);
 }
 </style>

@@ -104,11 +104,6 @@ async function bring(e: Event) {
 </template>
 
 <style scoped>
-.page {
-  max-width: 1240px;
-  margin: 0 auto;
-  padding: 12px 16px 40px;
-}
 .head {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
@@ -119,13 +114,6 @@ async function bring(e: Event) {
 }
 .big {
   font-size: 40px;
-}
-.two {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(100%, 460px), 1fr));
-  gap: 16px;
-  align-items: start;
-  margin-top: 14px;
 }
 .file {
   position: absolute;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { computed, onBeforeUnmount, onMounted, reactive, ref } from 'vue'
+import { useIntervalFn } from '@vueuse/core'
+import { computed, onMounted, reactive, ref } from 'vue'
 import { api, ask, Refused, type Problem, type Schemas, type Unit } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
@@ -54,8 +55,7 @@ async function shelf(u: Unit) {
 }
 const file = ref<HTMLInputElement>()
 const state = ref<Schemas['ServerImportView'] | null>(null)
-let timer: ReturnType<typeof setInterval> | undefined
-onBeforeUnmount(() => clearInterval(timer))
+const { pause, resume } = useIntervalFn(follow, 400, { immediate: false })
 async function bring(e: globalThis.Event) {
   const chosen = (e.target as HTMLInputElement).files?.[0]
   if (!chosen) return
@@ -63,8 +63,7 @@ async function bring(e: globalThis.Event) {
   try {
     const body = { name: chosen.name, content: await chosen.text() }
     state.value = await ask(api.POST('/api/catalogue/import', { body }))
-    clearInterval(timer)
-    timer = setInterval(follow, 400)
+    resume()
   } catch (err) {
     if (!(err instanceof Refused)) throw err
     problem.value = err.problem
@@ -80,7 +79,7 @@ async function follow() {
     return // not reached just now: the next look tells
   }
   if (state.value.state !== 'running') {
-    clearInterval(timer)
+    pause()
     await search()
   }
 }

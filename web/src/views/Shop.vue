@@ -32,7 +32,5 @@ const own = (body: { old?: string; password: string }) => ask(api.PUT('/api/me/p
 <style scoped>
 .page {
   max-width: 1040px;
-  margin: 0 auto;
-  padding: 12px 16px 40px;
 }
 </style>

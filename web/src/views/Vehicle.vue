@@ -121,18 +121,6 @@ const y = (p: number) => 110 - Math.min(4, p) * 24
 </template>
 
 <style scoped>
-.page {
-  max-width: 1240px;
-  margin: 0 auto;
-  padding: 12px 16px 40px;
-}
-.two {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(100%, 420px), 1fr));
-  gap: 16px;
-  align-items: start;
-  margin-top: 14px;
-}
 .tall {
   grid-row: span 2;
 }

@@ -68,18 +68,6 @@ watch(weeks, () => void due.load())
 </template>
 
 <style scoped>
-.page {
-  max-width: 1240px;
-  margin: 0 auto;
-  padding: 12px 16px 40px;
-}
-.two {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(100%, 380px), 1fr));
-  gap: 16px;
-  align-items: start;
-  margin-top: 14px;
-}
 ul {
   list-style: none;
   margin: 10px 0 0;

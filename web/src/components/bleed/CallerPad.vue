@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import CallWords from './CallWords.vue'
+import StopButton from './StopButton.vue'
 import HelperPhone from './HelperPhone.vue'
 import { useCalls } from '@/lib/calls'
 import { useKeys } from '@/lib/keys'
@@ -34,15 +35,7 @@ useKeys({ ' ': () => !props.blocked && next.value && say(next.value) })
       >
         {{ t((heard(w) ? 'call_heard.' : 'call_say.') + w) }}
       </button>
-      <button
-        type="button"
-        class="tap stop"
-        data-testid="say-stop"
-        :disabled="!view.may.includes('stop')"
-        @click="say('stop')"
-      >
-        {{ t('call_say.stop') }}
-      </button>
+      <StopButton :may="view.may" @stop="say('stop')" />
     </div>
     <div class="row small">
       <span data-testid="helper">{{ t(view.helper ? 'ui.helper_here' : 'ui.helper_none') }}</span>
@@ -66,12 +59,5 @@ useKeys({ ' ': () => !props.blocked && next.value && say(next.value) })
   min-height: 84px;
   font-size: 24px;
   flex: 1 1 200px;
-}
-.stop {
-  min-height: 84px;
-  font-size: 22px;
-  font-weight: 700;
-  border: 4px solid var(--bad);
-  color: var(--bad);
 }
 </style>

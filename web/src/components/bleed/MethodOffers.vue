@@ -54,7 +54,7 @@ function pick(o: BleedView['offers'][number]) {
       :label="t('ui.head')"
       :min="-1500"
       :max="1500"
-      @update:model-value="(v) => v && bleed({ head_mm: v })"
+      @update:model-value="(v) => v != null && bleed({ head_mm: v })"
     />
     <NumField
       v-else-if="mover !== 'tool'"

@@ -74,11 +74,10 @@ const at = momentText
           <tr>
             <th scope="row">{{ t('sheet.fitted') }}</th>
             <td>
-              {{ t('scope.' + job.choices.scope)
-              }}<template v-if="job.choices.unit && ['cylinder', 'both'].includes(job.choices.scope)"
-                >: {{ job.choices.unit.maker }} {{ job.choices.unit.number }},
-                <Fig name="mm" :value="job.choices.unit.bore_mm"
-              /></template>
+              {{ t('scope.' + job.choices.scope) }}
+              <div v-for="u in view.fitted" :key="u.id">
+                {{ u.maker }} {{ u.number }}<template v-if="u.bore_mm">, <Fig name="mm" :value="u.bore_mm" /></template>
+              </div>
             </td>
           </tr>
           <tr v-if="view.replace.rod">
