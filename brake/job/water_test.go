@@ -34,3 +34,26 @@ func TestAVehiclesOwnWaterMakesItsLine(t *testing.T) {
 	assert.Nil(t, WaterDue(day, 0.5, 0))
 	assert.Equal(t, day, *WaterDue(day, 4, 1))
 }
+
+// The line of a vehicle comes from what its jobs left behind: what was measured at each intake, and the fluid after the last
+// release, not after a job that is still open.
+func TestWaterOverTheJobsOfAVehicle(t *testing.T) {
+	day := time.Date(2022, 1, 1, 0, 0, 0, 0, time.UTC)
+	job := func(years int, before, after float64, released bool) Facts {
+		f := Facts{OpenedAt: day.AddDate(years, 0, 0), WaterBefore: &before, WaterAfter: &after}
+		if at := f.OpenedAt.AddDate(0, 0, 1); released {
+			f.ReleasedAt = &at
+		}
+		return f
+	}
+	none := Water(nil)
+	assert.NotNil(t, none.Readings)
+	assert.Nil(t, none.AYear)
+	assert.Nil(t, none.DueAt)
+	w := Water([]Facts{job(0, 0.5, 0.4, true), {}, job(1, 1.5, 1, true), job(2, 2.5, 0.2, false)})
+	assert.Len(t, w.Readings, 3, "a job without a reading adds none")
+	require.NotNil(t, w.AYear)
+	assert.InDelta(t, 1, *w.AYear, 0.01)
+	require.NotNil(t, w.DueAt)
+	assert.InDelta(t, 2*daysOfOneYear, w.DueAt.Sub(day.AddDate(1, 0, 1)).Hours()/24, 8, "from 1 percent at the last release, two years")
+}
