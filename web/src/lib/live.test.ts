@@ -34,17 +34,23 @@ describe('the live log', () => {
     const changed = vi.fn()
     const w = mount(
       defineComponent({
-        setup: () => useLive(id, () => 7, changed),
+        setup: () =>
+          useLive(
+            id,
+            () => 7,
+            () => 5,
+            changed,
+          ),
         render: () => null,
       }),
     )
     return { id, changed, w, here: () => w.vm.here, last: () => Source.made.at(-1)! }
   }
 
-  it('asks from the head on and tells only what is newer', () => {
+  it('asks from where the log here ends and tells only what is newer than the head', () => {
     const t = on()
     expect(t.last().url).toContain('/api/jobs/j/live')
-    expect(t.last().url).toContain('since=7')
+    expect(t.last().url).toContain('since=5')
     t.last().heard.log({ lastEventId: '7' })
     expect(t.changed).not.toHaveBeenCalled()
     t.last().heard.log({ lastEventId: '8' })

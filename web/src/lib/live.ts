@@ -13,13 +13,14 @@ const tab = newId()
 const again = 4000
 
 /**
- * The live log of a job: `changed` is called when something was written to it that is newer than `head`, by whoever
- * and through whichever server. A tab that nobody looks at lets go of its connection (a browser has only a few for
+ * The live log of a job, from `end` on, as far as it is here without a gap: `changed` is called when something was
+ * written to it that is newer than `head`, by whoever and through whichever server. A tab that nobody looks at lets go of its connection (a browser has only a few for
  * one shop) and catches up when it is looked at again.
  */
 export function useLive(
   id: Ref<string>,
   head: () => number,
+  end: () => number,
   changed: () => void,
   heard: (event: LogEvent) => void = () => {},
 ) {
@@ -34,7 +35,7 @@ export function useLive(
   function open() {
     close()
     if (!id.value || document.visibilityState === 'hidden' || typeof EventSource === 'undefined') return
-    const s = new EventSource(`/api/jobs/${id.value}/live?tab=${tab}&since=${head()}`)
+    const s = new EventSource(`/api/jobs/${id.value}/live?tab=${tab}&since=${end()}`)
     s.addEventListener('log', (e) => {
       const m = e as MessageEvent
       if (m.data) heard(JSON.parse(m.data as string) as LogEvent)

@@ -66,6 +66,28 @@ describe('the job on the screen', () => {
     show.mockRestore()
   })
 
+  it('knows where its log has a gap, and hands on what comes after its own answer', async () => {
+    const told: number[] = []
+    const confirm = vi.spyOn(core, 'confirm').mockImplementation(async (_view, log) => {
+      told.push(log.length)
+      return { head: 1 }
+    })
+    const store = useJob()
+    await store.load('j')
+    const e = (seq: number) => ({ seq, id: `e${seq}`, kind: 'bleed_stroke' }) as never
+    await useOutbox().onStored!(view({ head: 4 }) as never)
+    store.heard(e(1))
+    store.heard(e(4))
+    store.heard(e(2))
+    expect(store.logEnd).toBe(2)
+    store.heard(e(3))
+    store.heard(e(3))
+    expect(store.log.map((x) => x.seq)).toEqual([1, 2, 3, 4])
+    expect(store.logEnd).toBe(4)
+    await vi.waitFor(() => expect(told.at(-1)).toBe(4))
+    confirm.mockRestore()
+  })
+
   it('puts a late edit to the person and stores nothing until they choose', async () => {
     const store = useJob()
     await store.load('j')

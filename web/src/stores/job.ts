@@ -31,6 +31,10 @@ function clashOf(part: Part, mine: Intake | Choices, p: Problem): Clash {
   }
 }
 
+/** Events heard within this many ms are handed on as one. */
+const together = 120
+let soon: ReturnType<typeof setTimeout> | undefined
+
 /** The job on the screen. */
 export const useJob = defineStore('job', {
   state: () => ({
@@ -61,6 +65,11 @@ export const useJob = defineStore('job', {
     isTrailer: (s) => !!s.job?.intake.system?.actuator,
     status: (s) => s.job?.status ?? null,
     released: (s) => !!s.job?.state.released_at,
+    /** As far as the log is here without a gap: its sequence starts at 1 and leaves none out. */
+    logEnd: (s) => {
+      const gap = s.log.findIndex((e, i) => e.seq !== i + 1)
+      return gap < 0 ? s.log.length : gap
+    },
   },
   actions: {
     /** Takes what the server says; `settled` are events of this device that are in it and may still stand in the outbox. */
@@ -76,7 +85,7 @@ export const useJob = defineStore('job', {
     /** Hands the core what is stored, with what is new of the log, and keeps it for when the server is away. */
     async hold(events: LogEvent[]) {
       const view = this.stored!
-      for (const e of events) if (!this.log.some((x) => x.seq === e.seq)) this.log.push(e)
+      for (const e of events) this.insert(e)
       try {
         await core.confirm(view, this.log)
       } catch (e) {
@@ -171,15 +180,30 @@ export const useJob = defineStore('job', {
     },
     async fetchLog(id: string): Promise<LogEvent[]> {
       const out: LogEvent[] = []
-      for (let since = this.log.at(-1)?.seq ?? 0; ; since = out.at(-1)!.seq) {
+      for (let since = this.logEnd; ; since = out.at(-1)!.seq) {
         const page = await ask(api.GET('/api/jobs/{id}/log', { params: { path: { id }, query: { since } } }))
         out.push(...(page.events as unknown as LogEvent[]))
         if (!page.more) return out
       }
     },
-    /** An event of the log that was heard live. */
+    /** Puts an event where it belongs in the log; false when it was there. */
+    insert(e: LogEvent): boolean {
+      let at = this.log.length
+      while (at > 0 && this.log[at - 1]!.seq > e.seq) at--
+      if (this.log[at - 1]?.seq === e.seq) return false
+      this.log.splice(at, 0, e)
+      return true
+    },
+    /**
+     * An event of the log that was heard live. Where the server's view had it before its event came, nothing else
+     * would hand the longer log to the core and keep it: it is done here, once for all that come together.
+     */
     heard(e: LogEvent) {
-      if (this.stored && !this.log.some((x) => x.seq === e.seq)) this.log.push(e)
+      if (!this.stored || !this.insert(e) || e.seq > this.stored.head) return
+      clearTimeout(soon)
+      soon = setTimeout(() => {
+        if (this.stored) void this.hold([])
+      }, together)
     },
     /** Looks whether someone else changed the job. */
     async look() {

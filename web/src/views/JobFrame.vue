@@ -38,6 +38,7 @@ watch(
 const { here } = useLive(
   computed(() => store.job?.id ?? ''),
   () => store.stored?.head ?? 0,
+  () => store.logEnd,
   () => void store.look().catch(() => {}),
   (e) => store.heard(e),
 )
