@@ -202,6 +202,7 @@ func (s *server) routes() []route {
 		handle(s, get("/due", "due", "What is due, the first first").asks(dueAsked{}), s.due),
 		handle(s, get("/due.ics", "shopCalendar", "The shop's calendar, by a read token in the address").as("text/calendar").asks(outAsked{}).openToAll(), s.shopCalendar),
 		handle(s, get("/statistics", "statistics", "What closed jobs come to").asks(statisticsAsked{}), s.statistics),
+		handle(s, get("/statistics/jobs", "figureJobs", "The jobs a figure rests on").asks(figureAsked{}), s.figureJobs),
 		handle(s, get("/experience", "experience", "What this shop has found, and how it moves the priors"), s.experience),
 		handle(s, put("/experience", "bringExperience", "Bring in another shop's, or take it out").upTo(256<<10).needs(job.ManageSettings), s.bringExperience),
 		handle(s, get("/out/{pass}", "out", "jobs, vehicles or statistics as .csv or .json, signed in or by a read token").as("text/csv").openToAll(), s.out),

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -164,11 +165,51 @@ func (s *server) statistics(c *call, _ none) (store.Statistics, error) {
 	if err != nil {
 		return store.Statistics{}, err
 	}
+	return s.Store.Statistics(c.Context(), since(c), set.ComebackDays)
+}
+
+// since is the day asked from: two years ago unless somebody says otherwise.
+func since(c *call) time.Time {
 	days := queryInt(c, "days")
 	if days <= 0 || days > 36500 {
 		days = 730
 	}
-	return s.Store.Statistics(c.Context(), now().AddDate(0, 0, -days), set.ComebackDays)
+	return now().AddDate(0, 0, -days)
+}
+
+type figureAsked struct {
+	Days int           `query:"days"`
+	Kind job.TallyKind `query:"kind"`
+	Of   string        `query:"of"`
+	// Value 0 or 1 takes only the jobs that count so.
+	Value string `query:"value"`
+}
+
+// figureJobsMost of one figure are listed.
+const figureJobsMost = 100
+
+// figureJobs lists the jobs a figure rests on.
+func (s *server) figureJobs(c *call, _ none) ([]rawCard, error) {
+	q := store.TallyQuery{Kind: job.TallyKind(c.Query("kind")), Of: strings.Clone(c.Query("of")), Since: since(c), Limit: figureJobsMost}
+	if !slices.Contains(job.TallyKinds, q.Kind) {
+		return nil, store.ErrNotFound
+	}
+	if v, err := strconv.ParseFloat(c.Query("value"), 64); err == nil {
+		q.Value = &v
+	}
+	if q.Kind == job.TallyBack {
+		set, err := s.Store.Settings(c.Context())
+		if err != nil {
+			return nil, err
+		}
+		q.Most = fmt.Sprintf("%03d", set.ComebackDays)
+	}
+	cards, err := s.Store.TalliedJobs(c.Context(), q)
+	out := make([]rawCard, len(cards))
+	for i, c := range cards {
+		out[i] = rawCard(c)
+	}
+	return out, err
 }
 
 // ExperienceView is what the shop has found, by kind of vehicle, and how it moves the priors.

@@ -1,12 +1,16 @@
 package store
 
 import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
 	"testing"
 	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gorm.io/gorm"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
@@ -35,7 +39,22 @@ func vehicleID(t *testing.T, s *Store, jobID string) string {
 // release marks a job as released in its facts, as the gate's passing would.
 func release(t *testing.T, s *Store, jobID string, at time.Time) {
 	t.Helper()
+	alter(t, s, jobID, func(f *job.Facts) { f.ReleasedAt, f.First = &at, true })
 	require.NoError(t, s.db.Exec("UPDATE job_facts SET released_at = ?, first_time = 1 WHERE job_id = ?", at, jobID).Error)
+}
+
+// alter changes a job's facts as its work would, and counts it anew.
+func alter(t *testing.T, s *Store, jobID string, change func(f *job.Facts)) {
+	t.Helper()
+	var row factsRow
+	require.NoError(t, s.db.Where("job_id = ?", jobID).Take(&row).Error)
+	var f job.Facts
+	require.NoError(t, json.Unmarshal([]byte(row.Facts), &f))
+	change(&f)
+	raw, err := encode(f)
+	require.NoError(t, err)
+	require.NoError(t, s.db.Exec("UPDATE job_facts SET facts = ? WHERE job_id = ?", raw, jobID).Error)
+	require.NoError(t, s.inTransaction(ctx, func(tx *gorm.DB) error { return tallyAgain(tx, jobID) }))
 }
 
 // The same plate is the same vehicle however it is written; two entries are joined and taken apart again.
@@ -84,12 +103,90 @@ func TestComebacksAndFiguresRestOnEnoughJobs(t *testing.T) {
 	assert.Nil(t, v.Named, "nobody said what it was: nothing is said")
 	openFor(t, s, day.AddDate(0, 0, 30), "A 100", "")
 	openFor(t, s, day.AddDate(0, 0, 200), "B 100", "")
-	v, err = s.readStatistics(ctx, day.AddDate(-1, 0, 0), 90) // never the kept ones
+	v, err = s.Statistics(ctx, day.AddDate(-1, 0, 0), 90)
 	require.NoError(t, err)
 	assert.InDelta(t, 1.0/6, v.Comebacks.Value, 1e-12, "one of six within ninety days")
 	v, err = s.Statistics(ctx, day.AddDate(1, 0, 0), 90)
 	require.NoError(t, err)
 	assert.Nil(t, v.Comebacks, "below five nothing is said")
+}
+
+// The sums of days are what a count over all jobs gives, however the jobs changed; a figure opens to its jobs.
+func TestSumsOfDaysHoldAgainstACountOverAllJobs(t *testing.T) {
+	s := open(t)
+	r := rand.New(rand.NewPCG(5, 5))
+	ids := []string{}
+	for i := range 40 {
+		ids = append(ids, openFor(t, s, day.AddDate(0, 0, i), fmt.Sprintf("P %d", i%23), ""))
+		for range 3 {
+			alter(t, s, ids[r.IntN(len(ids))], func(f *job.Facts) {
+				at := day.AddDate(0, 0, r.IntN(60)).Add(time.Hour)
+				f.ReleasedAt, f.First = &at, r.IntN(2) == 0
+				if r.IntN(4) == 0 {
+					f.ReleasedAt = nil
+				}
+				f.UnitMaker, f.Was = []string{"Valkenried", "Orrest", ""}[r.IntN(3)], []string{"fluid.wet", ""}[r.IntN(2)]
+				f.Minutes = map[string]float64{"bleed": float64(r.IntN(90)), "verify": 10}
+				f.Spoke, f.Lied = []string{"pedal.feel"}, nil
+				if r.IntN(3) == 0 {
+					f.Spoke, f.Lied = nil, []string{"pedal.feel"}
+				}
+			})
+		}
+	}
+	type sum struct {
+		n     int
+		total float64
+	}
+	want := map[job.TallyKind]map[string]sum{}
+	var rows []factsRow
+	require.NoError(t, s.db.Find(&rows).Error)
+	for _, row := range rows {
+		var f job.Facts
+		require.NoError(t, json.Unmarshal([]byte(row.Facts), &f))
+		for _, x := range f.Tallies(row.CameBack) {
+			if want[x.Kind] == nil {
+				want[x.Kind] = map[string]sum{}
+			}
+			w := want[x.Kind][x.Of]
+			want[x.Kind][x.Of] = sum{w.n + 1, w.total + x.Value}
+		}
+	}
+	v, err := s.Statistics(ctx, day.AddDate(-1, 0, 0), 90)
+	require.NoError(t, err)
+	assert.Equal(t, want[job.TallyReleased][""].n, v.Released)
+	assert.InDelta(t, want[job.TallyReleased][""].total/float64(v.Released), v.RightFirst.Value, 1e-9)
+	seen := 0
+	for _, k := range []job.TallyKind{job.TallyMaker, job.TallyStation, job.TallySign, job.TallyPattern} {
+		for _, f := range v.Kinds[k] {
+			w := want[k][f.Of]
+			assert.Equal(t, w.n, f.Jobs, "%s %s", k, f.Of)
+			assert.InDelta(t, w.total/float64(w.n), f.Value, 1e-9, "%s %s", k, f.Of)
+			cards, err := s.TalliedJobs(ctx, TallyQuery{Kind: k, Of: f.Of, Since: day.AddDate(-1, 0, 0), Limit: 100})
+			require.NoError(t, err)
+			assert.Len(t, cards, f.Jobs, "%s %s opens to its jobs", k, f.Of)
+			seen++
+		}
+	}
+	assert.GreaterOrEqual(t, seen, 5)
+}
+
+// Jobs from before they were counted are counted once.
+func TestOldJobsAreCounted(t *testing.T) {
+	s := open(t)
+	for i := range 6 {
+		id := openFor(t, s, day.AddDate(0, 0, i), string(rune('A'+i))+" 100", "")
+		release(t, s, id, day.AddDate(0, 0, i).Add(time.Hour))
+	}
+	for _, q := range []string{"DELETE FROM job_tallies", "DELETE FROM tally_days", "UPDATE job_facts SET tallied = 0"} {
+		require.NoError(t, s.db.Exec(q).Error)
+	}
+	for range 2 {
+		require.NoError(t, s.FillFacts(ctx))
+		v, err := s.Statistics(ctx, day.AddDate(-1, 0, 0), 90)
+		require.NoError(t, err)
+		assert.Equal(t, 6, v.Released)
+	}
 }
 
 func TestSettingsAndExperience(t *testing.T) {

@@ -28,8 +28,7 @@ type Store struct {
 	db  *gorm.DB
 	sql *sql.DB
 	// shop is what every job is dressed with.
-	shop       shopCache
-	statistics statisticsCache
+	shop shopCache
 }
 
 // Errors callers tell apart.

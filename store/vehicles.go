@@ -43,6 +43,8 @@ type factsRow struct {
 	Reopened    int
 	BackDays    *int
 	BackOf      *string
+	CameBack    *int // days after its release its own vehicle was back
+	Tallied     bool
 	UnitMaker   string
 	UnitNumber  string
 	Minutes     *float64
@@ -104,7 +106,7 @@ func keepFacts(ctx context.Context, tx *gorm.DB, j *job.Job, fresh bool) error {
 	if err != nil {
 		return err
 	}
-	row := factsRow{JobID: j.ID, Pattern: f.Pattern, OpenedAt: j.CreatedAt.UTC(), ReleasedAt: f.ReleasedAt, Was: f.Was, Named: f.Named, RightNamed: f.Right, FirstTime: f.First,
+	row := factsRow{JobID: j.ID, Tallied: true, Pattern: f.Pattern, OpenedAt: j.CreatedAt.UTC(), ReleasedAt: f.ReleasedAt, Was: f.Was, Named: f.Named, RightNamed: f.Right, FirstTime: f.First,
 		Loops: f.Loops, Reopened: f.Reopened, UnitMaker: clipRunes(f.UnitMaker, 120), UnitNumber: clipRunes(f.UnitNumber, 120), WaterBefore: f.WaterBefore, WaterAfter: f.WaterAfter, FluidDays: f.FluidDays, Facts: raw}
 	if sum := total(f.Minutes); sum > 0 {
 		row.Minutes = &sum
@@ -133,16 +135,19 @@ func keepFacts(ctx context.Context, tx *gorm.DB, j *job.Job, fresh bool) error {
 		if last.ReleasedAt != nil && row.OpenedAt.After(*last.ReleasedAt) {
 			days := int(row.OpenedAt.Sub(*last.ReleasedAt).Hours() / 24)
 			row.BackDays, row.BackOf = &days, &last.JobID
+			if err := cameBack(tx, last.JobID, days); err != nil {
+				return err
+			}
 		}
-		return q.Create(&row).Error
+		return errors.Join(q.Create(&row).Error, retally(tx, &row, &f))
 	}
 	var was factsRow
-	err = q.Select("back_days", "back_of").Where("job_id = ?", j.ID).Take(&was).Error
+	err = q.Select("back_days", "back_of", "came_back").Where("job_id = ?", j.ID).Take(&was).Error
 	if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
 		return err
 	}
-	row.BackDays, row.BackOf = was.BackDays, was.BackOf
-	return q.Save(&row).Error
+	row.BackDays, row.BackOf, row.CameBack = was.BackDays, was.BackOf, was.CameBack
+	return errors.Join(q.Save(&row).Error, retally(tx, &row, &f))
 }
 
 func total(m map[string]float64) (sum float64) {

@@ -33,12 +33,14 @@ type Facts struct {
 	UnitMaker, UnitNumber string
 	Minutes               map[string]float64 // by station
 	WheelMinutes          map[string]float64 // by wheel
+	MethodMinutes         map[string]float64 // a wheel, by method
 	StrokeS               map[string]float64 // by method, of the strokes counted
 	WaterBefore           *float64
 	WaterAfter            *float64
 	FluidDays             *float64 // since the last service, at the intake
 	DueAt                 string
-	Lied                  []string // signs that spoke against what it really was
+	Spoke                 []string // signs that spoke for what it really was
+	Lied                  []string // and against it
 }
 
 // PlateKey is a plate as it is compared: letters and digits alone, capitals.
@@ -55,7 +57,7 @@ func PlateKey(plate string) string {
 func (j *Job) Facts(ctx context.Context) Facts {
 	in, st := &j.Intake, &j.State
 	f := Facts{VehicleKey: PlateKey(in.Plate), VIN: PlateKey(in.VIN), Vehicle: in.Vehicle, Pattern: in.Pattern, ReleasedAt: st.ReleasedAt, Scope: j.Choices.Scope, Loops: st.Loops, Reopened: len(st.Reopenings),
-		Minutes: st.Minutes, WheelMinutes: map[string]float64{}, StrokeS: map[string]float64{}}
+		Minutes: st.Minutes, WheelMinutes: map[string]float64{}, MethodMinutes: map[string]float64{}, StrokeS: map[string]float64{}}
 	f.First = st.ReleasedAt != nil && st.Loops == 0 && len(st.Reopenings) == 0
 	if u := j.Choices.Unit; u != nil && j.Choices.Scope.FitsCylinder() {
 		f.UnitMaker, f.UnitNumber = u.Maker, u.Number
@@ -67,12 +69,19 @@ func (j *Job) Facts(ctx context.Context) Facts {
 			f.WheelMinutes[id] = w.DoneAt.Sub(w.BegunAt).Minutes()
 		}
 	}
-	seconds, n := map[string]float64{}, map[string]int{}
+	seconds, n, wheels := map[string]float64{}, map[string]int{}, map[string]float64{}
 	for id, w := range st.Wheels {
+		if m := f.WheelMinutes[id]; m > 0 && w.Method != "" {
+			f.MethodMinutes[string(w.Method)] += m
+			wheels[string(w.Method)]++
+		}
 		if m := f.WheelMinutes[id]; m > 0 && st.BleedStrokes[id] > 0 && w.Method != "" {
 			seconds[string(w.Method)] += m * 60
 			n[string(w.Method)] += st.BleedStrokes[id]
 		}
+	}
+	for m, k := range wheels {
+		f.MethodMinutes[m] /= k
 	}
 	for m, s := range seconds {
 		f.StrokeS[m] = s / float64(n[m])
@@ -106,7 +115,9 @@ func (j *Job) holdTo(ctx context.Context, f *Facts) {
 			continue
 		}
 		for _, b := range x.Because {
-			if !b.For {
+			if b.For {
+				f.Spoke = append(f.Spoke, b.Finding)
+			} else {
 				f.Lied = append(f.Lied, b.Finding)
 			}
 		}

@@ -982,6 +982,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/statistics/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The jobs a figure rests on */
+        get: operations["figureJobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/check": {
         parameters: {
             query?: never;
@@ -3087,15 +3104,14 @@ export interface components {
             used_at: string | null;
         };
         StoreStatistics: {
-            by_pattern: components["schemas"]["StoreFigure"][];
             comebacks: components["schemas"]["StoreFigure"] | null;
-            makers: components["schemas"]["StoreFigure"][];
+            kinds: {
+                [key: string]: components["schemas"]["StoreFigure"][];
+            };
             minutes: components["schemas"]["StoreFigure"] | null;
             named: components["schemas"]["StoreFigure"] | null;
             released: number;
             right_first: components["schemas"]["StoreFigure"] | null;
-            was: components["schemas"]["StoreFigure"][];
-            water: components["schemas"]["StoreFigure"][];
         };
         StoreVehicle: {
             /** Format: date-time */
@@ -5421,6 +5437,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoreStatistics"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    figureJobs: {
+        parameters: {
+            query?: {
+                days?: number;
+                kind?: string;
+                of?: string;
+                value?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobCard"][];
                 };
             };
             default: {
