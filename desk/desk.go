@@ -28,6 +28,7 @@ func New() *Desk { return &Desk{jobs: map[string]*held{}} }
 
 // held is one job: as the server last said, its log as far as it was fetched, and as it stands with what waits.
 type held struct {
+	dress job.Dress
 	view  json.RawMessage
 	log   []job.Event
 	shown *job.Job
@@ -81,6 +82,8 @@ func ProblemOf(err error) (p Problem, ok bool) {
 type Confirmed struct {
 	View   json.RawMessage `json:"view"`
 	Events []job.Event     `json:"events"`
+	// Dress is the shop's, as the server last told it.
+	Dress *job.Dress `json:"dress"`
 }
 
 // LogHead is how far a job's log is here.
@@ -102,6 +105,9 @@ func (d *Desk) Confirm(in Confirmed) (LogHead, error) {
 		d.jobs[id.ID] = h
 	}
 	h.view = slices.Clone(in.View)
+	if in.Dress != nil {
+		h.dress = *in.Dress
+	}
 	for _, e := range in.Events {
 		at, there := slices.BinarySearchFunc(h.log, e.Seq, func(x job.Event, seq int64) int { return int(x.Seq - seq) })
 		if !there {
@@ -128,7 +134,13 @@ func (h *held) head() int64 {
 	return n
 }
 
-func (h *held) confirmed() (*job.Job, error) { return job.ReadView(h.view) }
+func (h *held) confirmed() (*job.Job, error) {
+	j, err := job.ReadView(h.view)
+	if err == nil {
+		j.Dress(h.dress)
+	}
+	return j, err
+}
 
 // Waiting is what someone did that the server has not said it stored.
 type Waiting struct {

@@ -246,7 +246,13 @@ func (p *page) stroke() {
 // until waits for a JavaScript condition.
 func (p *page) until(what, js string) {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, 25*time.Second)
+	p.within(25*time.Second, what, js)
+}
+
+// within waits until an expression holds, no longer than a time.
+func (p *page) within(most time.Duration, what, js string) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, most)
 	defer cancel()
 	for {
 		ok, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`!!(`+js+`)`))

@@ -240,6 +240,7 @@ func (s *server) routes() []route {
 		handle(s, get("/jobs/{id}/match", "match", "The Match station"), s.match),
 		handle(s, get("/jobs/{id}/replace", "replace", "The Replace station"), s.replace),
 		handle(s, get("/jobs/{id}/met", "met", "What was at the joint of such vehicles before"), s.met),
+		handle(s, get("/jobs/{id}/dress", "dress", "The shop's settings and experience this job is looked at with"), s.dress),
 		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out").needs(job.LookUp), s.pushrod),
 		handle(s, post("/jobs/{id}/torque", "torque", "Judge a torque for a step").needs(job.LookUp), s.torque),
 		handle(s, get("/jobs/{id}/bench", "bench", "The Bench bleed station"), s.bench),

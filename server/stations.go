@@ -101,6 +101,17 @@ func (s *server) play(c *call, in job.PlayIn) (*job.PlayView, error) {
 	return station(s, c, func(ctx context.Context, j *job.Job) (*job.PlayView, error) { return j.Play(ctx, in) })
 }
 
+// dress is what a job is looked at with that is its shop's; the shop's picture stays here.
+func (s *server) dress(c *call, _ none) (job.Dress, error) {
+	d, err := s.Store.Dress(c.Context(), c.jobID())
+	if d.Settings != nil {
+		lean := *d.Settings
+		lean.Mark = ""
+		d.Settings = &lean
+	}
+	return d, err
+}
+
 func (s *server) record(c *call, _ none) (*job.RecordView, error) {
 	return station(s, c, func(ctx context.Context, j *job.Job) (*job.RecordView, error) { return j.Record(ctx, now()) })
 }

@@ -231,7 +231,7 @@ func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*jo
 		if err != nil {
 			return err
 		}
-		j.Dress(&set, own(known, j))
+		j.Dress(job.Dress{Settings: &set, Experience: own(known, j)})
 		events, err := fn(j, log)
 		if err != nil {
 			return err

@@ -7,6 +7,8 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
+
+	"gorm.io/gorm"
 )
 
 // shopFor is how long settings and experience are kept in hand: another server may have changed them.
@@ -54,8 +56,34 @@ func (s *Store) dress(ctx context.Context, j *job.Job) error {
 	if err != nil {
 		return err
 	}
-	j.Dress(&set, own(x, j))
-	return nil
+	water, err := waterAYear(s.db.WithContext(ctx), j)
+	j.Dress(job.Dress{Settings: &set, Experience: own(x, j), WaterAYear: water})
+	return err
+}
+
+// waterAYear is the rise of the water by the readings of a job's vehicle.
+func waterAYear(db *gorm.DB, j *job.Job) (*float64, error) {
+	var rows []struct {
+		OpenedAt    time.Time
+		WaterBefore float64
+	}
+	err := db.Session(&gorm.Session{NewDB: true}).Raw(`SELECT opened_at, water_before FROM job_facts WHERE vehicle_id = (SELECT vehicle_id FROM jobs WHERE id = ?)
+		AND water_before IS NOT NULL ORDER BY opened_at`, j.ID).Scan(&rows).Error
+	at := make([]job.WaterAt, len(rows))
+	for i, r := range rows {
+		at[i] = job.WaterAt{At: r.OpenedAt, Percent: r.WaterBefore}
+	}
+	own, _ := job.WaterTrend(at)
+	return own, err
+}
+
+// Dress is what a job is looked at with.
+func (s *Store) Dress(ctx context.Context, id string) (job.Dress, error) {
+	j, err := s.Job(ctx, id)
+	if err != nil {
+		return job.Dress{}, err
+	}
+	return job.Dress{Settings: j.Shop, Experience: j.Experience, WaterAYear: j.OwnWaterAYear}, nil
 }
 
 // own is the experience with a job's kind of vehicle.

@@ -101,6 +101,11 @@ func keepFacts(ctx context.Context, tx *gorm.DB, j *job.Job, fresh bool) error {
 	if err != nil {
 		return err
 	}
+	if j.State.ReleasedAt != nil { // when it is due hangs on it
+		if j.OwnWaterAYear, err = waterAYear(tx, j); err != nil {
+			return err
+		}
+	}
 	f := j.Facts(ctx)
 	raw, err := encode(f)
 	if err != nil {

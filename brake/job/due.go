@@ -14,6 +14,8 @@ type Due struct {
 	First      string  `json:"first"`      // date, water; distance is whichever the odometer reaches
 	WaterNow   float64 `json:"water_now_percent"`
 	WaterAYear float64 `json:"water_a_year_percent"`
+	// WaterOwn says that the rise is by this vehicle's own readings, not assumed.
+	WaterOwn bool `json:"water_own"`
 }
 
 // WaterAYear (percent a year) and WaterLimit (percent at which fluid is due).
@@ -49,7 +51,10 @@ func (j *Job) Due(now time.Time) Due {
 func (j *Job) NextDue(now time.Time) Due {
 	water := j.waterNow()
 	d := Due{AtDate: now.AddDate(j.shop().DueYears, 0, 0).Format(time.DateOnly), AtKM: dueKM(j.Intake.DistanceKM), WaterNow: water, WaterAYear: WaterAYear}
-	days := math.Max(0, (WaterLimit-water)/WaterAYear*daysOfOneYear)
+	if own := j.OwnWaterAYear; own != nil && *own > 0 {
+		d.WaterAYear, d.WaterOwn = *own, true
+	}
+	days := math.Min(100*daysOfOneYear, math.Max(0, (WaterLimit-water)/d.WaterAYear*daysOfOneYear))
 	d.WaterDate = now.AddDate(0, 0, int(days)).Format(time.DateOnly)
 	d.First = "date"
 	if d.WaterDate < d.AtDate {

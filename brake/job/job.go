@@ -36,6 +36,8 @@ type Job struct {
 	// Experience is this shop's own with this kind of vehicle, nil where it does not count. It is no part of the record:
 	// whoever asks hands it in.
 	Experience *diagnose.Experience
+	// OwnWaterAYear is the rise of the water by this vehicle's own readings, percent a year; nil takes the assumption.
+	OwnWaterAYear *float64
 	// airStale says that State.Air has to be worked out again.
 	airStale bool
 }

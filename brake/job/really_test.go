@@ -63,6 +63,6 @@ func TestSettingsAreChecked(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
 	three := DefaultSettings()
 	three.DueYears = 3
-	j.Dress(&three, nil)
+	j.Dress(Dress{Settings: &three})
 	assert.Equal(t, "2029-11-24", j.NextDue(time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)).AtDate)
 }

@@ -70,11 +70,19 @@ func (s *Settings) Check() error {
 	return nil
 }
 
+// Dress is what a job is looked at with that is no part of its record: whoever asks hands it in.
+type Dress struct {
+	Settings   *Settings            `json:"settings"`
+	Experience *diagnose.Experience `json:"experience"`
+	// WaterAYear is the rise of the water by this vehicle's own readings, percent a year; nil where there are not two.
+	WaterAYear *float64 `json:"water_a_year"`
+}
+
 // Dress hands a job what is its shop's.
-func (j *Job) Dress(s *Settings, x *diagnose.Experience) {
-	j.Shop, j.Experience = s, nil
-	if s != nil && s.Experience {
-		j.Experience = x
+func (j *Job) Dress(d Dress) {
+	j.Shop, j.Experience, j.OwnWaterAYear = d.Settings, nil, d.WaterAYear
+	if d.Settings != nil && d.Settings.Experience {
+		j.Experience = d.Experience
 	}
 }
 

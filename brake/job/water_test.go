@@ -1,6 +1,7 @@
 package job
 
 import (
+	"geminate/brake/match"
 	"testing"
 	"time"
 
@@ -56,4 +57,20 @@ func TestWaterOverTheJobsOfAVehicle(t *testing.T) {
 	assert.InDelta(t, 1, *w.AYear, 0.01)
 	require.NotNil(t, w.DueAt)
 	assert.InDelta(t, 2*daysOfOneYear, w.DueAt.Sub(day.AddDate(1, 0, 1)).Hours()/24, 8, "from 1 percent at the last release, two years")
+}
+
+// A vehicle's own rise moves its next service; where it has none of its own, or does not rise, the assumption stands.
+func TestTheOwnRiseMovesWhatIsDue(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
+	at := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+	assumed := j.NextDue(at)
+	assert.False(t, assumed.WaterOwn)
+	fast, falls := 3*WaterAYear, -0.1
+	j.Dress(Dress{WaterAYear: &fast})
+	own := j.NextDue(at)
+	assert.True(t, own.WaterOwn)
+	assert.Less(t, own.WaterDate, assumed.WaterDate)
+	assert.Equal(t, own.WaterDate, own.Day())
+	j.Dress(Dress{WaterAYear: &falls})
+	assert.Equal(t, assumed, j.NextDue(at))
 }

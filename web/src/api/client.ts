@@ -12,10 +12,14 @@ function csrf(): string {
   return /(?:^|; )geminate_csrf=([^;]+)/.exec(document.cookie)?.[1] ?? ''
 }
 
+/** How long an answer may take: a stroke on its way is tried again soon, a file brought in may be long. */
+const patienceMS = (url: string) => (url.endsWith('/events') ? 10_000 : url.endsWith('/import') ? 120_000 : 30_000)
+
 export const api = createClient<paths>({
   baseUrl: window.location.origin,
-  // Looked up at each call, not held: tests put their own in its place.
-  fetch: (request) => globalThis.fetch(request),
+  // Looked up at each call, not held: tests put their own in its place. A line that is dead without saying so would
+  // hold a call for ever, and with it all that waits behind it: it is given up, and what is sent again counts once.
+  fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(patienceMS(request.url)) }),
 })
 
 const sent = new Map<string, number>()

@@ -452,6 +452,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/dress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's settings and experience this job is looked at with */
+        get: operations["dress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/events": {
         parameters: {
             query?: never;
@@ -1781,6 +1798,11 @@ export interface components {
         JobDrawnOff: {
             left_cm3?: number | null;
         };
+        JobDress: {
+            experience: components["schemas"]["DiagnoseExperience"] | null;
+            settings: components["schemas"]["JobSettings"] | null;
+            water_a_year: number | null;
+        };
         JobDue: {
             at_date: string;
             /** Format: double */
@@ -1791,6 +1813,7 @@ export interface components {
             water_date: string;
             /** Format: double */
             water_now_percent: number;
+            water_own: boolean;
         };
         JobFeatureAsked: {
             here: boolean;
@@ -4390,6 +4413,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobDiagnoseView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    dress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDress"];
                 };
             };
             default: {

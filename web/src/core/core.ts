@@ -45,6 +45,8 @@ export const home = {
       : new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'core' }),
 }
 
+const lateMS = 10_000
+
 let worker: Worker | null | undefined
 let count = 0
 const open = new Map<number, { done: (a: Answer) => void; failed: (e: unknown) => void }>()
@@ -81,7 +83,12 @@ async function call<T>(method: string, input: unknown): Promise<T> {
   if (!w) throw new NoCore()
   const answer = await new Promise<Answer>((done, failed) => {
     const n = ++count
-    open.set(n, { done, failed })
+    // A worker that never answers (its code did not arrive) must not hold the page: the server's answer is shown then.
+    const late = setTimeout(() => open.delete(n) && failed(new NoCore('late')), lateMS)
+    const settled =
+      <A>(then: (a: A) => void) =>
+      (a: A) => (clearTimeout(late), then(a))
+    open.set(n, { done: settled(done), failed: settled(failed) })
     w.postMessage({ n, method, input: JSON.stringify(input) })
   })
   if (answer.problem) throw new Refused(422, answer.problem)
@@ -91,7 +98,8 @@ async function call<T>(method: string, input: unknown): Promise<T> {
 /** The job's rules, here in the browser. */
 export const core = {
   /** Takes what the server says of a job and of its log; tells how far the log is here. */
-  confirm: (view: JobView, events: LogEvent[]) => call<{ head: number }>('confirm', { view, events }),
+  confirm: (view: JobView, events: LogEvent[], dress: Schemas['JobDress'] | null = null) =>
+    call<{ head: number }>('confirm', { view, events, dress }),
   /** The job with what waits to be sent. */
   show: (
     id: string,

@@ -1,5 +1,5 @@
 import Dexie, { type Table } from 'dexie'
-import type { JobView, Problem, Unit } from '@/api/client'
+import type { JobView, Problem, Schemas, Unit } from '@/api/client'
 import type { LogEvent, WaitingEvent } from '@/core/core'
 
 /** A job as this account last saw it here, with its log as far as it was fetched. */
@@ -9,6 +9,7 @@ export interface KeptJob {
   view: JobView
   log: LogEvent[]
   shelf: Unit[]
+  dress?: Schemas['JobDress'] | null
   seen: number
 }
 

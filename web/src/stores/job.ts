@@ -47,6 +47,8 @@ export const useJob = defineStore('job', {
     /** The log as far as it is here. */
     log: [] as LogEvent[],
     shelf: [] as Unit[],
+    /** The shop's settings and experience the job is looked at with. */
+    dress: null as Schemas['JobDress'] | null,
     /** The last edit did not reach the server: it counts here, and the bar at the top says that it waits. */
     unreached: false,
     /** Nothing of this job was heard from the server since it was opened: what is shown was kept here. */
@@ -87,7 +89,7 @@ export const useJob = defineStore('job', {
       const view = this.stored!
       for (const e of events) this.insert(e)
       try {
-        await core.confirm(view, this.log)
+        await core.confirm(view, this.log, this.dress)
       } catch (e) {
         if (!(e instanceof NoCore)) throw e
       }
@@ -100,7 +102,15 @@ export const useJob = defineStore('job', {
       const account = useSession().user?.id
       const view = this.stored
       if (account && view && !this.kept)
-        await keepJob({ account, id: view.id, view, log: this.log, shelf: this.shelf, seen: Date.now() })
+        await keepJob({
+          account,
+          id: view.id,
+          view,
+          log: this.log,
+          shelf: this.shelf,
+          dress: this.dress,
+          seen: Date.now(),
+        })
     },
     /** Shows the job with what waits folded onto it. */
     async show() {
@@ -143,6 +153,7 @@ export const useJob = defineStore('job', {
           normal: null,
           log: [],
           shelf: [],
+          dress: null,
           doubted: [],
           settled: new Set(),
         })
@@ -153,6 +164,7 @@ export const useJob = defineStore('job', {
       outbox.onStale = (job, problem) => job === this.stored?.id && this.clash(problem)
       try {
         const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id } } }))
+        this.dress = await ask(api.GET('/api/jobs/{id}/dress', { params: { path: { id } } })).catch(() => null)
         await this.take(view, await this.fetchLog(id))
         void this.loadShelf()
       } catch (e) {
@@ -165,7 +177,13 @@ export const useJob = defineStore('job', {
       const account = useSession().user?.id ?? ''
       const kept = await attempt(() => local.jobs.get([account, id]))
       if (!kept) return false
-      Object.assign(this, { stored: kept.view, log: kept.log, shelf: kept.shelf, kept: true })
+      Object.assign(this, {
+        stored: kept.view,
+        log: kept.log,
+        shelf: kept.shelf,
+        dress: kept.dress ?? null,
+        kept: true,
+      })
       await this.hold([])
       return !!this.job
     },

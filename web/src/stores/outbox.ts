@@ -111,7 +111,10 @@ export const useOutbox = defineStore('outbox', {
         })
       } finally {
         sending = false
+        this.later() // whatever went wrong, what waits is tried again
       }
+    },
+    later() {
       const soonest = Math.min(...Object.values(this.resting).map((r) => r.until))
       if (this.mine.length && !this.signedOut)
         timer = setTimeout(

@@ -9,6 +9,7 @@ const props = defineProps<{
   name: (of: string) => string
   text: (value: number) => string
 }>()
+const emit = defineEmits<{ pick: [of: string, title: string] }>()
 const most = computed(() => Math.max(1e-9, ...props.rows.map((r) => r.value)))
 </script>
 
@@ -21,7 +22,16 @@ const most = computed(() => Math.max(1e-9, ...props.rows.map((r) => r.value)))
     <table v-else>
       <tbody>
         <tr v-for="r in rows" :key="r.of">
-          <th scope="row">{{ name(r.of) }}</th>
+          <th scope="row">
+            <button
+              type="button"
+              class="tap bare open"
+              data-testid="figure-open"
+              @click="emit('pick', r.of, `${title}: ${name(r.of)}`)"
+            >
+              {{ name(r.of) }}
+            </button>
+          </th>
           <td class="bar" aria-hidden="true"><i :style="{ width: (100 * r.value) / most + '%' }" /></td>
           <td class="fig">{{ text(r.value) }}</td>
           <td class="small fig">{{ t('ui.jobs_counted', { n: r.jobs }) }}</td>
@@ -41,6 +51,11 @@ td.fig {
 th {
   font-weight: 500;
   text-align: left;
+}
+.open {
+  justify-content: flex-start;
+  text-align: left;
+  padding: 0;
 }
 .bar {
   width: 34%;

@@ -7,7 +7,7 @@ import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
 import { useKept } from '@/lib/kept'
 import { useStation } from '@/lib/station'
-import { momentText } from '@/lib/when'
+import { dayText, momentText } from '@/lib/when'
 import ReallyWas from '@/components/ReallyWas.vue'
 import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -115,12 +115,17 @@ const at = momentText
         <h2>{{ t('sheet.due') }}</h2>
       </header>
       <p>
-        {{ t('ui.due_date') }} <strong class="fig">{{ view.due.at_date }}</strong>,
+        {{ t('ui.due_date') }} <strong class="fig">{{ dayText(view.due.at_date) }}</strong>,
         <template v-if="view.due.at_km"
           >{{ t('ui.due_km') }} <strong><Fig name="km" :value="view.due.at_km" /></strong>,</template
         >
-        {{ t('ui.due_water', { now: view.due.water_now_percent, year: view.due.water_a_year_percent }) }}
-        <strong class="fig">{{ view.due.water_date }}</strong>. {{ t('ui.due_first') }}
+        {{
+          t(view.due.water_own ? 'ui.due_water_own' : 'ui.due_water', {
+            now: view.due.water_now_percent.toFixed(1),
+            year: view.due.water_a_year_percent.toFixed(1),
+          })
+        }}
+        <strong class="fig">{{ dayText(view.due.water_date) }}</strong>. {{ t('ui.due_first') }}
       </p>
     </section>
     <section class="field">
