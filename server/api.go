@@ -102,6 +102,8 @@ type FindingKind struct {
 	Values []string `json:"values"`
 	Min    float64  `json:"min"`
 	Max    float64  `json:"max"`
+	// Where is where the technician stands when it is met.
+	Where diagnose.Where `json:"where"`
 }
 
 // TestKind is a test with the findings it yields.

@@ -9,6 +9,7 @@ type Kind struct {
 	Values []string
 	Min    float64
 	Max    float64
+	Where  Where
 }
 
 // Kinds lists every finding the engine knows, from the same tables it reads them by.
@@ -38,6 +39,7 @@ func Kinds() []Kind {
 		}
 	}
 	for i := range out {
+		out[i].Where = WhereOf(out[i].ID)
 		if out[i].Values == nil {
 			out[i].Values = []string{}
 		}

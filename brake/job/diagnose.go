@@ -28,7 +28,8 @@ type DiagnoseView struct {
 	Teardown *diagnose.Teardown `json:"teardown"`
 	// Suspects are the faults likely enough to be looked at on the twin, at most four.
 	Suspects []Suspect `json:"suspects"`
-	// First are the signs asked about first, Signs all that this system can show.
+	// First are the signs asked about first, Signs all that this system can show,
+	// the most telling first.
 	First []string `json:"first"`
 	Signs []string `json:"signs"`
 }
@@ -79,6 +80,7 @@ func (j *Job) DiagnoseWithout(ctx context.Context, without []string) (*DiagnoseV
 			v.Signs = append(v.Signs, k.ID)
 		}
 	}
+	v.Signs = diagnose.Telling(v.Signs, v.Result.Faults)
 	for _, f := range c.Findings {
 		var sink diagnose.Sink
 		if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {

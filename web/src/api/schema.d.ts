@@ -2904,6 +2904,7 @@ export interface components {
             min: number;
             shape: string;
             values: string[];
+            where: string;
         };
         ServerFirstIn: {
             display: string;

@@ -7,12 +7,13 @@ import { useUnits } from '@/lib/units'
 import { useJob } from '@/stores/job'
 import BigCount from './BigCount.vue'
 import NumPad from './NumPad.vue'
-import Candidate from './Candidate.vue'
+import UnitShown from './match/UnitShown.vue'
+import UnitTable from './match/UnitTable.vue'
 import Choice from './Choice.vue'
 import Faults from './Faults.vue'
-import HoldTest from './HoldTest.vue'
-import NextTests from './NextTests.vue'
-import Readings from './Readings.vue'
+import HoldTest from '@/components/diagnose/HoldTest.vue'
+import NextTests from '@/components/diagnose/NextTests.vue'
+import Readings from '@/components/diagnose/Readings.vue'
 import StepList from './replace/StepList.vue'
 import StepNow from './replace/StepNow.vue'
 import TorqueEntry from './replace/TorqueEntry.vue'
@@ -230,13 +231,15 @@ it('a unit that does not fit cannot be chosen, and says why first', async () => 
     chosen: false,
     worth: { expected: 162, fails: 0.02, core_back: true },
   } as unknown as Schemas['JobCandidateView']
-  const w = mount(Candidate, { props: { c, shown: false }, global })
+  const w = mount(UnitTable, { props: { list: [c], shown: 'u' }, global })
   expect(w.find('[data-testid="choose-u"]').attributes('disabled')).toBeDefined()
-  expect(w.findAll('.points li')).toHaveLength(1)
-  expect(w.find('.points').text()).toContain('ABS variant, the vehicle needs plain')
-  await w.find('.more').trigger('click')
-  expect(w.findAll('.points li')[0].text()).toContain('Variant')
-  expect(w.findAll('.points li')[1].text()).toContain('27.0 mm on both')
+  expect(w.findAll('tbody tr')).toHaveLength(2) // what differs, and the price
+  expect(w.find('.cell.does_not_fit').text()).toContain('ABS')
+  await w.findAll('button').at(-1)!.trigger('click')
+  expect(w.findAll('tbody tr')).toHaveLength(3)
+  expect(w.text()).toContain('27.0 mm')
+  const shown = mount(UnitShown, { props: { c, old: c.unit }, global })
+  expect(shown.find('.points').text()).toContain('ABS variant, the vehicle needs plain')
 })
 
 it('a refusal names each field', () => {

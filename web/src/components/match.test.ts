@@ -3,13 +3,13 @@ import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 import type { Schemas } from '@/api/client'
 import { i18n } from '@/lib/words'
-import CounterPrice from './CounterPrice.vue'
+import CounterPrice from '@/components/match/CounterPrice.vue'
 import ImportState from './ImportState.vue'
-import InHand from './InHand.vue'
-import PerformanceTable from './PerformanceTable.vue'
+import InHand from '@/components/match/InHand.vue'
+import PerformanceTable from '@/components/match/PerformanceTable.vue'
 import StampHelp from './StampHelp.vue'
 import StampName from './StampName.vue'
-import WhichBore from './WhichBore.vue'
+import WhichBore from '@/components/match/WhichBore.vue'
 
 const global = { plugins: [i18n] }
 beforeEach(() => setActivePinia(createPinia()))

@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import AirLeft from '@/components/AirLeft.vue'
 import Choice from '@/components/Choice.vue'
 import PedalPlot from '@/components/PedalPlot.vue'
-import Readings from '@/components/Readings.vue'
+import Readings from '@/components/diagnose/Readings.vue'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 

@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import ShopCosts from '@/components/ShopCosts.vue'
-import FaultList from '@/components/FaultList.vue'
+import ShopCosts from '@/components/diagnose/ShopCosts.vue'
+import FaultList from '@/components/diagnose/FaultList.vue'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
-import FindingInput from '@/components/FindingInput.vue'
-import Grounds from '@/components/Grounds.vue'
-import GuidedTest from '@/components/GuidedTest.vue'
-import NextTests from '@/components/NextTests.vue'
+import FindingInput from '@/components/diagnose/FindingInput.vue'
+import SignList from '@/components/diagnose/SignList.vue'
+import Grounds from '@/components/diagnose/Grounds.vue'
+import GuidedTest from '@/components/diagnose/GuidedTest.vue'
+import NextTests from '@/components/diagnose/NextTests.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
-import Verdict from '@/components/Verdict.vue'
+import Verdict from '@/components/diagnose/Verdict.vue'
 import { useWhatIf } from '@/lib/whatif'
 import { findingsOf } from '@/lib/findings'
 import { useStation } from '@/lib/station'
@@ -24,23 +25,14 @@ const { view: stored, problem } = useStation('diagnose')
 const { view, off } = useWhatIf(stored)
 const known = computed(() => findingsOf(store.job!, 'diagnose'))
 const test = ref<string | null>(null)
-const all = ref(false)
 const kinds = computed(() => session.vocabulary?.findings ?? [])
 const tests = computed(() => session.vocabulary?.tests ?? [])
-const usable = computed(() =>
-  kinds.value.filter((k) => k.shape !== 'gauge' && k.shape !== 'looked' && view.value?.signs.includes(k.id)),
-)
 const guided = computed(() => tests.value.find((x) => x.id === test.value))
-const shown = computed(() => {
-  if (test.value) {
-    const yields = tests.value.find((x) => x.id === test.value)?.yields.map((y) => y.split(':')[0]) ?? []
-    const typed = !guided.value?.inputs.length // a guided test's figures are asked for once
-    return kinds.value.filter((k) => yields.includes(k.id) && k.shape !== 'gauge' && (typed || k.shape !== 'number'))
-  }
-  if (all.value) return usable.value
-  const start = view.value?.first ?? []
-  const at = (id: string) => (start.includes(id) ? start.indexOf(id) : start.length)
-  return usable.value.filter((k) => start.includes(k.id) || k.id in known.value).sort((a, b) => at(a.id) - at(b.id))
+/** What the test in hand yields; a guided test's figures are asked for once. */
+const yields = computed(() => {
+  const ids = tests.value.find((x) => x.id === test.value)?.yields.map((y) => y.split(':')[0]) ?? []
+  const typed = !guided.value?.inputs.length
+  return kinds.value.filter((k) => ids.includes(k.id) && k.shape !== 'gauge' && (typed || k.shape !== 'number'))
 })
 function find(id: string, value: unknown, sure = known.value[id]?.sure ?? true) {
   store.send('finding', {
@@ -78,8 +70,9 @@ const offered = computed(() => {
   <Faults v-if="problem" :problem="problem" />
   <div class="order" :class="{ fresh: view?.findings_count === 0 }">
     <section v-if="view && view.findings_count === 0" class="field judgement first" data-testid="judgement">
-      <h2>{{ t('ui.no_signs') }}</h2>
-      <p>{{ t('ui.no_signs_why') }}</p>
+      <p>
+        <strong>{{ t('ui.no_signs') }}.</strong> {{ t('ui.no_signs_why') }}
+      </p>
     </section>
     <section v-else-if="view" class="field judgement" data-testid="judgement">
       <Verdict :result="view.result" @start="start" />
@@ -130,18 +123,14 @@ const offered = computed(() => {
     <section ref="signs" class="field signs">
       <header>
         <h2>{{ test ? t('test.' + test) : t('ui.findings') }}</h2>
-        <span class="row">
-          <button v-if="test" type="button" class="tap" data-testid="back-findings" @click="test = null">
-            {{ t('ui.back_findings') }}
-          </button>
-          <button v-else type="button" class="tap" :aria-pressed="all" data-testid="all-findings" @click="all = !all">
-            {{ t(all ? 'ui.fewer' : 'ui.all_findings') }}
-          </button>
-        </span>
+        <button v-if="test" type="button" class="tap" data-testid="back-findings" @click="test = null">
+          {{ t('ui.back_findings') }}
+        </button>
       </header>
       <GuidedTest v-if="guided" :test="guided" @found="(list) => list.forEach((f) => find(f.id, f.value))" />
+      <SignList v-if="!test && view" :view="view" :kinds="kinds" :known="known" @find="find" />
       <FindingInput
-        v-for="k in shown"
+        v-for="k in test ? yields : []"
         :key="k.id"
         :kind="k"
         :value="known[k.id]?.value"
@@ -154,8 +143,21 @@ const offered = computed(() => {
     </section>
     <TwinPanel v-if="view && view.findings_count > 0" :faults="suspects" />
   </div>
-  <div v-if="view && action" class="dock row" role="status">
-    <strong>{{ t('action.' + action.best) }}</strong>
+  <div v-if="view && action" class="dock row">
+    <span v-if="view.findings_count" aria-live="polite" data-testid="dock-verdict"
+      ><strong>{{ [action.best, ...(action.also ?? [])].map((x) => t('action.' + x)).join(' + ') }}</strong
+      >, {{ t('ui.right_chance', { percent: Math.min(99, Math.round(100 * action.chance)) }) }}</span
+    >
+    <span v-else>{{ t('ui.no_signs') }}</span>
+    <button
+      v-if="view.findings_count && !action.settled && view.result.test_first && test !== view.result.test_first"
+      type="button"
+      class="tap main"
+      data-testid="dock-test"
+      @click="start(view.result.test_first)"
+    >
+      {{ t('ui.next_is', { test: t('test.' + view.result.test_first) }) }}
+    </button>
     <RouterLink class="tap" :class="{ main: action.settled }" :to="{ name: 'match' }" data-testid="to-match">{{
       t('ui.go_match')
     }}</RouterLink>

@@ -2,27 +2,28 @@
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas, Unit } from '@/api/client'
-import BoosterMatch from '@/components/BoosterMatch.vue'
-import Candidate from '@/components/Candidate.vue'
-import Choice from '@/components/Choice.vue'
+import BoosterMatch from '@/components/match/BoosterMatch.vue'
+import FoldAway from '@/components/FoldAway.vue'
 import Faults from '@/components/Faults.vue'
-import FluidInHand from '@/components/FluidInHand.vue'
-import InHand from '@/components/InHand.vue'
+import FluidInHand from '@/components/match/FluidInHand.vue'
+import InHand from '@/components/match/InHand.vue'
 import Fig from '@/components/Fig.vue'
 import PedalPlot, { type Trace } from '@/components/PedalPlot.vue'
-import OwnUnit from '@/components/OwnUnit.vue'
-import PerformanceTable from '@/components/PerformanceTable.vue'
-import UnitMeasure from '@/components/UnitMeasure.vue'
-import WhichBore from '@/components/WhichBore.vue'
+import OwnUnit from '@/components/match/OwnUnit.vue'
+import PerformanceTable from '@/components/match/PerformanceTable.vue'
+import OldUnit from '@/components/match/OldUnit.vue'
+import ScopePick from '@/components/match/ScopePick.vue'
+import UnitShown from '@/components/match/UnitShown.vue'
+import UnitTable from '@/components/match/UnitTable.vue'
+import WhichBore from '@/components/match/WhichBore.vue'
 import { useChoices } from '@/lib/choices'
 import { useStation } from '@/lib/station'
-import { has, t } from '@/lib/words'
+import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 const store = useJob()
 const { view, problem } = useStation('match')
 const { choices, set } = useChoices()
-const measuring = ref(!store.job!.choices.old_unit)
 const empty: Unit = {
   id: 'old',
   maker: '',
@@ -70,17 +71,6 @@ const traces = computed<Trace[]>(() => {
 function choose(u: Unit) {
   void set({ unit: choices.value.unit?.id === u.id ? null : u })
 }
-function fromVehicle() {
-  const v = view.value!.from_vehicle
-  void set({
-    old_unit: {
-      ...old.value,
-      bore_mm: v.bore_mm,
-      stroke_mm: v.stroke_mm,
-      residual_mpa: old.value.residual_mpa ?? v.residual_mpa,
-    },
-  })
-}
 const nameOf = (id: string) => {
   const c = [...(view.value?.candidates ?? []), ...(view.value?.boosters ?? [])].find((x) => x.unit.id === id)
   return c ? `${c.unit.maker} ${c.unit.number}` : id
@@ -90,58 +80,10 @@ const nameOf = (id: string) => {
 <template>
   <Faults v-if="problem" :problem="problem" />
   <template v-if="view">
-    <section class="field">
-      <header>
-        <h2>{{ t('ui.scope') }}</h2>
-      </header>
-      <Choice
-        :value="choices.scope"
-        :options="view.scopes.map((s) => ({ id: s, label: t('scope.' + s) }))"
-        testid="scope"
-        @pick="(v) => v && set({ scope: v })"
-      />
-      <p v-if="view.proposed && view.proposed !== choices.scope" class="row gap" data-testid="proposed">
-        {{ t('ui.proposed', { scope: t('scope.' + view.proposed) }) }}
-        <button type="button" class="tap main" data-testid="take-proposal" @click="set({ scope: view.proposed })">
-          {{ t('ui.take_proposal') }}
-        </button>
-      </p>
-      <p v-if="choices.scope === 'elsewhere'" class="gap">{{ t('plan.no_bleeding.elsewhere') }}</p>
-      <p v-else-if="!view.opens_hydraulics" class="caution gap" data-testid="no-bleeding">
-        {{ t('plan.no_bleeding.cylinder_aside') }} {{ t('caution.lines_must_flex') }}
-      </p>
-    </section>
+    <ScopePick :view="view" />
+    <OldUnit v-if="view.fits_cylinder" :view="view" :old="old" :chambers="chambers" />
 
-    <section v-if="view.fits_cylinder" class="field">
-      <header>
-        <h2>{{ t('ui.old_unit') }}</h2>
-        <span class="row">
-          <button v-if="!old.bore_mm" type="button" class="tap" data-testid="from-vehicle" @click="fromVehicle">
-            {{ t('ui.take_from_vehicle') }}
-          </button>
-          <button type="button" class="tap" :aria-expanded="measuring" @click="measuring = !measuring">
-            {{ t(measuring ? 'ui.fold' : 'ui.measure') }}
-          </button>
-        </span>
-      </header>
-      <p v-if="choices.old_unit" class="small">
-        {{ t('ui.old_rebuildable') }}: {{ t('ui.rebuild.' + view.old_rebuildable) }}
-      </p>
-      <UnitMeasure v-if="measuring" name="old" :unit="old" :chambers="chambers" @change="(u) => set({ old_unit: u })" />
-      <p v-else class="fig">
-        {{ t('point.bore') }} <Fig name="mm" :value="old.bore_mm" />, {{ t('point.mounting') }} {{ old.studs }} ×
-        <Fig name="mm" :value="old.stud_spacing_mm" />, {{ t('point.pocket') }}
-        <Fig name="mm" :value="old.pocket_mm" />,
-        <template v-for="p in old.ports" :key="p.position"
-          >{{ t('point.port_' + p.position) }} {{ p.thread }},
-        </template>
-        {{ old.sensor && has('spec.' + old.sensor) ? t('point.sensor') + ' ' + t('spec.' + old.sensor) : '' }}
-      </p>
-    </section>
-
-    <OwnUnit v-if="view.fits_cylinder" :empty="empty" :chambers="chambers" />
-
-    <section v-if="view.fits_cylinder" class="field">
+    <section v-if="view.fits_cylinder" class="field" data-testid="units">
       <header>
         <h2>{{ t('ui.shelf') }}</h2>
         <span class="small">{{ t('ui.shelf_note') }}</span>
@@ -156,50 +98,43 @@ const nameOf = (id: string) => {
           })
         }}
       </p>
-      <Candidate
-        v-for="c in view.candidates"
-        :key="c.unit.id"
-        :c="c"
-        :shown="candidate?.unit.id === c.unit.id"
-        @show="shown = c.unit.id"
-        @choose="choose(c.unit)"
+      <UnitTable
+        v-if="view.candidates.length"
+        :list="view.candidates"
+        :shown="candidate?.unit.id"
+        @show="(id) => (shown = id)"
+        @choose="(c) => choose(c.unit)"
       />
+    </section>
+
+    <section v-if="view.fits_cylinder && candidate" class="field two-up">
+      <UnitShown :c="candidate" :old="old" />
+      <div>
+        <h3>{{ t('ui.pedal_after') }}</h3>
+        <p class="small">
+          {{ t('ui.at') }} <Fig name="n" :value="store.normal?.force_n" />:
+          <Fig name="mm" :value="candidate.travel_mm" />, <Fig name="mpa" :value="candidate.pressure_mpa" />
+        </p>
+        <PedalPlot :traces="traces" :floor="store.system?.pedal?.floor_mm" :coupler="store.isTrailer" />
+        <p class="small">{{ t('caution.twin') }}</p>
+      </div>
     </section>
 
     <BoosterMatch v-if="view.fits_booster" :view="view" :empty="empty" :shown="shown" @show="(id) => (shown = id)" />
 
-    <section v-if="view.fits_cylinder" class="field">
-      <header>
-        <h2>{{ t('ui.performance') }}</h2>
-      </header>
+    <FoldAway v-if="view.fits_cylinder" :title="t('ui.performance')">
       <PerformanceTable
         :present="view.now"
         :candidate="candidate?.performance ?? null"
         :name="candidate ? `${candidate.unit.maker} ${candidate.unit.number}` : ''"
       />
-    </section>
-    <section v-if="view.bores.length" class="field">
-      <header>
-        <h2>{{ t('ui.which_bore') }}</h2>
-      </header>
+    </FoldAway>
+    <FoldAway v-if="view.bores.length" :title="t('ui.which_bore')">
       <WhichBore :bores="view.bores" :limits="view.limits" />
-    </section>
-
-    <section v-if="view.fits_cylinder && candidate" class="field">
-      <header>
-        <h2>{{ t('ui.pedal_after') }}</h2>
-        <span class="small"
-          >{{ t('ui.at') }} <Fig name="n" :value="store.normal?.force_n" />:
-          <Fig name="mm" :value="candidate.travel_mm" />, <Fig name="mpa" :value="candidate.pressure_mpa"
-        /></span>
-      </header>
-      <PedalPlot :traces="traces" :floor="store.system?.pedal?.floor_mm" :coupler="store.isTrailer" />
-      <p class="small">{{ t('caution.twin') }}</p>
-    </section>
-
+    </FoldAway>
+    <OwnUnit v-if="view.fits_cylinder" :empty="empty" :chambers="chambers" />
     <InHand :kit="view.kit" />
     <FluidInHand :view="view" />
-    <TwinPanel class="gap" />
     <div class="dock row">
       <strong
         >{{ t('scope.' + choices.scope)
@@ -213,7 +148,9 @@ const nameOf = (id: string) => {
 </template>
 
 <style scoped>
-.gap {
-  margin-top: 12px;
+.two-up {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 340px), 1fr));
+  gap: 8px 24px;
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
-import Choice from './Choice.vue'
-import NumField from './NumField.vue'
+import Choice from '@/components/Choice.vue'
+import NumField from '@/components/NumField.vue'
 import { useKept } from '@/lib/kept'
 import { useAwake } from '@/lib/ring'
 import { useTimer } from '@/lib/timer'

@@ -2,7 +2,7 @@
 import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import type { Unit } from '@/api/client'
-import UnitMeasure from './UnitMeasure.vue'
+import UnitMeasure from '@/components/match/UnitMeasure.vue'
 import { useChoices } from '@/lib/choices'
 import { t } from '@/lib/words'
 

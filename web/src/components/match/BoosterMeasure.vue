@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas, Unit } from '@/api/client'
-import Choice from './Choice.vue'
-import NumField from './NumField.vue'
+import Choice from '@/components/Choice.vue'
+import NumField from '@/components/NumField.vue'
 import { t } from '@/lib/words'
 
 /** The old booster measured: what bolts on, what reaches, what assists. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import StateMark from './StateMark.vue'
+import StateMark from '@/components/StateMark.vue'
 import { say, t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas, Unit } from '@/api/client'
-import BoosterMeasure from './BoosterMeasure.vue'
-import Candidate from './Candidate.vue'
+import BoosterMeasure from '@/components/match/BoosterMeasure.vue'
+import UnitShown from '@/components/match/UnitShown.vue'
+import UnitTable from '@/components/match/UnitTable.vue'
 import { useChoices } from '@/lib/choices'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -20,6 +21,12 @@ const old = computed<Unit>(
       id: 'old_booster',
       kind: hydraulic.value ? 'hydraulic_booster' : 'vacuum_booster',
     },
+)
+const looked = computed(
+  () =>
+    props.view.boosters.find((c) => c.unit.id === props.shown) ??
+    props.view.boosters.find((c) => c.chosen) ??
+    props.view.boosters[0],
 )
 const open = ref(!store.job!.choices.old_booster)
 </script>
@@ -39,14 +46,13 @@ const open = ref(!store.job!.choices.old_booster)
       <h2>{{ t('ui.boosters') }}</h2>
       <span class="small">{{ t('ui.shelf_note') }}</span>
     </header>
-    <Candidate
-      v-for="c in view.boosters"
-      :key="c.unit.id"
-      :c="c"
-      :shown="shown === c.unit.id"
-      @show="$emit('show', c.unit.id)"
-      @choose="set({ booster: choices.booster?.id === c.unit.id ? undefined : c.unit })"
+    <UnitTable
+      :list="view.boosters"
+      :shown="looked?.unit.id"
+      @show="(id) => $emit('show', id)"
+      @choose="(c) => set({ booster: choices.booster?.id === c.unit.id ? undefined : c.unit })"
     />
+    <UnitShown v-if="looked" :c="looked" :old="old" />
   </section>
 </template>
 

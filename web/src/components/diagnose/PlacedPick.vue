@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import Choice from './Choice.vue'
-import Schematic from './Schematic.vue'
+import Choice from '@/components/Choice.vue'
+import Schematic from '@/components/Schematic.vue'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 

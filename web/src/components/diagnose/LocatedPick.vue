@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import Choice from './Choice.vue'
+import Choice from '@/components/Choice.vue'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { reactive, watch } from 'vue'
 import type { Schemas } from '@/api/client'
-import NumField from './NumField.vue'
+import NumField from '@/components/NumField.vue'
 import { useChoices } from '@/lib/choices'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import Fig from './Fig.vue'
+import Fig from '@/components/Fig.vue'
 import { say, t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import Fig from './Fig.vue'
-import NumField from './NumField.vue'
+import Fig from '@/components/Fig.vue'
+import NumField from '@/components/NumField.vue'
 import { useLatest } from '@/lib/latest'
 import { t } from '@/lib/words'
 

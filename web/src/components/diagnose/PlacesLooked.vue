@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import Choice from './Choice.vue'
+import Choice from '@/components/Choice.vue'
 import { t } from '@/lib/words'
 
 /** Each place by name: wet, looked at and dry, or not looked at. A place nobody looked at is not taken for dry. */

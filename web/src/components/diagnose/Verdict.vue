@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import Fig from './Fig.vue'
+import Fig from '@/components/Fig.vue'
 import { t } from '@/lib/words'
 
 /** The best action as things stand, with its chance and what it costs, and what is worth doing before it. */

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Unit } from '@/api/client'
-import Choice from './Choice.vue'
-import NumField from './NumField.vue'
-import StampHelp from './StampHelp.vue'
-import StampName from './StampName.vue'
-import UnitDrawing from './UnitDrawing.vue'
+import Choice from '@/components/Choice.vue'
+import NumField from '@/components/NumField.vue'
+import StampHelp from '@/components/StampHelp.vue'
+import StampName from '@/components/StampName.vue'
+import UnitDrawing from '@/components/match/UnitDrawing.vue'
 import { t } from '@/lib/words'
 
 /** The old unit measured on the bench: calliper, thread gauge and eye. */

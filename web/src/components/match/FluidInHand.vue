@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import Choice from './Choice.vue'
-import DateField from './DateField.vue'
-import Fig from './Fig.vue'
-import NumField from './NumField.vue'
+import Choice from '@/components/Choice.vue'
+import DateField from '@/components/DateField.vue'
+import Fig from '@/components/Fig.vue'
+import NumField from '@/components/NumField.vue'
 import { useChoices } from '@/lib/choices'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'

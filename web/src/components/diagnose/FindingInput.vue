@@ -2,13 +2,13 @@
 import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import Choice from './Choice.vue'
-import HoldTest from './HoldTest.vue'
-import LocatedPick from './LocatedPick.vue'
-import NumField from './NumField.vue'
-import PlacedPick from './PlacedPick.vue'
-import PlacesLooked from './PlacesLooked.vue'
-import Readings from './Readings.vue'
+import Choice from '@/components/Choice.vue'
+import HoldTest from '@/components/diagnose/HoldTest.vue'
+import LocatedPick from '@/components/diagnose/LocatedPick.vue'
+import NumField from '@/components/NumField.vue'
+import PlacedPick from '@/components/diagnose/PlacedPick.vue'
+import PlacesLooked from '@/components/diagnose/PlacesLooked.vue'
+import Readings from '@/components/diagnose/Readings.vue'
 import { useLatest } from '@/lib/latest'
 import { t } from '@/lib/words'
 
@@ -45,7 +45,7 @@ function toggle(v: string) {
 </script>
 
 <template>
-  <div class="finding" :data-testid="'finding-' + kind.id">
+  <div class="finding" :class="{ short: kind.shape === 'choice' }" :data-testid="'finding-' + kind.id">
     <div class="row spread">
       <strong>{{ t('finding.' + kind.id) }}</strong>
       <button
@@ -146,6 +146,15 @@ function toggle(v: string) {
 }
 .finding > .row + * {
   margin-top: 4px;
+}
+@media (min-width: 700px) {
+  .short {
+    display: grid;
+    grid-template-columns: 2fr 3fr;
+    gap: 0 16px;
+    align-items: center;
+    padding: 6px 0;
+  }
 }
 .codes {
   max-width: 320px;
