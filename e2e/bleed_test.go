@@ -94,6 +94,7 @@ func TestTwoPeopleCallAcrossTwoScreens(t *testing.T) {
 // bleedOnly makes the job one of bleeding alone.
 func bleedOnly(p *page) {
 	p.goTo("match")
+	p.click("scope-change")
 	p.click("scope-bleed")
 	p.stored()
 }

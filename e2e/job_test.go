@@ -212,12 +212,7 @@ func verify(p *page) {
 	p.goTo("verify")
 	p.has("gate", "Not to be released yet")
 	p.until("release closed", `document.querySelector('[data-testid="release"]').disabled`)
-	p.fill("hold-force", "200")
-	p.fill("hold-start", "120")
-	p.fill("hold-end", "119.5")
-	p.fill("hold-seconds", "30")
-	p.click("hold-store")
-	p.has("item-pedal.sink", "holds")
+	p.click("walk-engine_off")
 	for n, v := range map[string]string{"1": "110", "2": "111", "4": "112"} {
 		p.fill("pump-"+n, v)
 	}
@@ -230,9 +225,22 @@ func verify(p *page) {
 	}
 	p.has("item-pedal.readings", "where the twin expects")
 	p.shotTop("verify")
-	p.click("reserve-3")
+	p.click("check.free_play-yes")
+	p.click("walk-engine_on")
+	p.fill("hold-force", "200")
+	p.fill("hold-start", "120")
+	p.fill("hold-end", "119.5")
+	p.fill("hold-seconds", "30")
+	p.click("hold-store")
+	p.has("item-pedal.sink", "holds")
 	p.click("assist.pedal_falls_on_start-yes")
-	for _, c := range []string{"free_play", "wheels_free", "dry_joints", "brake_lamps", "lamps_out", "wheels_torqued", "level", "walking_stops"} {
+	p.click("reserve-3")
+	p.click("walk-wheels")
+	for _, c := range []string{"wheels_free", "dry_joints", "wheels_torqued", "level"} {
+		p.click("check." + c + "-yes")
+	}
+	p.click("walk-lamps")
+	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops"} {
 		p.click("check." + c + "-yes")
 	}
 	// A second look is somebody's; without a name it is none.

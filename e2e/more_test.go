@@ -127,10 +127,12 @@ func TestBoosterWithCylinderAsideNeedsNoBleeding(t *testing.T) {
 	p.goTo("bench")
 	p.see("bench-not-needed")
 	p.goTo("match")
+	p.click("scope-change")
 	p.click("scope-elsewhere")
 	p.has("proposed", "Diagnose proposes: Booster")
 	p.click("take-proposal")
 	p.gone("proposed")
+	p.click("scope-change")
 	p.click("scope-both")
 	p.has("station-bleed", "4 left")
 }
@@ -141,6 +143,7 @@ func TestTrailerShowsNoBooster(t *testing.T) {
 	signIn(p)
 	openJob(p, "trailer")
 	p.goTo("match")
+	p.click("scope-change")
 	p.see("scope-cylinder")
 	p.gone("scope-booster_aside")
 	p.goTo("replace")
@@ -264,6 +267,7 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 				p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll("details").forEach(d => (d.open = true))`))
 			}
 			if s == "match" && !night {
+				p.click("scope-change")
 				p.click("scope-both")
 				p.see("booster-firewall")
 			}

@@ -24,6 +24,7 @@ func TestTheJoint(t *testing.T) {
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
 	p.goTo("match")
+	p.click("scope-change")
 	p.click("scope-booster_aside")
 	p.goTo("replace")
 	p.has("no-bleeding", "nothing")
@@ -176,6 +177,7 @@ func TestReleaseWithoutAGauge(t *testing.T) {
 	p.goTo("diagnose")
 	p.click("pedal.sinks-slow")
 	p.goTo("match")
+	p.click("scope-change")
 	p.click("scope-elsewhere")
 	p.goTo("replace")
 	p.until("a short plan", `document.querySelector('[data-testid="steps-done"]').innerText.includes("of 4")`)
@@ -189,13 +191,6 @@ func TestReleaseWithoutAGauge(t *testing.T) {
 	tap := func(id string) { p.click(id); taps++ }
 	tap("no-gauge-yes")
 	p.see("by-hand")
-	p.gone("hold-force")
-	p.fill("hold-start", "120")
-	p.fill("hold-end", "119.5")
-	p.fill("hold-seconds", "30")
-	p.until("engine on is proposed where there is assist", `document.querySelector('[data-testid="hold-store"]:not([disabled])')`)
-	tap("hold-store")
-	p.has("item-pedal.sink", "at a firm foot")
 	for n, v := range map[string]string{"1": "110", "2": "111", "4": "112"} {
 		p.fill("pump-"+n, v)
 	}
@@ -205,9 +200,23 @@ func TestReleaseWithoutAGauge(t *testing.T) {
 	p.has("item-pedal.firm_travel", "no force gauge here")
 	p.has("item-pedal.pump", "no higher")
 	p.shotTop("verify-by-hand")
-	tap("reserve-3")
+	tap("check.free_play-yes")
+	tap("next-check")
+	p.gone("hold-force")
+	p.fill("hold-start", "120")
+	p.fill("hold-end", "119.5")
+	p.fill("hold-seconds", "30")
+	p.until("engine on is proposed where there is assist", `document.querySelector('[data-testid="hold-store"]:not([disabled])')`)
+	tap("hold-store")
+	p.has("item-pedal.sink", "at a firm foot")
 	tap("assist.pedal_falls_on_start-yes")
-	for _, c := range []string{"free_play", "wheels_free", "dry_joints", "brake_lamps", "lamps_out", "wheels_torqued", "walking_stops"} {
+	tap("reserve-3")
+	tap("next-check")
+	for _, c := range []string{"wheels_free", "dry_joints", "wheels_torqued"} {
+		tap("check." + c + "-yes")
+	}
+	tap("next-check")
+	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops"} {
 		tap("check." + c + "-yes")
 	}
 	tap("check.second_look-alone")

@@ -235,7 +235,7 @@ it('a unit that does not fit cannot be chosen, and says why first', async () => 
   expect(w.find('[data-testid="choose-u"]').attributes('disabled')).toBeDefined()
   expect(w.findAll('tbody tr')).toHaveLength(2) // what differs, and the price
   expect(w.find('.cell.does_not_fit').text()).toContain('ABS')
-  await w.findAll('button').at(-1)!.trigger('click')
+  await w.find('[data-testid="all-points"]').trigger('click')
   expect(w.findAll('tbody tr')).toHaveLength(3)
   expect(w.text()).toContain('27.0 mm')
   const shown = mount(UnitShown, { props: { c, old: c.unit }, global })

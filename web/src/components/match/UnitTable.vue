@@ -106,7 +106,14 @@ function word(p: Schemas['MatchPoint']): string {
       </tbody>
     </table>
   </div>
-  <button v-if="ids.length > rows.length || all" type="button" class="tap bare" :aria-pressed="all" @click="all = !all">
+  <button
+    v-if="ids.length > rows.length || all"
+    type="button"
+    class="tap bare"
+    data-testid="all-points"
+    :aria-pressed="all"
+    @click="all = !all"
+  >
     {{ t(all ? 'ui.only_differences' : 'ui.all_points', { count: ids.length }) }}
   </button>
 </template>

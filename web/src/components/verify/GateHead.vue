@@ -17,8 +17,7 @@ const gate = computed(() => props.view.gate)
 const failed = computed(() => gate.value.items.filter((i) => i.state === 'failed'))
 const missing = computed(() => props.view.to_do.filter((i) => i.state !== 'failed'))
 const ok = computed(() => gate.value.items.filter((i) => i.state === 'ok'))
-/** What nobody has read yet is named alone; everything else says what is the matter. */
-const unread = computed(() => missing.value.filter((i) => i.code === 'gate.missing'))
+/** What nobody has read yet stands with its place below; everything else says here what is the matter. */
 const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.code !== 'gate.missing')])
 const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', unit: 'match', level: 'bleed' })[i.id]
 </script>
@@ -27,18 +26,18 @@ const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', u
   <section class="field gate" :class="{ pass: gate.passable }" data-testid="gate">
     <header>
       <h2 role="status">
-        {{ t(view.released ? 'ui.released' : gate.passable ? 'ui.may_release' : 'ui.may_not') }}
+        {{ t(view.released ? 'ui.released' : gate.passable ? 'ui.may_release' : 'ui.may_not') }}:
+        <span class="fig">{{ t('ui.gate_counts', { missing: gate.missing, failed: gate.failed }) }}</span>
       </h2>
-      <span class="fig">{{ t('ui.gate_counts', { missing: gate.missing, failed: gate.failed }) }}</span>
+      <div class="row acts">
+        <Reopen v-if="view.released && session.may('reopen_job')" />
+        <a v-if="view.released" class="tap" :href="`/api/jobs/${store.job!.id}/proof.pdf`" data-testid="proof">{{
+          t('ui.proof')
+        }}</a>
+        <ParkIt v-if="!gate.passable" :proposed="gate.failed ? ['failed_test'] : []" />
+        <span v-if="!session.may('release_job')" class="small">{{ t('problem.trainee_release') }}</span>
+      </div>
     </header>
-    <div class="row">
-      <Reopen v-if="view.released && session.may('reopen_job')" />
-      <a v-if="view.released" class="tap" :href="`/api/jobs/${store.job!.id}/proof.pdf`" data-testid="proof">{{
-        t('ui.proof')
-      }}</a>
-      <ParkIt v-if="!gate.passable" :proposed="gate.failed ? ['failed_test'] : []" />
-      <span v-if="!session.may('release_job')" class="small">{{ t('problem.trainee_release') }}</span>
-    </div>
     <ul>
       <li v-for="i in told" :key="i.id" class="row item" :class="i.state" :data-testid="'item-' + i.id">
         <StateMark :state="i.state" />
@@ -48,11 +47,6 @@ const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', u
         <RouterLink v-if="link(i)" class="tap" :to="{ name: link(i) }">{{ t('ui.go_there') }}</RouterLink>
       </li>
     </ul>
-    <p v-if="unread.length" class="row chips" :aria-label="t('gate.missing')">
-      <a v-for="i in unread" :key="i.id" class="chip" :href="'#place-' + i.where" :data-testid="'item-' + i.id">
-        <StateMark state="missing" /> {{ t('finding.' + i.id) }}<span class="away">{{ t(i.code) }}</span>
-      </a>
-    </p>
     <template v-if="view.back.length">
       <h3>{{ t('ui.ways_back') }}</h3>
       <p v-for="b in view.back" :key="b.item" class="row" :data-testid="'back-' + b.item">
@@ -94,20 +88,11 @@ ul {
   border-top: 1px solid var(--rule-soft);
   flex-wrap: nowrap;
 }
-.chips {
-  gap: 6px;
-  margin: 8px 0 0;
+.gate > header {
+  margin: 0;
 }
-.chip {
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
-  min-height: 40px;
-  padding: 0 10px 0 6px;
-  border: 1px solid var(--rule-soft);
-  color: var(--ink);
-  text-decoration: none;
-  font-size: 15px;
+.acts:empty {
+  display: none;
 }
 .failed {
   background: var(--bad-bg);

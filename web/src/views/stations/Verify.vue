@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import Faults from '@/components/Faults.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
+import StateMark from '@/components/StateMark.vue'
 import GateHead from '@/components/verify/GateHead.vue'
 import PlaceChecks from '@/components/verify/PlaceChecks.vue'
 import { useStation } from '@/lib/station'
@@ -15,19 +16,62 @@ const { view, problem } = useStation('verify')
 const store = useJob()
 const session = useSession()
 const next = computed(() => view.value?.to_do[0])
-const places = computed(() => {
+/** Places that are one walk are one tab, in the order one gets to them. */
+const walks = [['engine_off'], ['engine_on', 'stopped'], ['wheels'], ['lamps', 'road', 'second']]
+const tabs = computed(() => {
   const items = view.value?.gate.items ?? []
-  return [...new Set((view.value?.places ?? []).filter((p) => p !== 'work'))]
-    .map((place) => ({ place, items: items.filter((i) => i.where === place) }))
-    .filter((p) => p.items.length)
+  return walks
+    .map((list) => {
+      const places = list
+        .map((place) => ({ place, items: items.filter((i) => i.where === place) }))
+        .filter((p) => p.items.length)
+      const left = places.flatMap((p) => p.items).filter((i) => i.state !== 'ok').length
+      return { id: list[0]!, places, left }
+    })
+    .filter((x) => x.places.length)
 })
+const walkOf = (place: string) => walks.find((w) => w.includes(place))?.[0]
+const at = ref('')
+const now = computed(() => tabs.value.find((x) => x.id === at.value) ?? tabs.value[0])
+const link = computed(() => {
+  const what =
+    next.value && ({ plan: 'replace', bleed: 'bleed', unit: 'match', level: 'bleed' } as const)[next.value.id as 'plan']
+  return what ? { name: what as string } : null
+})
+/** The first view stands where the next check is; after that only a tap moves it. */
+watch(
+  view,
+  (v) => {
+    if (!at.value && v) at.value = walkOf(v.to_do.find((i) => walkOf(i.where))?.where ?? '') ?? ''
+  },
+  { immediate: true },
+)
+function go(id: string) {
+  at.value = id
+  window.scrollTo({ top: 0 })
+}
 </script>
 
 <template>
   <Faults v-if="problem" :problem="problem" />
   <template v-if="view">
     <GateHead :view="view" />
-    <PlaceChecks v-for="p in places" :key="p.place" :view="view" :place="p.place" :items="p.items" />
+    <nav class="row walks" :aria-label="t('ui.where_checked')">
+      <button
+        v-for="x in tabs"
+        :key="x.id"
+        type="button"
+        class="tap"
+        :aria-pressed="now?.id === x.id"
+        :data-testid="'walk-' + x.id"
+        @click="go(x.id)"
+      >
+        <StateMark :state="x.left ? 'missing' : 'ok'" />
+        {{ x.places.map((p) => t('gate_place.' + p.place)).join(' · ') }}
+        <span v-if="x.left" class="fig">{{ t('ui.n_left', { n: x.left }) }}</span>
+      </button>
+    </nav>
+    <PlaceChecks v-for="p in now?.places ?? []" :key="p.place" :view="view" :place="p.place" :items="p.items" />
     <TwinPanel />
     <div class="dock row">
       <button
@@ -41,8 +85,20 @@ const places = computed(() => {
       >
         {{ t('ui.release') }}
       </button>
-      <a v-if="next && !view.released" class="tap main" :href="'#place-' + next.where" data-testid="next-check"
-        >{{ t('ui.next_check') }}: {{ t('finding.' + next.id) }}</a
+      <RouterLink v-if="link && !view.released" class="tap main" :to="link" data-testid="next-check"
+        >{{ t('ui.next_check') }}: {{ t('finding.' + next!.id) }}</RouterLink
+      >
+      <button
+        v-else-if="next && !view.released && walkOf(next.where) !== now?.id"
+        type="button"
+        class="tap main"
+        data-testid="next-check"
+        @click="go(walkOf(next.where) ?? '')"
+      >
+        {{ t('ui.next_check') }}: {{ t('finding.' + next.id) }}
+      </button>
+      <strong v-else-if="next && !view.released" data-testid="next-here"
+        >{{ t('ui.next_check') }}: {{ t('finding.' + next.id) }}</strong
       >
       <RouterLink class="tap" :class="{ main: view.released }" :to="{ name: 'record' }" data-testid="to-record">{{
         t('ui.go_record')
@@ -50,3 +106,13 @@ const places = computed(() => {
     </div>
   </template>
 </template>
+
+<style scoped>
+.walks {
+  margin: 12px 0;
+  gap: 6px;
+}
+.walks .tap {
+  padding: 4px 12px;
+}
+</style>
