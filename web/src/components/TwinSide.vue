@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Fig from './Fig.vue'
+import BandSide from './verify/BandSide.vue'
 import FluidLegend from './bleed/FluidLegend.vue'
 import PedalPlot from './PedalPlot.vue'
 import Schematic from './Schematic.vue'
@@ -83,8 +84,9 @@ const bleeding = computed(() => route.name === 'bleed')
         <p v-for="d in store.normal.doubts" :key="d.path + d.code" class="caution">{{ t(d.code, d.with ?? {}) }}</p>
       </template>
     </div>
+    <BandSide v-if="route.name === 'verify'" class="plot" />
     <PedalPlot
-      v-if="plot && traces.length"
+      v-else-if="plot && traces.length"
       class="plot"
       :traces="traces"
       :floor="store.system?.pedal?.floor_mm"

@@ -1,5 +1,5 @@
 import { reactive } from 'vue'
-import type { Schemas } from '@/api/client'
+import type { Schemas, Unit } from '@/api/client'
 
 /** What the Bleed station wants shown on the schematic beside it. */
 const shown = reactive({
@@ -16,3 +16,20 @@ export function useBleedShown() {
 /** The plan as the Replace station shows it, for the drawing beside it. */
 const replacing = reactive({ view: null as Schemas['JobReplaceView'] | null, hand: '' })
 export const useReplaceShown = () => replacing
+
+/** The unit looked at at Match, with the old one and the pedals of both, for the drawing beside it. */
+export interface MatchShown {
+  c: Schemas['JobCandidateView'] | null
+  old: Unit | null
+  traces: { label: string; style: 'dashed' | 'thick' | 'thin'; points: { x: number; y: number }[] }[]
+}
+const matching = reactive<MatchShown>({ c: null, old: null, traces: [] })
+export const useMatchShown = () => matching
+
+/** The readings at Verify with the twin's band. */
+interface VerifyShown {
+  view: Schemas['JobVerifyView'] | null
+  marks: { x: number; y: number }[]
+}
+const verifying = reactive<VerifyShown>({ view: null, marks: [] })
+export const useVerifyShown = () => verifying

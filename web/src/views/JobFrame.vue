@@ -9,6 +9,8 @@ import ParkedBar from '@/components/ParkedBar.vue'
 import PairRail from '@/components/PairRail.vue'
 import TitleBlock from '@/components/TitleBlock.vue'
 import TopBar from '@/components/TopBar.vue'
+import MatchSide from '@/components/match/MatchSide.vue'
+import { useMatchShown } from '@/lib/shown'
 import JointSide from '@/components/replace/JointSide.vue'
 import TwinSide from '@/components/TwinSide.vue'
 import { useKeys } from '@/lib/keys'
@@ -50,6 +52,8 @@ useKeys(
     stationIds.map((id, i) => [String(i + 1), () => void router.push({ name: id, params: route.params })]),
   ),
 )
+const matched = computed(() => route.name === 'match' && !!matching.c)
+const matching = useMatchShown()
 const ready = computed(() => !!store.job)
 // Where one is, for the tab and for a screen reader; the focus goes to the work when the station changes.
 const station = computed(() => (route.name ? t('station.' + String(route.name)) : ''))
@@ -94,8 +98,9 @@ watch(
       />
       <RouterView v-if="ready" />
     </section>
-    <aside v-if="ready && store.system" class="side">
+    <aside v-if="ready && store.system" class="side" :class="{ wide: matched }">
       <JointSide v-if="route.name === 'replace'" />
+      <MatchSide v-else-if="matched" />
       <TwinSide v-else />
     </aside>
   </main>
@@ -137,6 +142,9 @@ watch(
     display: flex;
     flex-direction: column;
     align-items: stretch;
+  }
+  .wide {
+    display: none;
   }
   .side {
     order: -1;

@@ -40,6 +40,7 @@ const put = (list: Pair[], with_ = by.value) => emit('find', 'pedal.readings', l
     @pick="(v) => v && put(pairs, v)"
   />
   <PedalPlot
+    class="narrow"
     :traces="[
       {
         label: t('ui.twin_off'),
@@ -63,3 +64,12 @@ const put = (list: Pair[], with_ = by.value) => emit('find', 'pedal.readings', l
   />
   <p class="small">{{ t('caution.twin') }}</p>
 </template>
+
+<style scoped>
+/* On a wide screen it stands beside the work. */
+@media (min-width: 1001px) {
+  .narrow {
+    display: none;
+  }
+}
+</style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas, Unit } from '@/api/client'
 import BoosterMatch from '@/components/match/BoosterMatch.vue'
@@ -18,6 +18,7 @@ import UnitTable from '@/components/match/UnitTable.vue'
 import WhichBore from '@/components/match/WhichBore.vue'
 import { useChoices } from '@/lib/choices'
 import { useStation } from '@/lib/station'
+import { useMatchShown } from '@/lib/shown'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
@@ -68,6 +69,8 @@ const traces = computed<Trace[]>(() => {
     })
   return out
 })
+const beside = useMatchShown()
+watchEffect(() => Object.assign(beside, { c: candidate.value ?? null, old: old.value, traces: traces.value }))
 function choose(u: Unit) {
   void set({ unit: choices.value.unit?.id === u.id ? null : u })
 }
@@ -107,7 +110,7 @@ const nameOf = (id: string) => {
       />
     </section>
 
-    <section v-if="view.fits_cylinder && candidate" class="field two-up">
+    <section v-if="view.fits_cylinder && candidate" class="field two-up narrow">
       <UnitShown :c="candidate" :old="old" />
       <div>
         <h3>{{ t('ui.pedal_after') }}</h3>
@@ -148,6 +151,11 @@ const nameOf = (id: string) => {
 </template>
 
 <style scoped>
+@media (min-width: 1001px) {
+  .narrow {
+    display: none !important;
+  }
+}
 .two-up {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(min(100%, 340px), 1fr));

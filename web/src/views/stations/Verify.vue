@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import Faults from '@/components/Faults.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
 import StateMark from '@/components/StateMark.vue'
 import GateHead from '@/components/verify/GateHead.vue'
 import PlaceChecks from '@/components/verify/PlaceChecks.vue'
+import { findingsOf } from '@/lib/findings'
+import { useVerifyShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -15,6 +17,13 @@ import { useSession } from '@/stores/session'
 const { view, problem } = useStation('verify')
 const store = useJob()
 const session = useSession()
+const known = computed(() => findingsOf(store.job!, 'verify'))
+const beside = useVerifyShown()
+watchEffect(() => {
+  const pairs =
+    (known.value['pedal.readings']?.value as { pedal_force_n: number; travel_mm: number }[] | undefined) ?? []
+  Object.assign(beside, { view: view.value, marks: pairs.map((r) => ({ x: r.pedal_force_n, y: r.travel_mm })) })
+})
 const next = computed(() => view.value?.to_do[0])
 /** Places that are one walk are one tab, in the order one gets to them. */
 const walks = [['engine_off'], ['engine_on', 'stopped'], ['wheels'], ['lamps', 'road', 'second']]
