@@ -60,9 +60,17 @@ export function decimalsOf(id: string): number {
   return find(id)?.decimals ?? 2
 }
 
+/** The language figures are written for; words.ts sets it with the words. */
+let writtenFor = 'en'
+export function writeFor(language: string) {
+  writtenFor = language
+}
+
+/** A figure with its decimals as the language writes them; from 10 000 on in groups. */
 export function plain(value: number, decimals: number): string {
-  const s = value.toFixed(decimals)
-  return (Number(s) === 0 ? (0).toFixed(decimals) : s).replace('-', '−')
+  const v = Number(value.toFixed(decimals)) === 0 ? 0 : value
+  const how = { minimumFractionDigits: decimals, maximumFractionDigits: decimals, useGrouping: Math.abs(v) >= 10_000 }
+  return v.toLocaleString(writtenFor, how).replace('-', '−')
 }
 
 /** A figure below one gets a digit more: 0.05 cm³ is not 0.1, and a gap of 0.25 mm is not 0.3. */

@@ -144,8 +144,10 @@ const at = momentText
         <button class="tap" :disabled="!note.trim()">{{ t('ui.add_note') }}</button>
       </form>
     </section>
-    <div class="row gap">
-      <a class="tap main" :href="`/api/jobs/${job.id}/sheet.pdf`" data-testid="pdf">{{ t('ui.pdf') }}</a>
+    <div class="dock row">
+      <strong :class="job.state.released_at ? 'ok' : 'bad'">{{
+        t(job.state.released_at ? 'ui.released' : 'sheet.not_released')
+      }}</strong>
       <a
         v-if="job.state.released_at || job.choices.bottle.opened_at"
         class="tap"
@@ -158,6 +160,7 @@ const at = momentText
       <RouterLink v-if="!job.state.released_at" class="tap" :to="{ name: 'verify' }">{{
         t('ui.go_verify')
       }}</RouterLink>
+      <a class="tap main" :href="`/api/jobs/${job.id}/sheet.pdf`" data-testid="pdf">{{ t('ui.pdf') }}</a>
     </div>
   </template>
 </template>
@@ -184,8 +187,5 @@ th {
 }
 .grow {
   flex: 1 1 240px;
-}
-.gap {
-  margin-top: 12px;
 }
 </style>
