@@ -2,7 +2,7 @@
 import { NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import NumPad from './NumPad.vue'
-import { convert, convertible, decimalsOf, displayOf, plain, readFigure } from '@/lib/units'
+import { convert, convertible, decimalsOf, displayOf, readFigure } from '@/lib/units'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -34,7 +34,7 @@ function shown(v: number | null | undefined): string {
   const x = convert(v, display.value.core, unit.value)
   // As many digits as it takes to say the figure, no more.
   for (let d = decimalsOf(unit.value); d < 5; d++)
-    if (Math.abs(Number(x.toFixed(d)) - x) < 1e-6 * Math.max(1, Math.abs(x))) return plain(x, d).replace('−', '-')
+    if (Math.abs(Number(x.toFixed(d)) - x) < 1e-6 * Math.max(1, Math.abs(x))) return x.toFixed(d)
   return String(Number(x.toFixed(4)))
 }
 watch(
