@@ -46,6 +46,8 @@ type UserView struct {
 	Rights  []job.Command `json:"rights"` // what this person may do
 	Units   string        `json:"units"`
 	Theme   string        `json:"theme"`
+	// Language is "" where the person never chose one.
+	Language string `json:"language"`
 }
 
 // DemoAccount is a made-up account of demo mode.
@@ -66,6 +68,8 @@ type SignIn struct {
 type Preferences struct {
 	Units string `json:"units"` // metric, us, both
 	Theme string `json:"theme"` // day, night
+	// Language is one of words.Languages; "" is the browser's.
+	Language string `json:"language,omitempty"`
 }
 
 // Vocabulary is what the interface offers to enter.

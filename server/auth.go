@@ -15,6 +15,7 @@ import (
 
 	"geminate/brake/job"
 	"geminate/store"
+	"geminate/words"
 )
 
 // hashParams: 19 MiB, two passes, one lane, the second choice of the OWASP password storage sheet
@@ -111,7 +112,7 @@ func (s *server) visitor(c fiber.Ctx) (*visitor, error) {
 }
 
 func userView(u *store.User) *UserView {
-	return &UserView{ID: u.ID, Name: u.Name, Display: u.Display, Role: u.Role, Units: u.Units, Theme: u.Theme, Rights: u.Role.Rights()}
+	return &UserView{ID: u.ID, Name: u.Name, Display: u.Display, Role: u.Role, Units: u.Units, Theme: u.Theme, Language: u.Language, Rights: u.Role.Rights()}
 }
 
 func (s *server) getSession(c *call, _ none) (SessionView, error) {
@@ -249,10 +250,13 @@ func (s *server) setPreferences(c *call, in Preferences) (UserView, error) {
 	if in.Theme != "day" && in.Theme != "night" {
 		return UserView{}, refuse(http.StatusUnprocessableEntity, Problem{Code: "problem.preferences"})
 	}
-	if err := s.Store.SetPreferences(c.Context(), c.user.ID, in.Units, in.Theme); err != nil {
+	if in.Language != "" && !slices.Contains(words.Languages, in.Language) {
+		return UserView{}, refuse(http.StatusUnprocessableEntity, Problem{Code: "problem.preferences"})
+	}
+	if err := s.Store.SetPreferences(c.Context(), c.user.ID, in.Units, in.Theme, in.Language); err != nil {
 		return UserView{}, err
 	}
-	c.user.Units, c.user.Theme = in.Units, in.Theme
+	c.user.Units, c.user.Theme, c.user.Language = in.Units, in.Theme, in.Language
 	return *userView(c.user), nil
 }
 

@@ -7,7 +7,6 @@ import (
 	"github.com/go-pdf/fpdf"
 
 	"geminate/brake/job"
-	"geminate/words"
 )
 
 // A label is as small as a sticker: one page each.
@@ -23,6 +22,7 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 	if j.State.ReleasedAt == nil && bottle.OpenedAt == "" {
 		return nil, job.ErrNotReleased
 	}
+	w := paperOf(j)
 	p := fpdf.NewCustom(&fpdf.InitType{OrientationStr: "L", UnitStr: "mm", Size: fpdf.SizeType{Wd: labelHeight, Ht: labelWidth}})
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
@@ -42,31 +42,31 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 		return code(p, at, labelWidth-labelMargin-labelCode, labelHeight-labelMargin-labelCode, labelCode)
 	}
 	if j.State.ReleasedAt != nil {
-		if err := page(words.T("label.due", nil)); err != nil {
+		if err := page(w.T("label.due", nil)); err != nil {
 			return nil, err
 		}
 		d := j.Due(now)
 		write("", 9, 4.4, j.Intake.Vehicle+"  "+j.Intake.Plate)
-		write("B", 17, 8, d.Day())
+		write("B", 17, 8, w.DayOf(d.Day()))
 		if d.AtKM > 0 {
-			write("", 9, 4.4, words.T("label.or_at", map[string]any{"km": words.By("_km", d.AtKM, pref)}))
+			write("", 9, 4.4, w.T("label.or_at", map[string]any{"km": w.By("_km", d.AtKM, pref)}))
 		}
 		class := j.Intake.System.Fluid.Class
 		if j.Choices.Scope.OpensHydraulics() && bottle.Class != "" { // what was filled in
 			class = bottle.Class
 		}
-		write("", 9, 4.4, words.T("sheet.fluid", nil)+": "+class)
+		write("", 9, 4.4, w.T("sheet.fluid", nil)+": "+class)
 	}
 	if bottle.OpenedAt != "" {
-		if err := page(words.T("label.bottle", nil)); err != nil {
+		if err := page(w.T("label.bottle", nil)); err != nil {
 			return nil, err
 		}
 		write("B", 17, 8, bottle.Class)
-		write("", 9, 4.4, words.T("label.opened", map[string]any{"date": bottle.OpenedAt}))
+		write("", 9, 4.4, w.T("label.opened", map[string]any{"date": w.DayOf(bottle.OpenedAt)}))
 		if bottle.WaterPercent != nil {
-			write("", 9, 4.4, words.T("sheet.water", nil)+": "+strconv.FormatFloat(*bottle.WaterPercent, 'f', 1, 64)+" %")
+			write("", 9, 4.4, w.T("sheet.water", nil)+": "+strconv.FormatFloat(*bottle.WaterPercent, 'f', 1, 64)+" %")
 		}
-		write("", 9, 4.4, words.T("label.never_back", map[string]any{"date": j.BottleUntil()}))
+		write("", 9, 4.4, w.T("label.never_back", map[string]any{"date": w.DayOf(j.BottleUntil())}))
 	}
 	return written(p, "labels")
 }

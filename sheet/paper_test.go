@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/job"
+	"geminate/words"
 )
 
 // A warranty page says what was measured and found, and says so where nothing was; it fills nothing in.
@@ -49,18 +50,38 @@ func TestLabelsOfVehicleAndBottle(t *testing.T) {
 	data, err := Labels(j.Job, "metric", "https://shop/jobs/j", now)
 	require.NoError(t, err)
 	got := text(t, data)
-	assert.Contains(t, got, "Opened 2026-11-20")
+	assert.Contains(t, got, "Opened 20 Nov 2026")
 	assert.Contains(t, got, "0.4 %")
-	assert.Contains(t, got, "Not used after 2027-11-20", "a year, where the shop says nothing else")
+	assert.Contains(t, got, "Not used after 20 Nov 2027", "a year, where the shop says nothing else")
 	assert.NotContains(t, got, "next due", "the vehicle is not released")
 	at := j.CreatedAt
 	j.State.ReleasedAt = &at
 	data, err = Labels(j.Job, "metric", "https://shop/jobs/j", now)
 	require.NoError(t, err)
 	due := j.Due(now)
-	assert.Contains(t, text(t, data), min(due.AtDate, due.WaterDate))
+	assert.Contains(t, text(t, data), words.In("en").DayOf(due.Day()))
 	j.Intake.DistanceKM = 0
 	data, err = PDF(t.Context(), j.Job, "metric", now)
 	require.NoError(t, err)
 	assert.NotContains(t, text(t, data), "at 0 km", "no odometer was read, so nothing is due by distance")
+}
+
+// Paper speaks the language the shop set for it, its figures and days with it.
+func TestPaperSpeaksTheShopsLanguage(t *testing.T) {
+	j := sample(t)
+	set := job.DefaultSettings()
+	set.Language = "es"
+	require.NoError(t, set.Check())
+	j.Dress(job.Dress{Settings: &set})
+	data, err := PDF(t.Context(), j.Job, "metric", time.Date(2026, 1, 5, 9, 30, 0, 0, time.UTC))
+	require.NoError(t, err)
+	got := text(t, data)
+	for _, want := range []string{"Hoja de trabajo de frenos", "NO ENTREGADO", "27,0 mm", "Impreso 5 ene 2026"} {
+		assert.Contains(t, got, want)
+	}
+	for _, not := range []string{"Brake job sheet", "27.0 mm", "RELEASED", "still missing"} {
+		assert.NotContains(t, got, not)
+	}
+	set.Language = "xx"
+	assert.Error(t, set.Check())
 }

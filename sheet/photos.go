@@ -5,8 +5,6 @@ import (
 	"fmt"
 
 	"github.com/go-pdf/fpdf"
-
-	"geminate/words"
 )
 
 // Photos stand two in a row on pages of their own, each with its step, its word, who took it and when.
@@ -47,12 +45,12 @@ func (p *page) photos(pictures [][]byte) {
 		p.ImageOptions(name, x, top, wide, high, false, opts, 0, "")
 		ph := p.st.Photos[i]
 		what := ph.Note
-		if words.Has("step." + ph.Step) {
-			what = words.T("step."+ph.Step, nil) + ". " + what
+		if p.w.Has("step." + ph.Step) {
+			what = p.w.T("step."+ph.Step, nil) + ". " + what
 		}
 		p.SetXY(x, top+photoHigh+1)
 		p.SetFont("B", "", 8)
-		p.MultiCell(photoWide, 3.6, what+" "+ph.By+", "+ph.At.Format("2006-01-02 15:04 UTC"), "", "L", false)
+		p.MultiCell(photoWide, 3.6, what+" "+ph.By+", "+p.stamp(ph.At), "", "L", false)
 		if column++; column == 2 {
 			column, top = 0, top+photoHigh+16
 		}

@@ -39,10 +39,31 @@ type page struct {
 	pref string
 	shop job.Settings
 	zone *time.Location // the shop's own: paper is read where it is printed
+	w    *words.Book    // of the language of the shop's paper
 }
 
 // stamp writes a moment as the shop's clock has it.
-func (p *page) stamp(t time.Time) string { return t.In(p.zone).Format("2006-01-02 15:04 MST") }
+func (p *page) stamp(t time.Time) string { return p.w.Moment(t.In(p.zone)) }
+
+// paperOf gives the words of the language of a job's shop's paper.
+func paperOf(j *job.Job) *words.Book {
+	if j.Shop == nil {
+		return words.In("")
+	}
+	return words.In(j.Shop.Language)
+}
+
+// zoneOf is the time zone of a job's shop.
+func zoneOf(j *job.Job) *time.Location {
+	if j.Shop == nil {
+		return time.UTC
+	}
+	zone, err := time.LoadLocation(j.Shop.Zone)
+	if err != nil {
+		return time.UTC
+	}
+	return zone
+}
 
 // newPage is an empty sheet with its fonts, margins and foot.
 func newPage(j *job.Job, pref string, now time.Time) *page {
@@ -54,21 +75,18 @@ func newPage(j *job.Job, pref string, now time.Time) *page {
 	if set.Paper == "letter" {
 		size = "Letter"
 	}
-	zone, err := time.LoadLocation(set.Zone)
-	if err != nil {
-		zone = time.UTC
-	}
-	p := &page{fpdf.New("P", "mm", size, ""), j, j.State, pref, set, zone}
+	zone := zoneOf(j)
+	p := &page{fpdf.New("P", "mm", size, ""), j, j.State, pref, set, zone, words.In(set.Language)}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
 	p.SetMargins(margin, margin, margin)
 	p.SetAutoPageBreak(true, 18)
-	p.SetTitle(words.T("sheet.title", nil)+" "+j.Intake.Vehicle, true)
+	p.SetTitle(p.w.T("sheet.title", nil)+" "+j.Intake.Vehicle, true)
 	p.SetCreator("Geminate", true)
 	p.SetFooterFunc(func() {
 		p.SetY(-13)
 		p.SetFont("B", "", 7.5)
-		p.CellFormat(width*0.8, 4, words.T("sheet.printed", map[string]any{"at": p.stamp(now)}), "", 0, "L", false, 0, "")
+		p.CellFormat(width*0.8, 4, p.w.T("sheet.printed", map[string]any{"at": p.stamp(now)}), "", 0, "L", false, 0, "")
 		p.CellFormat(width*0.2, 4, fmt.Sprint(p.PageNo()), "", 0, "R", false, 0, "")
 	})
 	return p
@@ -95,10 +113,10 @@ func PDF(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...
 func (p *page) begin(title string) {
 	p.AddPage()
 	p.SetFont("B", "B", 18)
-	p.CellFormat(width, 9, words.T(title, nil), "", 1, "L", false, 0, "")
+	p.CellFormat(width, 9, p.w.T(title, nil), "", 1, "L", false, 0, "")
 	p.letterhead()
 	p.rails()
-	p.line(words.T("sheet.vehicle", nil), p.j.Intake.Vehicle+"  "+p.j.Intake.Plate)
+	p.line(p.w.T("sheet.vehicle", nil), p.j.Intake.Vehicle+"  "+p.j.Intake.Plate)
 }
 
 // written is a finished document.
@@ -126,7 +144,7 @@ func (p *page) rails() {
 func (p *page) section(key string) {
 	p.Ln(2)
 	p.SetFont("B", "B", 11)
-	p.CellFormat(width, 6, words.T(key, nil), "", 1, "L", false, 0, "")
+	p.CellFormat(width, 6, p.w.T(key, nil), "", 1, "L", false, 0, "")
 }
 
 // letterhead is the shop's own: its name, its address, its mark.
@@ -152,7 +170,7 @@ func (p *page) signatures() {
 	p.Ln(10)
 	p.SetFont("B", "", 8.5)
 	for _, key := range []string{"sheet.sign_shop", "sheet.sign_customer"} {
-		p.CellFormat(width/2-6, 5, words.T(key, nil), "T", 0, "L", false, 0, "")
+		p.CellFormat(width/2-6, 5, p.w.T(key, nil), "T", 0, "L", false, 0, "")
 		p.CellFormat(6, 5, "", "", 0, "L", false, 0, "")
 	}
 	p.Ln(6)
@@ -178,26 +196,26 @@ func (p *page) line(label, text string) {
 func (p *page) head() {
 	p.begin("sheet.title")
 	in := p.j.Intake
-	p.line(words.T("sheet.customer", nil), in.Customer)
-	p.line(words.T("sheet.distance", nil), words.By("distance_km", in.DistanceKM, p.pref))
-	p.line(words.T("sheet.complaint", nil), in.Complaint)
+	p.line(p.w.T("sheet.customer", nil), in.Customer)
+	p.line(p.w.T("sheet.distance", nil), p.w.By("distance_km", in.DistanceKM, p.pref))
+	p.line(p.w.T("sheet.complaint", nil), in.Complaint)
 	p.SetFont("B", "B", 12)
 	p.Ln(1)
 	if p.st.ReleasedAt != nil {
-		p.CellFormat(width, 7, words.T("sheet.released", map[string]any{"at": p.stamp(*p.st.ReleasedAt), "by": p.st.ReleasedBy}), "1", 1, "C", false, 0, "")
+		p.CellFormat(width, 7, p.w.T("sheet.released", map[string]any{"at": p.stamp(*p.st.ReleasedAt), "by": p.st.ReleasedBy}), "1", 1, "C", false, 0, "")
 	} else {
-		p.CellFormat(width, 7, words.T("sheet.not_released", nil), "1", 1, "C", false, 0, "")
+		p.CellFormat(width, 7, p.w.T("sheet.not_released", nil), "1", 1, "C", false, 0, "")
 	}
 	// A release that was taken back stays on every later sheet, with why.
 	for _, r := range p.st.Reopenings {
-		p.line(words.T("sheet.reopened", map[string]any{"at": p.stamp(r.At), "by": r.By}), r.Reason)
+		p.line(p.w.T("sheet.reopened", map[string]any{"at": p.stamp(r.At), "by": r.By}), r.Reason)
 	}
 	if h := p.st.History; h != nil {
-		text := words.T("sheet.history", map[string]any{"at": p.stamp(h.At), "by": h.By})
+		text := p.w.T("sheet.history", map[string]any{"at": p.stamp(h.At), "by": h.By})
 		if h.ReleasedAt != nil {
-			text += " " + words.T("sheet.history_released", map[string]any{"at": p.stamp(*h.ReleasedAt), "by": h.ReleasedBy})
+			text += " " + p.w.T("sheet.history_released", map[string]any{"at": p.stamp(*h.ReleasedAt), "by": h.ReleasedBy})
 		}
-		p.line(words.T("sheet.from_elsewhere", nil), text)
+		p.line(p.w.T("sheet.from_elsewhere", nil), text)
 	}
 }
 
@@ -209,17 +227,17 @@ func (p *page) diagnosis(ctx context.Context) error {
 	p.section("sheet.found")
 	for _, id := range slices.Sorted(maps.Keys(p.st.Findings[job.PhaseDiagnose])) {
 		f := p.st.Findings[job.PhaseDiagnose][id]
-		p.line(words.T("finding."+id, nil), Value(diagnose.Finding{ID: f.ID, Value: f.Value}, p.pref))
+		p.line(p.w.T("finding."+id, nil), p.value(diagnose.Finding{ID: f.ID, Value: f.Value}))
 	}
 	for i, f := range v.Result.Faults {
 		if i == 3 || f.Probability < 0.03 || v.Count == 0 {
 			break
 		}
-		name := words.T("fault_id."+f.ID, nil)
+		name := p.w.T("fault_id."+f.ID, nil)
 		if f.At != "" {
 			name += " (" + f.At + ")"
 		}
-		p.line("", words.T("sheet.probability", map[string]any{"fault": name, "percent": math.Round(f.Probability * 100)}))
+		p.line("", p.w.T("sheet.probability", map[string]any{"fault": name, "percent": math.Round(f.Probability * 100)}))
 		for k, b := range f.Because {
 			if k == 3 || i > 0 {
 				break // the reasons of the leading fault, the heaviest three
@@ -228,7 +246,7 @@ func (p *page) diagnosis(ctx context.Context) error {
 			if !b.For {
 				way = "sheet.against"
 			}
-			p.line("", words.T(way, map[string]any{"finding": words.T("finding."+b.Finding, nil), "times": words.Times(b.Times)}))
+			p.line("", p.w.T(way, map[string]any{"finding": p.w.T("finding."+b.Finding, nil), "times": p.w.Times(b.Times)}))
 		}
 	}
 	if v.Count > 0 {
@@ -239,38 +257,38 @@ func (p *page) diagnosis(ctx context.Context) error {
 
 // verdict prints what was proposed, what did not go together, and what could not be finished here.
 func (p *page) verdict(r *diagnose.Result) {
-	text := words.T("action."+r.Action.Best, nil)
+	text := p.w.T("action."+r.Action.Best, nil)
 	for _, a := range r.Action.Also {
-		text += " + " + words.T("action."+a, nil)
+		text += " + " + p.w.T("action."+a, nil)
 	}
 	if len(r.Action.At) > 0 {
 		text += " (" + strings.Join(r.Action.At, ", ") + ")"
 	}
 	if !r.Action.Settled {
-		text += ", " + words.T("sheet.not_settled", nil)
+		text += ", " + p.w.T("sheet.not_settled", nil)
 	}
-	p.line(words.T("sheet.action", nil), text)
+	p.line(p.w.T("sheet.action", nil), text)
 	for _, c := range r.Contradictions {
-		p.line("", words.T("ui.contradiction", map[string]any{"a": words.T("finding."+c.Findings[0], nil), "b": words.T("finding."+c.Findings[1], nil), "repeat": words.T("finding."+c.Repeat, nil)}))
+		p.line("", p.w.T("ui.contradiction", map[string]any{"a": p.w.T("finding."+c.Findings[0], nil), "b": p.w.T("finding."+c.Findings[1], nil), "repeat": p.w.T("finding."+c.Repeat, nil)}))
 	}
 	for _, o := range r.CannotFinish {
-		p.line("", words.T("obstacle."+o.Why, nil))
+		p.line("", p.w.T("obstacle."+o.Why, nil))
 	}
 }
 
-// Value writes a finding's value as people read it.
-func Value(f diagnose.Finding, pref string) string {
+// value writes a finding's value as people read it.
+func (p *page) value(f diagnose.Finding) string {
 	var text string
 	if json.Unmarshal(f.Value, &text) == nil {
-		return words.T("value."+text, nil)
+		return p.w.T("value."+text, nil)
 	}
 	var number float64
 	if json.Unmarshal(f.Value, &number) == nil {
-		return words.By(f.ID, number, pref)
+		return p.w.By(f.ID, number, p.pref)
 	}
 	var sink diagnose.Sink
 	if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {
-		return fmt.Sprintf("%s / %.0f s / %s", words.By("_mm", sink.TravelMM, pref), sink.Seconds, words.By("_n", sink.PedalForceN, pref))
+		return fmt.Sprintf("%s / %.0f s / %s", p.w.By("_mm", sink.TravelMM, p.pref), sink.Seconds, p.w.By("_n", sink.PedalForceN, p.pref))
 	}
 	var readings []diagnose.Reading
 	if f.ID == "pedal.readings" && json.Unmarshal(f.Value, &readings) == nil {
@@ -279,7 +297,7 @@ func Value(f diagnose.Finding, pref string) string {
 			if i > 0 {
 				out += "; "
 			}
-			out += words.By("_n", r.PedalForceN, pref) + ": " + words.By("_mm", r.TravelMM, pref)
+			out += p.w.By("_n", r.PedalForceN, p.pref) + ": " + p.w.By("_mm", r.TravelMM, p.pref)
 		}
 		return out
 	}
@@ -287,7 +305,7 @@ func Value(f diagnose.Finding, pref string) string {
 	if f.ID == "pressure.gauge" && json.Unmarshal(f.Value, &gauges) == nil {
 		out := []string{}
 		for _, g := range gauges {
-			out = append(out, g.At+" "+words.By("_mpa", g.MPA, pref))
+			out = append(out, g.At+" "+p.w.By("_mpa", g.MPA, p.pref))
 		}
 		return strings.Join(out, ", ")
 	}
@@ -295,7 +313,7 @@ func Value(f diagnose.Finding, pref string) string {
 	if json.Unmarshal(f.Value, &placed) == nil && placed != nil {
 		out := []string{}
 		for _, at := range slices.Sorted(maps.Keys(placed)) {
-			out = append(out, at+" "+words.T("value."+placed[at], nil))
+			out = append(out, at+" "+p.w.T("value."+placed[at], nil))
 		}
 		return strings.Join(out, ", ")
 	}
@@ -309,7 +327,7 @@ func Value(f diagnose.Finding, pref string) string {
 			if f.ID == "codes.present" {
 				out += v
 			} else {
-				out += words.T("value."+v, nil)
+				out += p.w.T("value."+v, nil)
 			}
 		}
 		return out
@@ -320,45 +338,45 @@ func Value(f diagnose.Finding, pref string) string {
 func (p *page) work() {
 	c := p.j.Choices
 	p.section("sheet.fitted")
-	p.line(words.T("sheet.scope", nil), words.T("scope."+string(c.Scope), nil))
+	p.line(p.w.T("sheet.scope", nil), p.w.T("scope."+string(c.Scope), nil))
 	for _, u := range p.j.FittedUnits() {
 		bore := ""
 		if u.BoreMM != nil {
-			bore = ", " + words.By("_mm", *u.BoreMM, p.pref)
+			bore = ", " + p.w.By("_mm", *u.BoreMM, p.pref)
 		}
-		p.line("", u.Maker+" "+u.Number+bore+", "+words.T("spec."+u.Condition, nil))
+		p.line("", u.Maker+" "+u.Number+bore+", "+p.w.T("spec."+u.Condition, nil))
 	}
 	if c.Scope.OpensHydraulics() {
 		fluid := c.Bottle.Class
 		if c.Bottle.WaterPercent != nil {
-			fluid += fmt.Sprintf(", %s %.1f %%", words.T("sheet.water", nil), *c.Bottle.WaterPercent)
+			fluid += fmt.Sprintf(", %s %.1f %%", p.w.T("sheet.water", nil), *c.Bottle.WaterPercent)
 		}
-		p.line(words.T("sheet.fluid", nil), fluid)
+		p.line(p.w.T("sheet.fluid", nil), fluid)
 	}
 	if v, err := p.j.Replace(); err == nil {
 		if v.Rod != nil {
-			p.line(words.T("sheet.rod", nil), words.By("gap_mm", v.Rod.GapMM, p.pref))
+			p.line(p.w.T("sheet.rod", nil), p.w.By("gap_mm", v.Rod.GapMM, p.pref))
 		}
 		for _, s := range v.Plan.Steps {
 			if t, ok := v.Torque[s.ID]; ok {
-				p.line(words.T("sheet.torques", nil), words.T("step."+s.ID, nil)+": "+words.By("_nm", t.TorqueNM, p.pref)+", "+words.T("torque."+string(t.Verdict), nil))
+				p.line(p.w.T("sheet.torques", nil), p.w.T("step."+s.ID, nil)+": "+p.w.By("_nm", t.TorqueNM, p.pref)+", "+p.w.T("torque."+string(t.Verdict), nil))
 			}
 		}
-		p.line(words.T("sheet.steps", nil), words.T("sheet.step_line", map[string]any{"count": len(v.Plan.Steps) - v.Left, "all": len(v.Plan.Steps)}))
+		p.line(p.w.T("sheet.steps", nil), p.w.T("sheet.step_line", map[string]any{"count": len(v.Plan.Steps) - v.Left, "all": len(v.Plan.Steps)}))
 	}
 	v, err := p.j.Bleed()
 	switch {
 	case err != nil:
 	case !v.Applies:
-		p.line(words.T("sheet.bled", nil), words.T("sheet.not_bled", nil))
+		p.line(p.w.T("sheet.bled", nil), p.w.T("sheet.not_bled", nil))
 	default:
 		for i, id := range slices.Sorted(maps.Keys(v.Wheels)) {
 			label := ""
 			if i == 0 {
-				label = words.T("sheet.bled", nil)
+				label = p.w.T("sheet.bled", nil)
 			}
 			ws := v.Wheels[id]
-			p.line(label, words.T("sheet.wheel", map[string]any{"wheel": id, "strokes": ws.Strokes, "cm3": words.By("_cm3", ws.CM3, p.pref)}))
+			p.line(label, p.w.T("sheet.wheel", map[string]any{"wheel": id, "strokes": ws.Strokes, "cm3": p.w.By("_cm3", ws.CM3, p.pref)}))
 		}
 	}
 }
@@ -370,7 +388,7 @@ func (p *page) checks() error {
 	}
 	p.section("sheet.checks")
 	for _, i := range v.Gate.Items {
-		p.line(words.T("state."+string(i.State), nil), words.T("finding."+i.ID, nil)+": "+words.Say(i.Code, i.With, p.pref))
+		p.line(p.w.T("state."+string(i.State), nil), p.w.T("finding."+i.ID, nil)+": "+p.w.Say(i.Code, i.With, p.pref))
 	}
 	if len(v.Expected) > 0 {
 		p.curve(v)
@@ -414,12 +432,12 @@ func (p *page) curve(v *job.VerifyView) {
 	for f := 0.0; f <= force; f += 100 {
 		x, _ := at(f, 0)
 		p.Line(x, y0, x, y0+1)
-		p.Text(x-5, y0+4.5, words.By("_n", f, short(p.pref)))
+		p.Text(x-5, y0+4.5, p.w.By("_n", f, short(p.pref)))
 	}
 	for mm := 0.0; mm <= most; mm += 20 {
 		_, y := at(0, mm)
 		p.Line(x0-1, y, x0, y)
-		p.Text(margin-2, y+1, words.By("_mm", mm, short(p.pref)))
+		p.Text(margin-2, y+1, p.w.By("_mm", mm, short(p.pref)))
 	}
 	var read []diagnose.Reading
 	if f, ok := p.st.Findings[job.PhaseVerify]["pedal.readings"]; ok && json.Unmarshal(f.Value, &read) == nil {
@@ -447,26 +465,26 @@ func (p *page) due(now time.Time) {
 		if d.AtKM == 0 { // no odometer was read
 			key = "sheet.due_no_distance"
 		}
-		p.line(words.T("sheet.due", nil), words.T(key, map[string]any{"date": d.AtDate, "km": words.By("_km", d.AtKM, p.pref), "water": d.WaterDate}))
+		p.line(p.w.T("sheet.due", nil), p.w.T(key, map[string]any{"date": p.w.DayOf(d.AtDate), "km": p.w.By("_km", d.AtKM, p.pref), "water": p.w.DayOf(d.WaterDate)}))
 	}
 	for _, unit := range []string{job.UnitCylinder, job.UnitBooster} {
 		if o, there := p.st.OldUnits[unit]; there {
-			p.line(words.T("old_unit."+unit, nil), words.T("went."+o.Went, nil)+", "+o.At.Format(time.DateOnly)+", "+o.By+sep(o.Note))
+			p.line(p.w.T("old_unit."+unit, nil), p.w.T("went."+o.Went, nil)+", "+p.w.Day(o.At.In(p.zone))+", "+o.By+sep(o.Note))
 		}
 	}
 	for _, n := range p.st.StepNotes {
-		p.line(words.T("step."+n.Step, nil), n.Text+" ("+n.By+")")
+		p.line(p.w.T("step."+n.Step, nil), n.Text+" ("+n.By+")")
 	}
 	for i, n := range p.st.Notes {
 		label := ""
 		if i == 0 {
-			label = words.T("sheet.notes", nil)
+			label = p.w.T("sheet.notes", nil)
 		}
 		p.line(label, n)
 	}
 	p.Ln(2)
 	p.SetFont("B", "", 8.5)
-	p.MultiCell(width, 4.2, words.T("sheet.caution", nil), "", "L", false)
+	p.MultiCell(width, 4.2, p.w.T("sheet.caution", nil), "", "L", false)
 }
 
 // sep puts a note behind what it is about.

@@ -18,6 +18,7 @@ import (
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/system"
+	"geminate/words"
 )
 
 var mara = job.Actor{ID: "m", Name: "Mara", Role: job.Technician}
@@ -61,7 +62,7 @@ func TestSheetSaysWhatWasReadAndWhatIsMissing(t *testing.T) {
 	data, err := PDF(t.Context(), j.Job, "both", time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	got := text(t, data)
-	for _, want := range []string{"Brake job sheet", "Corrigan 150", "Müller & Söhne", "NOT RELEASED", "Pedal sinks under a steady foot slowly", "Primary cup leaking past inside", "Hold test, measured speaks for it", "Action Replace the master cylinder", "Valkenried VK 1063", "27.0 mm (1.063 in)", "12.0 mm (0.472 in) / 20 s / 200 N (45 lbf)", "still missing", "Owner told about the tyres", "Printed 2026-11-24 10:00 UTC"} {
+	for _, want := range []string{"Brake job sheet", "Corrigan 150", "Müller & Söhne", "NOT RELEASED", "Pedal sinks under a steady foot slowly", "Primary cup leaking past inside", "Hold test, measured speaks for it", "Action Replace the master cylinder", "Valkenried VK 1063", "27.0 mm (1.063 in)", "12.0 mm (0.472 in) / 20 s / 200 N (45 lbf)", "still missing", "Owner told about the tyres", "Printed 24 Nov 2026 10:00 UTC"} {
 		assert.Contains(t, got, want)
 	}
 	assert.NotContains(t, got, "Next due", "a vehicle that is not released has no next service yet")
@@ -70,8 +71,8 @@ func TestSheetSaysWhatWasReadAndWhatIsMissing(t *testing.T) {
 	data, err = PDF(t.Context(), j.Job, "metric", time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	got = text(t, data)
-	assert.Contains(t, got, "Released 2026-11-24 09:00 UTC by Piet")
-	assert.Contains(t, got, "by 2028-11-24")
+	assert.Contains(t, got, "Released 24 Nov 2026 09:00 UTC by Piet")
+	assert.Contains(t, got, "by 24 Nov 2028")
 }
 
 // A release that was taken back stays on every later sheet, and what a file claims is shown as a claim.
@@ -85,18 +86,19 @@ func TestReopeningsAndClaimsAreOnTheSheet(t *testing.T) {
 	data, err := PDF(t.Context(), j.Job, "metric", at)
 	require.NoError(t, err)
 	got := text(t, data)
-	for _, want := range []string{"NOT RELEASED", "Pedal soft after the drive", "Reopened 2026-11-24 10:00 UTC", "by Mara", "The file says it was released", "by Somebody", "proves nothing here"} {
+	for _, want := range []string{"NOT RELEASED", "Pedal soft after the drive", "Reopened 24 Nov 2026 10:00", "by Mara", "The file says it was released", "by Somebody", "proves nothing here"} {
 		assert.Contains(t, got, want)
 	}
 }
 
 func TestEverySortOfValueIsWritten(t *testing.T) {
+	plain := &page{pref: "metric", w: words.In("en")}
 	for raw, want := range map[string]string{
 		`"slow"`: "slowly", `1.5`: "1.50", `["behind_cylinder","wheel"]`: "behind the cylinder, at a wheel", `{"A":"low"}`: "A low",
 	} {
-		assert.Equal(t, want, Value(diagnose.Finding{ID: "x", Value: json.RawMessage(raw)}, "metric"))
+		assert.Equal(t, want, plain.value(diagnose.Finding{ID: "x", Value: json.RawMessage(raw)}))
 	}
-	assert.Equal(t, "200 N: 39.0 mm", Value(diagnose.Finding{ID: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":39}]`)}, "metric"))
+	assert.Equal(t, "200 N: 39.0 mm", plain.value(diagnose.Finding{ID: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":39}]`)}))
 }
 
 func TestTrailerAndBoosterJobsPrint(t *testing.T) {

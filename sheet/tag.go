@@ -27,6 +27,7 @@ func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
 	if j.State.Parked == nil {
 		return nil, job.ErrNotParked
 	}
+	w := paperOf(j)
 	p := fpdf.New("L", "mm", "A5", "")
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
@@ -40,24 +41,24 @@ func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
 		p.SetFont("B", style, size)
 		p.MultiCell(tagWidth-2*tagMargin, high, text, "", "L", false)
 	}
-	write("B", 40, 17, words.T("tag.not_driven", nil))
+	write("B", 40, 17, w.T("tag.not_driven", nil))
 	write("B", 22, 10, j.Intake.Vehicle+"  "+j.Intake.Plate)
 	p.Ln(2)
-	for _, w := range j.State.Parked.Why {
-		write("", 17, 8, words.T("park."+string(w), nil))
+	for _, why := range j.State.Parked.Why {
+		write("", 17, 8, w.T("park."+string(why), nil))
 	}
 	if j.State.Parked.Note != "" {
 		write("", 17, 8, j.State.Parked.Note)
 	}
-	waits, err := waitsFor(j)
+	waits, err := waitsFor(j, w)
 	if err != nil {
 		return nil, err
 	}
 	if len(waits) > 0 {
 		p.Ln(2)
-		write("B", 13, 6, words.T("tag.waits", nil))
-		for _, w := range waits[:min(len(waits), 6)] {
-			write("", 12, 5.5, "– "+w)
+		write("B", 13, 6, w.T("tag.waits", nil))
+		for _, what := range waits[:min(len(waits), 6)] {
+			write("", 12, 5.5, "– "+what)
 		}
 	}
 	if err := code(p, at, tagWidth-tagMargin-tagCode, 98, tagCode); err != nil {
@@ -65,19 +66,19 @@ func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
 	}
 	p.SetXY(tagMargin, 132)
 	p.SetFont("B", "", 10)
-	p.CellFormat(120, 5, words.T("tag.by", map[string]any{"by": j.State.Parked.By, "at": j.State.Parked.At.Format("2006-01-02 15:04 UTC"), "printed": now.UTC().Format("2006-01-02 15:04 UTC")}), "", 0, "L", false, 0, "")
+	p.CellFormat(120, 5, w.T("tag.by", map[string]any{"by": j.State.Parked.By, "at": w.Moment(j.State.Parked.At.In(zoneOf(j))), "printed": w.Moment(now.In(zoneOf(j)))}), "", 0, "L", false, 0, "")
 	return written(p, "tag")
 }
 
 // waitsFor names what keeps the vehicle: the gate's open items, as they are called.
-func waitsFor(j *job.Job) ([]string, error) {
+func waitsFor(j *job.Job, w *words.Book) ([]string, error) {
 	g, err := j.Gate()
 	if err != nil {
 		return nil, err
 	}
 	var out []string
 	for _, i := range g.Items {
-		if name := words.T("finding."+i.ID, nil); i.State != verify.OK && !slices.Contains(out, name) {
+		if name := w.T("finding."+i.ID, nil); i.State != verify.OK && !slices.Contains(out, name) {
 			out = append(out, name)
 		}
 	}

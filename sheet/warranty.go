@@ -6,7 +6,6 @@ import (
 
 	"geminate/brake/job"
 	"geminate/brake/match"
-	"geminate/words"
 )
 
 // Warranty prints what a maker asks when a unit is claimed: what came off with what was measured on it and how it was found
@@ -18,23 +17,23 @@ func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]by
 	}
 	p := newPage(j, pref, now)
 	p.begin("warranty.title")
-	p.line(words.T("sheet.distance", nil), words.By("distance_km", j.Intake.DistanceKM, pref))
-	p.line(words.T("sheet.complaint", nil), j.Intake.Complaint)
+	p.line(p.w.T("sheet.distance", nil), p.w.By("distance_km", j.Intake.DistanceKM, pref))
+	p.line(p.w.T("sheet.complaint", nil), j.Intake.Complaint)
 	if err := p.diagnosis(ctx); err != nil {
 		return nil, err
 	}
 	if really := j.State.Really; really != nil {
 		name := really.Note
 		if really.Fault != job.OtherFault {
-			name = words.T("fault_id."+really.Fault, nil) + sep(really.Note)
+			name = p.w.T("fault_id."+really.Fault, nil) + sep(really.Note)
 		}
-		p.line(words.T("ui.really_was", nil), name+" ("+really.By+", "+p.stamp(really.When)+")")
+		p.line(p.w.T("ui.really_was", nil), name+" ("+really.By+", "+p.stamp(really.When)+")")
 	}
 	p.section("warranty.old")
 	p.unit(j.Choices.Old)
 	p.unit(j.Choices.OldBooster)
 	if j.Choices.Old == nil && j.Choices.OldBooster == nil {
-		p.line("", words.T("warranty.not_measured", nil))
+		p.line("", p.w.T("warranty.not_measured", nil))
 	}
 	seen := 0
 	for _, part := range v.Apart {
@@ -42,10 +41,10 @@ func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]by
 			continue
 		}
 		seen++
-		p.line(words.T("apart."+part.ID, nil), words.T("part_state."+part.Seen.State, nil)+sep(part.Seen.Note)+" ("+part.Seen.By+", "+p.stamp(part.Seen.At)+")")
+		p.line(p.w.T("apart."+part.ID, nil), p.w.T("part_state."+part.Seen.State, nil)+sep(part.Seen.Note)+" ("+part.Seen.By+", "+p.stamp(part.Seen.At)+")")
 	}
 	if seen == 0 {
-		p.line("", words.T("warranty.not_apart", nil))
+		p.line("", p.w.T("warranty.not_apart", nil))
 	}
 	p.work()
 	if err := p.checks(); err != nil {
@@ -62,10 +61,10 @@ func (p *page) unit(u *match.Unit) {
 	}
 	text := u.Maker + " " + u.Number
 	if u.BoreMM != nil {
-		text += ", " + words.By("_mm", *u.BoreMM, p.pref)
+		text += ", " + p.w.By("_mm", *u.BoreMM, p.pref)
 	}
 	if u.StrokeMM != nil {
-		text += ", " + words.T("warranty.stroke", nil) + " " + words.By("_mm", *u.StrokeMM, p.pref)
+		text += ", " + p.w.T("warranty.stroke", nil) + " " + p.w.By("_mm", *u.StrokeMM, p.pref)
 	}
-	p.line(words.T("spec."+u.KindOf(), nil), text)
+	p.line(p.w.T("spec."+u.KindOf(), nil), text)
 }

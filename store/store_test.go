@@ -341,7 +341,7 @@ func TestUsersAndShelf(t *testing.T) {
 	u := &User{ID: "1", Name: "ana", Display: "Ana", Role: job.Lead, PasswordHash: "x", Units: "both", Theme: "day", CreatedAt: time.Now().UTC()}
 	require.NoError(t, s.AddUser(ctx, u))
 	assert.ErrorIs(t, s.AddUser(ctx, &User{ID: "2", Name: "ana"}), ErrTaken)
-	require.NoError(t, s.SetPreferences(ctx, "1", "us", "night"))
+	require.NoError(t, s.SetPreferences(ctx, "1", "us", "night", "es"))
 	got, err := s.UserByName(ctx, "ana")
 	require.NoError(t, err)
 	assert.Equal(t, "us", got.Units)

@@ -19,6 +19,7 @@ type User struct {
 	PasswordHash string
 	Units        string // metric, us, both
 	Theme        string // day, night
+	Language     string // en, es; "" is the browser's
 	CreatedAt    time.Time
 	// Disabled accounts sign in no more; Trained people work at high voltage; Epoch rises to end every session.
 	Disabled bool
@@ -53,9 +54,9 @@ func (s *Store) user(ctx context.Context, where string, arg string) (*User, erro
 	return &u, nil
 }
 
-// SetPreferences stores a person's units and theme.
-func (s *Store) SetPreferences(ctx context.Context, id, units, theme string) error {
-	return s.db.WithContext(ctx).Model(&User{}).Where("id = ?", id).Updates(map[string]any{"units": units, "theme": theme}).Error
+// SetPreferences stores a person's units, theme and language.
+func (s *Store) SetPreferences(ctx context.Context, id, units, theme, language string) error {
+	return s.db.WithContext(ctx).Model(&User{}).Where("id = ?", id).Updates(map[string]any{"units": units, "theme": theme, "language": language}).Error
 }
 
 // Users counts the accounts.

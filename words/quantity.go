@@ -23,21 +23,21 @@ var bySuffix = []struct{ suffix, core, metric, us string }{
 }
 
 // Quantity writes a figure in a person's units: metric, us or both.
-func Quantity(value float64, core, metric, us, pref string) string {
+func (b *Book) Quantity(value float64, core, metric, us, pref string) string {
 	one := func(to string) string {
 		u, err := units.Find(to)
 		if err != nil {
-			return trim(value, 2)
+			return b.trim(value, 2)
 		}
 		v, err := units.Convert(value, core, to)
 		if err != nil {
-			return trim(value, 2)
+			return b.trim(value, 2)
 		}
 		decimals := u.Decimals
 		if decimals > 0 && decimals < 3 && v != 0 && math.Abs(v) < 1 {
 			decimals++ // a gap of 0.25 mm is not 0.3
 		}
-		return trim(v, decimals) + " " + to
+		return b.trim(v, decimals) + " " + to
 	}
 	switch pref {
 	case "us":
@@ -48,16 +48,16 @@ func Quantity(value float64, core, metric, us, pref string) string {
 	return one(metric)
 }
 
-func trim(v float64, decimals int) string {
+func (b *Book) trim(v float64, decimals int) string {
 	v = math.Round(v*math.Pow10(decimals)) / math.Pow10(decimals)
 	if v == 0 {
 		v = 0 // no minus before a zero
 	}
-	return strings.Replace(strconv.FormatFloat(v, 'f', decimals, 64), "-", "−", 1)
+	return b.number(strings.Replace(strconv.FormatFloat(v, 'f', decimals, 64), "-", "−", 1))
 }
 
 // Say is T with every figure whose name ends in a unit written in a person's units.
-func Say(key string, with map[string]any, pref string) string {
+func (b *Book) Say(key string, with map[string]any, pref string) string {
 	out := map[string]any{}
 	for k, v := range with {
 		out[k] = v
@@ -67,20 +67,20 @@ func Say(key string, with map[string]any, pref string) string {
 		}
 		for _, s := range bySuffix {
 			if strings.HasSuffix(k, s.suffix) {
-				out[k] = Quantity(x, s.core, s.metric, s.us, pref)
+				out[k] = b.Quantity(x, s.core, s.metric, s.us, pref)
 				break
 			}
 		}
 	}
-	return T(key, out)
+	return b.T(key, out)
 }
 
 // By writes a figure by the suffix of its name: By("travel_mm", 12.5, "both").
-func By(name string, value float64, pref string) string {
+func (b *Book) By(name string, value float64, pref string) string {
 	for _, s := range bySuffix {
 		if strings.HasSuffix(name, s.suffix) {
-			return Quantity(value, s.core, s.metric, s.us, pref)
+			return b.Quantity(value, s.core, s.metric, s.us, pref)
 		}
 	}
-	return trim(value, 2)
+	return b.trim(value, 2)
 }

@@ -3,34 +3,93 @@
 package words
 
 import (
-	_ "embed"
+	"embed"
 	"encoding/json"
 	"fmt"
 	"math"
 	"strconv"
 	"strings"
+	"time"
 
 	"geminate/brake/system"
 )
 
-//go:embed en.json
-var en []byte
+//go:embed en.json es.json
+var files embed.FS
 
-var table = func() map[string]string {
-	m := map[string]string{}
-	if err := json.Unmarshal(en, &m); err != nil {
-		panic("words/en.json: " + err.Error())
+// Languages people read Geminate in; the first is the one it was written in.
+var Languages = []string{"en", "es"}
+
+// Book is the words of one language, and how it writes figures and days.
+type Book struct {
+	table  map[string]string
+	comma  bool // between whole and part of a figure
+	months [12]string
+}
+
+var books = func() map[string]*Book {
+	out := map[string]*Book{
+		"en": {months: [12]string{"Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"}},
+		"es": {comma: true, months: [12]string{"ene", "feb", "mar", "abr", "may", "jun", "jul", "ago", "sep", "oct", "nov", "dic"}},
 	}
-	return m
+	for lang, b := range out {
+		raw, err := files.ReadFile(lang + ".json")
+		if err == nil {
+			err = json.Unmarshal(raw, &b.table)
+		}
+		if err != nil {
+			panic("words/" + lang + ".json: " + err.Error())
+		}
+	}
+	return out
 }()
 
+// In gives the words of a language, English where it is not known.
+func In(lang string) *Book {
+	if b, ok := books[lang]; ok {
+		return b
+	}
+	return books["en"]
+}
+
+// T gives English words of a key, for what is not told to a person of a language of their own.
+func T(key string, with map[string]any) string { return In("en").T(key, with) }
+
+// Fault gives one fault of an input in English: where, and what to do.
+func Fault(f system.Fault) string { return f.Path + ": " + T(f.Code, f.With) }
+
+// Day writes a day so that no country reads it otherwise: 25 Nov 2026.
+func (b *Book) Day(t time.Time) string {
+	return strconv.Itoa(t.Day()) + " " + b.months[t.Month()-1] + " " + strconv.Itoa(t.Year())
+}
+
+// DayOf is Day of a date as it is stored, yyyy-mm-dd; anything else is given back as it is.
+func (b *Book) DayOf(stored string) string {
+	t, err := time.Parse(time.DateOnly, stored)
+	if err != nil {
+		return stored
+	}
+	return b.Day(t)
+}
+
+// Moment writes a moment, with the zone it is told in.
+func (b *Book) Moment(t time.Time) string { return b.Day(t) + t.Format(" 15:04 MST") }
+
+// number writes a figure's point as the language has it.
+func (b *Book) number(s string) string {
+	if b.comma {
+		return strings.Replace(s, ".", ",", 1)
+	}
+	return s
+}
+
 // Has says whether there are words for a key.
-func Has(key string) bool { _, ok := table[key]; return ok }
+func (b *Book) Has(key string) bool { _, ok := b.table[key]; return ok }
 
 // T gives the words of a key with {name} filled in. A key without words shows itself, so that a gap
 // is seen and not hidden.
-func T(key string, with map[string]any) string {
-	s, ok := table[key]
+func (b *Book) T(key string, with map[string]any) string {
+	s, ok := b.table[key]
 	if !ok {
 		return key
 	}
@@ -39,85 +98,82 @@ func T(key string, with map[string]any) string {
 		what, isText := v.(string)
 		switch {
 		case isList && k == "steps":
-			v = stepNames(list)
+			v = b.stepNames(list)
 		case isList && k == "bleed_steps":
-			v = bleedStepNames(list)
+			v = b.bleedStepNames(list)
 		case isList && k == "findings":
-			v = findingNames(list)
+			v = b.findingNames(list)
 		case isText && k == "after":
-			v = doneName(what)
+			v = b.doneName(what)
 		}
-		s = strings.ReplaceAll(s, "{"+k+"}", show(v))
+		s = strings.ReplaceAll(s, "{"+k+"}", b.show(v))
 	}
 	return s
 }
 
 // Times writes how many times likelier something is, as coarse as such a figure is known.
-func Times(x float64) string {
+func (b *Book) Times(x float64) string {
 	switch {
 	case x >= 100:
-		return T("ui.over_hundred", nil)
+		return b.T("ui.over_hundred", nil)
 	case x >= 10:
 		return strconv.FormatFloat(math.Round(x), 'f', -1, 64)
 	}
-	return strconv.FormatFloat(math.Round(x*10)/10, 'f', -1, 64)
+	return b.number(strconv.FormatFloat(math.Round(x*10)/10, 'f', -1, 64))
 }
 
 // doneName is what was done, as people call it: a step of the plan or a kind of event.
-func doneName(what string) string {
+func (b *Book) doneName(what string) string {
 	if id, ok := strings.CutPrefix(what, "bleed."); ok {
-		return bleedStepNames([]string{id})
+		return b.bleedStepNames([]string{id})
 	}
 	for _, k := range []string{"step.", "event."} {
-		if s, ok := table[k+what]; ok {
+		if s, ok := b.table[k+what]; ok {
 			return s
 		}
 	}
 	return what
 }
 
-func findingNames(ids []string) string {
+func (b *Book) findingNames(ids []string) string {
 	out := make([]string, len(ids))
 	for i, id := range ids {
-		out[i] = T("finding."+id, nil)
+		out[i] = b.T("finding."+id, nil)
 	}
 	return strings.Join(out, ", ")
 }
 
 // stepNames turns steps of the work plan into what people read of them.
-func stepNames(ids []string) []string {
+func (b *Book) stepNames(ids []string) []string {
 	out := make([]string, len(ids))
 	for i, id := range ids {
-		out[i] = T("step."+id, nil)
+		out[i] = b.T("step."+id, nil)
 	}
 	return out
 }
 
-func show(v any) string {
+func (b *Book) show(v any) string {
 	switch x := v.(type) {
 	case float64:
-		return strconv.FormatFloat(math.Round(x*1000)/1000, 'f', -1, 64)
+		return b.number(strconv.FormatFloat(math.Round(x*1000)/1000, 'f', -1, 64))
 	case []string:
 		return strings.Join(x, ", ")
 	}
 	return fmt.Sprint(v)
 }
 
-// Fault gives one fault of an input as people read it: where, and what to do.
-func Fault(f system.Fault) string { return f.Path + ": " + T(f.Code, f.With) }
-
 // bleedStepNames turns steps of the bleed into what people read of them.
-func bleedStepNames(ids []string) string {
+func (b *Book) bleedStepNames(ids []string) string {
 	out := make([]string, len(ids))
 	for i, id := range ids {
 		part := strings.Split(id, ".")
 		switch {
 		case part[0] != "wheel" || len(part) < 2:
-			out[i] = T("bleed_step."+id, nil)
+			out[i] = b.T("bleed_step."+id, nil)
 		case len(part) > 2:
-			out[i] = T("bleed_step.wheel_again", map[string]any{"id": part[1]})
+			out[i] = b.T("bleed_step.wheel_again", map[string]any{"id": part[1]})
 		default:
-			out[i] = T("bleed_step.wheel", map[string]any{"id": part[1]})
+			out[i] = b.T("bleed_step.wheel", map[string]any{"id": part[1]})
 		}
 	}
 	return strings.Join(out, "; ")

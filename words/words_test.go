@@ -2,7 +2,10 @@ package words
 
 import (
 	"regexp"
+	"slices"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 
@@ -19,7 +22,7 @@ import (
 
 // Every id the core can say must have words, or someone reads an id on the screen.
 func TestEveryIDHasWords(t *testing.T) {
-	has := func(key string) { assert.True(t, Has(key), "no words for %s", key) }
+	has := func(key string) { assert.True(t, In("en").Has(key), "no words for %s", key) }
 	for _, p := range system.Patterns {
 		has("pattern." + p.ID)
 	}
@@ -182,7 +185,7 @@ func planSchools(s *system.System, scope match.Scope) (out []map[plan.School]str
 }
 
 func TestTheJointHasWords(t *testing.T) {
-	has := func(k string) { t.Helper(); assert.Contains(t, table, k) }
+	has := func(k string) { t.Helper(); assert.Contains(t, In("en").table, k) }
 	for _, f := range plan.Features {
 		has("feature." + string(f.ID))
 		has("place_at." + f.Place)
@@ -212,7 +215,7 @@ func TestTheJointHasWords(t *testing.T) {
 func TestPlaceholdersAreNames(t *testing.T) {
 	name := regexp.MustCompile(`\{[a-z0-9_]+\}`)
 	brace := regexp.MustCompile(`\{[^}]*\}`)
-	for k, v := range table {
+	for k, v := range In("en").table {
 		for _, m := range brace.FindAllString(v, -1) {
 			assert.True(t, name.MatchString(m), "%s: %s", k, m)
 		}
@@ -222,10 +225,59 @@ func TestPlaceholdersAreNames(t *testing.T) {
 
 func TestFiguresInAPersonsUnits(t *testing.T) {
 	with := map[string]any{"travel_mm": 25.4, "pedal_force_n": 200.0, "low_mm": 1.0, "high_mm": 2.0}
-	assert.Equal(t, "25.4 mm at 200 N: the twin expects 1.0 mm to 2.0 mm. Too long: air, clearance or bore.", Say("gate.readings.long", with, "metric"))
-	assert.Contains(t, Say("gate.readings.long", with, "us"), "1.000 in at 45 lbf")
-	assert.Contains(t, Say("gate.readings.long", with, "both"), "25.4 mm (1.000 in)")
-	assert.Equal(t, "−0.25 mm", By("gap_mm", -0.25, "metric"))
+	assert.Equal(t, "25.4 mm at 200 N: the twin expects 1.0 mm to 2.0 mm. Too long: air, clearance or bore.", In("en").Say("gate.readings.long", with, "metric"))
+	assert.Contains(t, In("en").Say("gate.readings.long", with, "us"), "1.000 in at 45 lbf")
+	assert.Contains(t, In("en").Say("gate.readings.long", with, "both"), "25.4 mm (1.000 in)")
+	assert.Equal(t, "−0.25 mm", In("en").By("gap_mm", -0.25, "metric"))
 	assert.Equal(t, "no.such.key", T("no.such.key", nil))
 	assert.Equal(t, "$.a: is missing", Fault(system.Fault{Path: "$.a", Code: "fault.missing"}))
+}
+
+var letters = regexp.MustCompile(`\p{L}{2,}`)
+
+var filledIn = regexp.MustCompile(`\{(\w+)\}`)
+
+// Every language says everything, with the same figures filled in, and nothing of it is left in English: what may be alike
+// in two languages is named.
+func TestEveryLanguageIsComplete(t *testing.T) {
+	en := In("en")
+	alike := 0
+	for _, lang := range Languages[1:] {
+		b := In(lang)
+		assert.Len(t, b.table, len(en.table), lang)
+		for key, text := range en.table {
+			other, there := b.table[key]
+			if !assert.True(t, there, "%s has no words for %s", lang, key) {
+				continue
+			}
+			names := func(s string) []string {
+				var out []string
+				for _, m := range filledIn.FindAllStringSubmatch(s, -1) {
+					out = append(out, m[1])
+				}
+				slices.Sort(out)
+				return out
+			}
+			assert.Equal(t, names(text), names(other), "%s: %s", lang, key)
+			assert.NotEmpty(t, strings.TrimSpace(other), "%s: %s", lang, key)
+			bare := strings.TrimSpace(filledIn.ReplaceAllString(text, ""))
+			if text == other && len(letters.FindAllString(bare, -1)) > 1 && !strings.HasPrefix(key, "units.") {
+				t.Errorf("%s: %s is still English: %s", lang, key, text)
+			}
+			if text == other {
+				alike++
+			}
+		}
+	}
+	assert.Less(t, alike, 60, "too much is alike to be translated")
+}
+
+func TestAFigureAndADayAreWrittenAsTheLanguageHasThem(t *testing.T) {
+	day := time.Date(2026, 1, 5, 9, 30, 0, 0, time.UTC)
+	assert.Equal(t, "12.5 mm", In("en").By("travel_mm", 12.5, "metric"))
+	assert.Equal(t, "12,5 mm", In("es").By("travel_mm", 12.5, "metric"))
+	assert.Equal(t, "5 Jan 2026", In("en").Day(day))
+	assert.Equal(t, "5 ene 2026", In("es").DayOf("2026-01-05"))
+	assert.Equal(t, "soon", In("es").DayOf("soon"))
+	assert.Equal(t, "5 Jan 2026 09:30 UTC", In("").Moment(day), "English where the language is not known")
 }

@@ -14,6 +14,7 @@ type Settings struct {
 	Currency string  `json:"currency"` // its sign or letters
 	Hourly   float64 `json:"hourly"`   // rate of an hour's work
 	Paper    string  `json:"paper"`    // a4, letter
+	Language string  `json:"language"` // of paper: en, es; "" is en
 	Zone     string  `json:"zone"`     // IANA name, for paper
 	// DueYears is when fluid is due by date, ComebackDays within which a vehicle that is back is a comeback, BottleDays how long
 	// a bottle may have stood open.
@@ -30,6 +31,9 @@ type Settings struct {
 
 // Papers are the sizes printed on.
 var Papers = []string{"a4", "letter"}
+
+// PaperLanguages are those paper is printed in.
+var PaperLanguages = []string{"", "en", "es"}
 
 // markMost is how long a mark's data URL may be.
 const markMost = 120 << 10
@@ -53,6 +57,8 @@ func (s *Settings) Check() error {
 	switch {
 	case !slices.Contains(Papers, s.Paper):
 		return fault("$.paper", "fault.enum", map[string]any{"value": clip(s.Paper), "allowed": strings.Join(Papers, ", ")})
+	case !slices.Contains(PaperLanguages, s.Language):
+		return fault("$.language", "fault.enum", map[string]any{"value": clip(s.Language), "allowed": "en, es"})
 	case s.ReleaseBy != Technician && s.ReleaseBy != Lead:
 		return fault("$.release_by", "fault.enum", map[string]any{"value": clip(string(s.ReleaseBy)), "allowed": "technician, lead"})
 	case len(s.Mark) > markMost || s.Mark != "" && !strings.HasPrefix(s.Mark, "data:image/png;base64,") && !strings.HasPrefix(s.Mark, "data:image/jpeg;base64,"):

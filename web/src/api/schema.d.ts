@@ -2186,6 +2186,7 @@ export interface components {
             experience: boolean;
             /** Format: double */
             hourly: number;
+            language: string;
             mark: string;
             name: string;
             paper: string;
@@ -2962,6 +2963,7 @@ export interface components {
             system: components["schemas"]["SystemSystem"] | null;
         };
         ServerPreferences: {
+            language?: string;
             theme: string;
             units: string;
         };
@@ -3051,6 +3053,7 @@ export interface components {
         ServerUserView: {
             display: string;
             id: string;
+            language: string;
             name: string;
             rights: string[];
             role: string;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { momentText } from '@/lib/when'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
@@ -8,7 +9,7 @@ import { useSession } from '@/stores/session'
 const store = useJob()
 const session = useSession()
 const parked = computed(() => store.job?.state.parked)
-const when = (at: string) => new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })
+const when = momentText
 </script>
 
 <template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { RouterLink, useRouter } from 'vue-router'
 import { useKeys } from '@/lib/keys'
-import { t } from '@/lib/words'
+import { language, languages, speak, t, type Language } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 const session = useSession()
@@ -12,6 +12,12 @@ const units = ['metric', 'us', 'both']
 function turn() {
   const now = units.indexOf(session.pref)
   void session.prefer({ units: units[(now + 1) % 3] })
+}
+const other = (Object.keys(languages) as Language[]).filter((l) => l !== language())
+async function read(l: Language) {
+  await session.prefer({ language: l })
+  await speak(l)
+  location.reload() // words put together once are put together anew
 }
 </script>
 
@@ -36,6 +42,9 @@ function turn() {
       }}</RouterLink>
       <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
         {{ t('units.' + session.pref) }}
+      </button>
+      <button v-for="l in other" :key="l" class="tap bare" :lang="l" :data-testid="'language-' + l" @click="read(l)">
+        {{ languages[l] }}
       </button>
       <button class="tap bare" data-testid="theme" @click="night">
         {{ t(session.night ? 'ui.day' : 'ui.night') }}

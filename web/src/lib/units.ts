@@ -65,6 +65,7 @@ let writtenFor = 'en'
 export function writeFor(language: string) {
   writtenFor = language
 }
+export const writtenIn = () => writtenFor
 
 /** A figure with its decimals as the language writes them; from 10 000 on in groups. */
 export function plain(value: number, decimals: number): string {

@@ -1,18 +1,44 @@
 import en from '@words/en.json'
 import { createI18n } from 'vue-i18n'
-import { say as sayFigures } from './units'
+import { say as sayFigures, writeFor } from './units'
 
-const table: Record<string, string> = en
+type Table = Record<string, string>
+let table: Table = en
 
 /** Keys are flat ids with dots in them, so they are looked up whole, not walked. */
 export const i18n = createI18n({
   legacy: false,
   locale: 'en',
-  messages: { en: table },
+  messages: { en: en as Table } as Record<string, Table>,
   messageResolver: (messages, key) => (messages as Record<string, string>)[key] ?? null,
   missingWarn: false,
   fallbackWarn: false,
 })
+
+/** The languages Geminate is read in, each by its own name. */
+export const languages = { en: 'English', es: 'Español' }
+export type Language = keyof typeof languages
+const others: Record<Exclude<Language, 'en'>, () => Promise<{ default: Table }>> = {
+  es: () => import('@words/es.json'),
+}
+const chosenHere = 'geminate.language'
+export const language = (): Language => i18n.global.locale.value as Language
+
+/** The language to begin with: chosen here before, else the browser's where there are words for it. */
+export function firstLanguage(): Language {
+  const list = [localStorage.getItem(chosenHere), ...(navigator.languages ?? [])].map((l) => l?.slice(0, 2))
+  return (list.find((l) => l && l in languages) as Language) ?? 'en'
+}
+
+/** Takes up a language: its words, and how its figures, days and times are written where this browser is. */
+export async function speak(l: Language) {
+  if (l !== 'en') i18n.global.setLocaleMessage(l, (await others[l]()).default)
+  table = i18n.global.getLocaleMessage(l) as Table
+  i18n.global.locale.value = l
+  localStorage.setItem(chosenHere, l)
+  document.documentElement.lang = l
+  writeFor(navigator.languages?.find((x) => x.startsWith(l)) ?? l)
+}
 
 /** Words of a key. A key without words shows itself, so that a gap is seen. */
 export function t(key: string, params: Record<string, unknown> = {}): string {

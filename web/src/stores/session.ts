@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { keep, kept } from '@/lib/local'
 import { useUnits } from '@/lib/units'
-import type { Pref } from '@/lib/words'
+import { language, languages, speak, type Language, type Pref } from '@/lib/words'
 
 /** Who is signed in, how they read figures, and the vocabulary they enter from. */
 export const useSession = defineStore('session', {
@@ -29,11 +29,17 @@ export const useSession = defineStore('session', {
         this.demo = s.demo
         this.first = s.first
         if (s.user) await this.loadVocabulary()
+        await this.readIn()
         await this.remember()
       } catch (e) {
         if (!(e instanceof Refused) || !(e.offline || e.status >= 500) || !(await this.recall())) throw e
       }
       this.asked = true
+    },
+    /** A person's own language goes before the browser's. */
+    async readIn() {
+      const own = this.user?.language
+      if (own && own in languages && own !== language()) await speak(own as Language).catch(() => {})
     },
     /** Keeps who was signed in here, for opening without the server. */
     async remember() {
@@ -62,6 +68,7 @@ export const useSession = defineStore('session', {
       const s = await ask(api.POST('/api/session', { body }))
       this.user = s.user
       await this.loadVocabulary()
+      await this.readIn()
       await this.remember()
     },
     async signOut() {
@@ -72,7 +79,8 @@ export const useSession = defineStore('session', {
     },
     async prefer(change: Partial<Schemas['ServerPreferences']>) {
       if (!this.user) return
-      const body = { units: this.user.units, theme: this.user.theme, ...change }
+      const { units, theme, language } = this.user
+      const body = { units, theme, language, ...change }
       this.user = { ...this.user, ...body }
       this.user = await ask(api.PUT('/api/me', { body }))
     },

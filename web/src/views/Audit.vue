@@ -5,6 +5,7 @@ import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import TopBar from '@/components/TopBar.vue'
+import { momentText } from '@/lib/when'
 import { has, t } from '@/lib/words'
 
 /** Who did what in the shop, the newest first; for the lead. */
@@ -60,7 +61,7 @@ onMounted(() => load(false))
         </thead>
         <tbody>
           <tr v-for="l in lines" :key="l.seq">
-            <td class="fig">{{ new Date(l.at).toLocaleString() }}</td>
+            <td class="fig">{{ momentText(l.at) }}</td>
             <td>
               {{ l.user_name || '–' }} <span v-if="l.role" class="small">{{ t('role.' + l.role) }}</span>
             </td>

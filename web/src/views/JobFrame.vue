@@ -15,6 +15,7 @@ import JointSide from '@/components/replace/JointSide.vue'
 import TwinSide from '@/components/TwinSide.vue'
 import { useKeys } from '@/lib/keys'
 import { useLive } from '@/lib/live'
+import { momentText } from '@/lib/when'
 import { t } from '@/lib/words'
 import { stationIds } from '@/router'
 import { useJob } from '@/stores/job'
@@ -46,7 +47,7 @@ const { here } = useLive(
 )
 const others = computed(() => [...new Set(here.value.map((h) => h.name))].join(', '))
 const claim = computed(() => store.job?.state.history)
-const when = (at: string) => new Date(at).toLocaleString()
+const when = momentText
 useKeys(
   Object.fromEntries(
     stationIds.map((id, i) => [String(i + 1), () => void router.push({ name: id, params: route.params })]),

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Fig from '@/components/Fig.vue'
 import { stepName } from '@/lib/plan'
+import { timeText } from '@/lib/when'
 import { t } from '@/lib/words'
 
 /** The plan around the step in hand: what is next, what is done. A step in reach can be taken in hand or, done, taken back. */
@@ -18,7 +19,7 @@ const open = ref(false)
 const numbered = computed(() => props.steps.map((s, i) => ({ s, n: i + 1 })))
 const coming = computed(() => numbered.value.filter((x) => !props.done(x.s.id) && x.s.id !== props.hand))
 const over = computed(() => numbered.value.filter((x) => props.done(x.s.id)))
-const time = (at: string) => new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+const time = timeText
 </script>
 
 <template>

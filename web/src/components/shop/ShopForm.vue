@@ -6,7 +6,7 @@ import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import NumField from '@/components/NumField.vue'
 import { useAsked } from '@/lib/asked'
-import { t } from '@/lib/words'
+import { languages, t } from '@/lib/words'
 
 /** What is the shop's own to set. */
 const { value, problem, act } = useAsked(() => ask(api.GET('/api/settings')))
@@ -70,6 +70,12 @@ const numbers = [
         :value="form.paper"
         :options="['a4', 'letter'].map((id) => ({ id, label: t('paper.' + id) }))"
         @pick="(v) => v && (form!.paper = v)"
+      />
+      <Choice
+        :label="t('ui.paper_language')"
+        :value="form.language || 'en'"
+        :options="Object.entries(languages).map(([id, label]) => ({ id, label }))"
+        @pick="(v) => v && (form!.language = v)"
       />
       <Choice
         :label="t('ui.release_by')"
