@@ -303,6 +303,13 @@ func (p *page) shotTop(name string) {
 	p.shot(name)
 }
 
+// unfold opens what folds away.
+func (p *page) unfold(testid string) {
+	p.t.Helper()
+	p.see(testid)
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="` + testid + `"]').open = true; 0`))
+}
+
 // goTo opens a station by the fitting on the rail.
 func (p *page) goTo(station string) {
 	p.t.Helper()

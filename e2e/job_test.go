@@ -30,6 +30,7 @@ func TestWholeJob(t *testing.T) {
 
 	p.goTo("intake")
 	p.see("save-intake")
+	p.unfold("system-form")
 	p.fill("f-master_cylinder.bore_mm", "1 1/16")
 	p.shot("intake")
 	p.click("save-intake")

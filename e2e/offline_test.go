@@ -48,6 +48,7 @@ func TestTheWholeJobWithNoServer(t *testing.T) {
 	p.away = true
 
 	p.goTo("intake")
+	p.unfold("system-form")
 	p.fill("f-master_cylinder.bore_mm", "1 1/16")
 	p.click("save-intake")
 	diagnose(p)

@@ -80,7 +80,8 @@ func TestServeOnASharedDatabase(t *testing.T) {
 	p.fill("own-maker", "Box")
 	p.fill("own-bore", "15/16")
 	p.has("unit-own", "Box")
-	p.has("unit-own", "times the fluid")
+	p.click("show-own")
+	p.has("unit-shown", "times the fluid")
 	p.has("verdict-own", "Measure first")
 }
 

@@ -170,6 +170,7 @@ type NewJob struct {
 	Customer  string `json:"customer"`
 	Complaint string `json:"complaint"`
 	Pattern   string `json:"pattern"`
+	Practice  bool   `json:"practice,omitempty"`
 }
 
 // IntakeEdit replaces the intake that stood at Version.

@@ -40,7 +40,7 @@ func (s *server) newJob(c *call, in NewJob) (*job.View, error) {
 		return nil, system.Faults{{Path: "$.pattern", Code: "fault.missing"}}
 	}
 	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: uuid.NewString(), EventID: uuid.NewString(),
-		Intake: job.Intake{Customer: in.Customer, Complaint: in.Complaint, Vehicle: in.Vehicle, Plate: in.Plate, Pattern: in.Pattern, System: sys, Hands: 1}})
+		Intake: job.Intake{Customer: in.Customer, Complaint: in.Complaint, Vehicle: in.Vehicle, Plate: in.Plate, Pattern: in.Pattern, System: sys, Hands: 1, Practice: in.Practice}})
 	if err != nil {
 		return nil, err
 	}

@@ -115,6 +115,10 @@ func (p *page) begin(title string) {
 	p.SetFont("B", "B", 18)
 	p.CellFormat(width, 9, p.w.T(title, nil), "", 1, "L", false, 0, "")
 	p.letterhead()
+	if p.j.Intake.Practice {
+		p.SetFont("B", "B", 12)
+		p.CellFormat(width, 7, p.w.T("sheet.practice", nil), "1", 1, "C", false, 0, "")
+	}
 	p.rails()
 	p.line(p.w.T("sheet.vehicle", nil), p.j.Intake.Vehicle+"  "+p.j.Intake.Plate)
 }

@@ -62,6 +62,9 @@ func (factsRow) TableName() string { return "job_facts" }
 // vehicleOf finds a job's vehicle by VIN or plate, or makes it; "" where neither is known. An entry joined to another is
 // that other.
 func vehicleOf(tx *gorm.DB, j *job.Job) (string, error) {
+	if j.Intake.Practice {
+		return "", nil
+	}
 	plate, vin := job.PlateKey(clipRunes(j.Intake.Plate, 60)), job.PlateKey(clipRunes(j.Intake.VIN, 60))
 	if plate == "" && vin == "" {
 		return "", nil

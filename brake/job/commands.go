@@ -275,6 +275,7 @@ func (j *Job) ChangeIntake(log Log, by Actor, now time.Time, eventID string, ver
 	if err := j.editable(by, EditIntake); err != nil {
 		return nil, err
 	}
+	in.Practice = j.Intake.Practice // what it was opened as it stays
 	mine, err := merge(log, j.Intake, in, version, j.IntakeSeq, KindIntake)
 	if err != nil {
 		return nil, err

@@ -56,6 +56,9 @@ func PlateKey(plate string) string {
 // Facts gathers it. The diagnosis is asked only where somebody said what it really was: it is dear.
 func (j *Job) Facts(ctx context.Context) Facts {
 	in, st := &j.Intake, &j.State
+	if in.Practice {
+		return Facts{}
+	}
 	f := Facts{VehicleKey: PlateKey(in.Plate), VIN: PlateKey(in.VIN), Vehicle: in.Vehicle, Pattern: in.Pattern, ReleasedAt: st.ReleasedAt, Scope: j.Choices.Scope, Loops: st.Loops, Reopened: len(st.Reopenings),
 		Minutes: st.Minutes, WheelMinutes: map[string]float64{}, MethodMinutes: map[string]float64{}, StrokeS: map[string]float64{}}
 	f.First = st.ReleasedAt != nil && st.Loops == 0 && len(st.Reopenings) == 0

@@ -1874,6 +1874,7 @@ export interface components {
             maker_notes: string;
             pattern: string;
             plate: string;
+            practice?: boolean;
             system: components["schemas"]["SystemSystem"] | null;
             tools: string[] | null;
             vehicle: string;
@@ -2946,6 +2947,7 @@ export interface components {
             customer: string;
             pattern: string;
             plate: string;
+            practice?: boolean;
             vehicle: string;
         };
         ServerPass: {

@@ -3,15 +3,34 @@ import { NInput } from 'naive-ui'
 import { reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Refused, type Problem } from '@/api/client'
+import PatternPick from './PatternPick.vue'
 import Faults from './Faults.vue'
 import { t } from '@/lib/words'
-import { useSession } from '@/stores/session'
 
 defineEmits<{ close: [] }>()
-const session = useSession()
+defineExpose({ practise })
 const router = useRouter()
 const problem = ref<Problem | null>(null)
-const form = reactive({ vehicle: '', plate: '', customer: '', complaint: '', pattern: 'pickup-front-rear-vacuum' })
+const form = reactive({
+  vehicle: '',
+  plate: '',
+  customer: '',
+  complaint: '',
+  pattern: 'pickup-front-rear-vacuum',
+  practice: false,
+})
+/** A made-up vehicle to learn by: it counts for nothing in the shop. */
+function practise() {
+  Object.assign(form, {
+    vehicle: t('ui.practice_vehicle'),
+    complaint: t('ui.practice_complaint'),
+    customer: '',
+    plate: '',
+    pattern: 'pickup-front-rear-vacuum',
+    practice: true,
+  })
+  void open()
+}
 async function open() {
   problem.value = null
   try {
@@ -49,22 +68,11 @@ async function open() {
     /></label>
     <fieldset>
       <legend class="small">{{ t('ui.pattern') }}</legend>
-      <div class="row">
-        <button
-          v-for="p in session.vocabulary?.patterns ?? []"
-          :key="p.id"
-          type="button"
-          class="tap"
-          :aria-pressed="form.pattern === p.id"
-          :data-testid="'pattern-' + p.id"
-          @click="form.pattern = p.id"
-        >
-          {{ t('pattern.' + p.id) }}
-        </button>
-      </div>
+      <PatternPick :value="form.pattern" @pick="(id) => (form.pattern = id)" />
     </fieldset>
     <div class="row">
       <button class="tap main" data-testid="open-job" :disabled="!form.vehicle.trim()">{{ t('ui.open_job') }}</button>
+      <button type="button" class="tap" data-testid="practise" @click="practise">{{ t('ui.practice') }}</button>
       <button type="button" class="tap" @click="$emit('close')">{{ t('ui.close') }}</button>
     </div>
   </form>

@@ -37,6 +37,7 @@ async function read(l: Language) {
       <RouterLink class="tap bare" to="/figures" data-testid="to-figures">{{ t('ui.figures') }}</RouterLink>
       <RouterLink class="tap bare" to="/shop" data-testid="to-shop">{{ t('ui.the_shop') }}</RouterLink>
       <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>
+      <RouterLink class="tap bare" to="/words" data-testid="to-words">{{ t('ui.words_short') }}</RouterLink>
       <RouterLink v-if="session.may('read_audit')" class="tap bare" to="/audit" data-testid="to-audit">{{
         t('ui.audit')
       }}</RouterLink>

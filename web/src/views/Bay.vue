@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, Refused } from '@/api/client'
 import AnotherDevice from '@/components/AnotherDevice.vue'
@@ -27,6 +27,14 @@ const stations = computed(() => counts.value.filter((c) => c.standing === 'open'
 const none = computed(() =>
   next.value ? 'ui.none_so_far' : query.text || query.standing ? 'ui.none_found' : 'ui.bay_empty',
 )
+/** A shop that has no job at all. */
+const empty = computed(() => jobs.value?.length === 0 && !next.value && !query.text && !query.standing)
+const form = ref<InstanceType<typeof NewJob> | null>(null)
+async function practise() {
+  adding.value = true
+  await nextTick()
+  form.value?.practise()
+}
 async function bring(e: globalThis.Event) {
   const chosen = (e.target as HTMLInputElement).files?.[0]
   if (!chosen) return
@@ -76,7 +84,7 @@ async function bring(e: globalThis.Event) {
     </p>
     <Faults v-if="problem" :problem="problem" />
     <AnotherDevice v-if="device" @close="device = false" />
-    <NewJob v-if="adding" @close="adding = false" />
+    <NewJob v-if="adding" ref="form" @close="adding = false" />
     <div class="row find">
       <NInput
         v-model:value="query.text"
@@ -104,7 +112,17 @@ async function bring(e: globalThis.Event) {
         @pick="(v) => (query.station = v ?? '')"
       />
     </div>
-    <p v-if="jobs?.length === 0" class="field" role="status" data-testid="bay-none">{{ t(none) }}</p>
+    <section v-if="empty && !adding" class="field first" data-testid="first-minute">
+      <p role="status">{{ t('ui.first_minute') }}</p>
+      <p class="small">{{ t('ui.practice_note') }}</p>
+      <div class="row">
+        <button type="button" class="tap main" data-testid="practise-first" @click="practise">
+          {{ t('ui.practice') }}
+        </button>
+        <button type="button" class="tap" @click="adding = true">{{ t('ui.new_job') }}</button>
+      </div>
+    </section>
+    <p v-else-if="jobs?.length === 0" class="field" role="status" data-testid="bay-none">{{ t(none) }}</p>
     <ul class="jobs">
       <li v-for="j in jobs ?? []" :key="j.id">
         <RouterLink :to="`/jobs/${j.id}/${j.status.at || 'intake'}`" class="job field" data-testid="job">

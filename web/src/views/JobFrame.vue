@@ -3,6 +3,7 @@ import { computed, ref, watch, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import { Refused, type Problem } from '@/api/client'
 import Conflict from '@/components/Conflict.vue'
+import Explain from '@/components/Explain.vue'
 import Faults from '@/components/Faults.vue'
 import RunningTimers from '@/components/RunningTimers.vue'
 import ParkedBar from '@/components/ParkedBar.vue'
@@ -86,6 +87,8 @@ watch(
           {{ t('sheet.history_released', { at: when(claim.released_at), by: claim.released_by }) }}
         </template>
       </p>
+      <p v-if="store.job?.intake.practice" class="caution" data-testid="practice">{{ t('ui.practice_here') }}</p>
+      <Explain v-if="ready && route.name" :key="String(route.name)" :station="String(route.name)" />
       <template v-if="problem">
         <Faults :problem="problem" />
         <RouterLink class="tap main" to="/">{{ t('ui.to_bay') }}</RouterLink>

@@ -14,58 +14,62 @@ const state = (s: BleedView['steps'][number]) =>
 </script>
 
 <template>
-  <table data-testid="route">
-    <thead>
-      <tr>
-        <th />
-        <th>{{ t('ui.wheel_head') }}</th>
-        <th>{{ t('ui.strokes') }}</th>
-        <th>{{ t('ui.fluid') }}</th>
-        <th>{{ t('ui.old_fluid') }}</th>
-        <th>{{ t('ui.time') }}</th>
-        <th>{{ t('ui.refill_after') }}</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr
-        v-for="s in view.steps"
-        :key="s.id"
-        :class="{ at: (s.wheel && at === s.wheel && !s.done) || s.id === view.now }"
-      >
-        <td><StateMark :state="state(s)" /></td>
-        <template v-if="s.wheel">
-          <td>
-            <button
-              type="button"
-              class="tap id"
-              :aria-pressed="at === s.wheel"
-              :data-testid="(s.visit ?? 1) > 1 ? `wheel-${s.wheel}-${s.visit}` : 'wheel-' + s.wheel"
-              @click="$emit('pick', s.wheel)"
-            >
-              {{ s.wheel }}<template v-if="(s.visit ?? 1) > 1"> {{ s.visit }}</template>
-            </button>
-          </td>
-          <td class="fig" :data-testid="'strokes-' + s.wheel">
-            {{
-              view.wheels[s.wheel]!.needed ? `${view.wheels[s.wheel]!.strokes} / ${view.wheels[s.wheel]!.needed}` : '–'
-            }}
-          </td>
-          <td><Fig name="cm3" :value="view.wheels[s.wheel]!.cm3 + view.wheels[s.wheel]!.left_cm3" /></td>
-          <td class="fig">{{ Math.round(view.wheels[s.wheel]!.old * 100) }} %</td>
-          <td class="fig">
-            {{ planned[s.wheel] ? Math.max(1, Math.round(planned[s.wheel]!.minutes)) + ' min' : '–' }}
-          </td>
-          <td class="fig">
-            {{
-              (planned[s.wheel]?.refills_after_strokes ?? []).map((n) => (n === 0 ? t('ui.before') : n)).join(', ') ||
-              '–'
-            }}
-          </td>
-        </template>
-        <td v-else colspan="6">{{ bleedStepName(s.id) }}</td>
-      </tr>
-    </tbody>
-  </table>
+  <div class="scroll" tabindex="0" role="region" :aria-label="t('ui.route')">
+    <table data-testid="route">
+      <thead>
+        <tr>
+          <th />
+          <th>{{ t('ui.wheel_head') }}</th>
+          <th>{{ t('ui.strokes') }}</th>
+          <th>{{ t('ui.fluid') }}</th>
+          <th>{{ t('ui.old_fluid') }}</th>
+          <th>{{ t('ui.time') }}</th>
+          <th>{{ t('ui.refill_after') }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="s in view.steps"
+          :key="s.id"
+          :class="{ at: (s.wheel && at === s.wheel && !s.done) || s.id === view.now }"
+        >
+          <td><StateMark :state="state(s)" /></td>
+          <template v-if="s.wheel">
+            <td>
+              <button
+                type="button"
+                class="tap id"
+                :aria-pressed="at === s.wheel"
+                :data-testid="(s.visit ?? 1) > 1 ? `wheel-${s.wheel}-${s.visit}` : 'wheel-' + s.wheel"
+                @click="$emit('pick', s.wheel)"
+              >
+                {{ s.wheel }}<template v-if="(s.visit ?? 1) > 1"> {{ s.visit }}</template>
+              </button>
+            </td>
+            <td class="fig" :data-testid="'strokes-' + s.wheel">
+              {{
+                view.wheels[s.wheel]!.needed
+                  ? `${view.wheels[s.wheel]!.strokes} / ${view.wheels[s.wheel]!.needed}`
+                  : '–'
+              }}
+            </td>
+            <td><Fig name="cm3" :value="view.wheels[s.wheel]!.cm3 + view.wheels[s.wheel]!.left_cm3" /></td>
+            <td class="fig">{{ Math.round(view.wheels[s.wheel]!.old * 100) }} %</td>
+            <td class="fig">
+              {{ planned[s.wheel] ? Math.max(1, Math.round(planned[s.wheel]!.minutes)) + ' min' : '–' }}
+            </td>
+            <td class="fig">
+              {{
+                (planned[s.wheel]?.refills_after_strokes ?? []).map((n) => (n === 0 ? t('ui.before') : n)).join(', ') ||
+                '–'
+              }}
+            </td>
+          </template>
+          <td v-else colspan="6">{{ bleedStepName(s.id) }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
 </template>
 
 <style scoped>

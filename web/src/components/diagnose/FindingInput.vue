@@ -9,6 +9,7 @@ import NumField from '@/components/NumField.vue'
 import PlacedPick from '@/components/diagnose/PlacedPick.vue'
 import PlacesLooked from '@/components/diagnose/PlacesLooked.vue'
 import Readings from '@/components/diagnose/Readings.vue'
+import Said from '@/components/terms/Said.vue'
 import { useLatest } from '@/lib/latest'
 import { t } from '@/lib/words'
 
@@ -47,7 +48,7 @@ function toggle(v: string) {
 <template>
   <div class="finding" :class="{ short: kind.shape === 'choice' }" :data-testid="'finding-' + kind.id">
     <div class="row spread">
-      <strong>{{ t('finding.' + kind.id) }}</strong>
+      <strong><Said :text="t('finding.' + kind.id)" /></strong>
       <button
         v-if="given && kind.shape !== 'sink'"
         type="button"

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Fig from '@/components/Fig.vue'
+import Said from '@/components/terms/Said.vue'
 import StateMark from '@/components/StateMark.vue'
 import { has, t } from '@/lib/words'
 
@@ -80,7 +81,7 @@ function word(p: Schemas['MatchPoint']): string {
       </thead>
       <tbody>
         <tr v-for="id in rows" :key="id">
-          <th scope="row">{{ t('point.' + id) }}</th>
+          <th scope="row"><Said :text="t('point.' + id)" /></th>
           <td
             v-for="c in list"
             :key="c.unit.id"

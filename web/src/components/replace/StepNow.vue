@@ -10,6 +10,7 @@ import StepMore from './StepMore.vue'
 import StepWait from './StepWait.vue'
 import TorqueEntry from './TorqueEntry.vue'
 import { useKeys } from '@/lib/keys'
+import Said from '@/components/terms/Said.vue'
 import { stepName } from '@/lib/plan'
 import { t } from '@/lib/words'
 
@@ -31,9 +32,9 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
 <template>
   <section class="field now" :data-testid="'step-' + step.id">
     <p class="small">{{ t('ui.step_in_hand') }} · {{ number }} / {{ of }} · {{ t('phase.' + step.phase) }}</p>
-    <h2>{{ stepName(step) }}</h2>
+    <h2><Said :text="stepName(step)" /></h2>
     <p v-if="step.tools.length">{{ step.tools.map((x) => t('tool.' + x)).join(' · ') }}</p>
-    <p v-for="c in step.cautions" :key="c" class="caution">{{ t('caution.' + c) }}</p>
+    <p v-for="c in step.cautions" :key="c" class="caution"><Said :text="t('caution.' + c)" /></p>
     <p v-if="step.single_use?.length" class="small">
       {{ t('ui.new_parts') }} {{ step.single_use.map((x) => t('item.' + x)).join(', ') }}
     </p>

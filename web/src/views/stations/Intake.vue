@@ -5,6 +5,8 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas, type System } from '@/api/client'
 import Choice from '@/components/Choice.vue'
+import FoldAway from '@/components/FoldAway.vue'
+import PatternPick from '@/components/PatternPick.vue'
 import Faults from '@/components/Faults.vue'
 import DateField from '@/components/DateField.vue'
 import KnownVehicle from '@/components/KnownVehicle.vue'
@@ -82,6 +84,7 @@ function back() {
   takeStored()
   void store.loadNormal()
 }
+const picking = ref(!draft.value.pattern)
 const tools = computed(() => draft.value.tools ?? session.vocabulary?.tools ?? [])
 function tool(id: string) {
   draft.value.tools = tools.value.includes(id) ? tools.value.filter((x) => x !== id) : [...tools.value, id]
@@ -149,16 +152,36 @@ const started = computed(
       <h2>{{ t('ui.system') }}</h2>
       <span class="small">{{ t('ui.system_note') }}</span>
     </header>
-    <Choice
+    <div class="row spread">
+      <strong data-testid="pattern-now">{{
+        draft.pattern ? t('pattern.' + draft.pattern) : t('ui.no_pattern')
+      }}</strong>
+      <button
+        type="button"
+        class="tap"
+        :aria-expanded="picking"
+        data-testid="pattern-change"
+        @click="picking = !picking"
+      >
+        {{ t(picking ? 'ui.fold' : 'ui.change') }}
+      </button>
+    </div>
+    <PatternPick
+      v-if="picking"
       :value="draft.pattern"
-      :label="t('ui.pattern')"
-      :options="(session.vocabulary?.patterns ?? []).map((p) => ({ id: p.id, label: t('pattern.' + p.id) }))"
-      testid="pattern"
-      @pick="choosePattern"
+      class="gap"
+      @pick="
+        (id) => {
+          choosePattern(id)
+          picking = false
+        }
+      "
     />
     <Faults v-if="found.length" :problem="{ code: 'problem.faults', faults: found }" class="gap" />
-    <SystemForm v-if="draft.system" v-model="draft.system as System" :faults="found" :pattern="started" class="gap" />
   </section>
+  <FoldAway v-if="draft.system" :title="t('ui.system_as_it_is')" :open="found.length > 0" data-testid="system-form">
+    <SystemForm v-model="draft.system as System" :faults="found" :pattern="started" />
+  </FoldAway>
 
   <section class="field">
     <header>

@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import Schematic from './Schematic.vue'
+import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
+
+/** The pattern of the brakes, by its picture: how the lines run, what sits between foot and cylinder. */
+defineProps<{ value: string | null | undefined }>()
+defineEmits<{ pick: [string] }>()
+const session = useSession()
+</script>
+
+<template>
+  <div class="patterns">
+    <button
+      v-for="p in session.vocabulary?.patterns ?? []"
+      :key="p.id"
+      type="button"
+      class="tap"
+      :aria-pressed="value === p.id"
+      :data-testid="'pattern-' + p.id"
+      @click="$emit('pick', p.id)"
+    >
+      <Schematic :system="p.system!" class="mini" aria-hidden="true" />
+      <span>{{ t('pattern.' + p.id) }}</span>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.patterns {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 170px), 1fr));
+  gap: 8px;
+}
+.tap {
+  flex-direction: column;
+  justify-content: flex-start;
+  padding: 8px;
+  font-size: 15px;
+  line-height: 1.2;
+}
+.tap[aria-pressed='true'] {
+  background: var(--sheet);
+  color: var(--ink);
+  border: 4px double var(--ink);
+}
+.mini {
+  width: 100%;
+  max-width: 130px;
+}
+</style>
