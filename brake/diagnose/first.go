@@ -9,7 +9,7 @@ import (
 // firstSigns are what an owner says or a foot feels before any tool is out, the most telling first; common practice,
 // no source. A trailer has no pedal: what its brakes and its actuator do comes first.
 var (
-	firstSigns        = []string{"pedal.sinks", "pedal.low", "pedal.hard", "pedal.springy", "level.falls", "brakes.weak", "brakes.drag"}
+	firstSigns        = []string{"pedal.sinks", "pedal.low", "pedal.hard", "pedal.springy", "level.falls", "history.since", "brakes.weak", "brakes.drag"}
 	firstTrailerSigns = []string{"brakes.weak", "actuator.rod_moves", "level.falls", "history.since", "brakes.drag"}
 )
 

@@ -90,8 +90,9 @@ func (j *Job) Replace() (*ReplaceView, error) {
 			v.Blocked[s.ID] = missing
 		}
 	}
-	for _, f := range plan.Features {
-		if f.Can(j.Intake.System) {
+	joint := j.Choices.Scope.FitsCylinder() || j.Choices.Scope.FitsBooster()
+	for _, f := range plan.Features { // where the units stay, nothing of their joint is asked
+		if joint && f.Can(j.Intake.System) {
 			v.Asked = append(v.Asked, FeatureAsked{f.ID, f.Place, slices.Contains(p.Present, f.ID)})
 		}
 	}

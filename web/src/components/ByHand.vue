@@ -36,7 +36,7 @@ function storePump() {
   <div v-if="show === 'pump'" data-testid="by-hand">
     <h3>{{ t('finding.pedal.pump') }}</h3>
     <p class="small">{{ t('ui.pump_how') }}</p>
-    <div class="cols">
+    <form class="cols" @submit.prevent="whole && storePump()">
       <NumField
         v-for="[k, n] in heights"
         :key="k"
@@ -48,14 +48,12 @@ function storePump() {
         :testid="'pump-' + n"
         @update:model-value="(v) => put(k, v)"
       />
-      <button type="button" class="tap main" :disabled="!whole" data-testid="pump-store" @click="storePump">
-        {{ t('ui.take_reading') }}
-      </button>
-    </div>
+      <button class="tap main" :disabled="!whole" data-testid="pump-store">{{ t('ui.take_reading') }}</button>
+    </form>
   </div>
   <div v-else data-testid="by-hand-firm">
     <p class="small gap">{{ t('ui.firm_how') }}</p>
-    <div class="cols">
+    <form class="cols" @submit.prevent="typed.firm != null && emit('firm', typed.firm)">
       <NumField
         :model-value="typed.firm"
         name="mm"
@@ -65,16 +63,10 @@ function storePump() {
         testid="firm"
         @update:model-value="(v) => put('firm', v)"
       />
-      <button
-        type="button"
-        class="tap main"
-        :disabled="typed.firm == null"
-        data-testid="firm-store"
-        @click="emit('firm', typed.firm!)"
-      >
+      <button class="tap main" :disabled="typed.firm == null" data-testid="firm-store">
         {{ t('ui.take_reading') }}
       </button>
-    </div>
+    </form>
   </div>
 </template>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { reactive, ref } from 'vue'
+import { onMounted, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Refused, type Problem } from '@/api/client'
 import PatternPick from './PatternPick.vue'
@@ -10,6 +10,8 @@ import { t } from '@/lib/words'
 defineEmits<{ close: [] }>()
 defineExpose({ practise })
 const router = useRouter()
+const first = ref<InstanceType<typeof NInput> | null>(null)
+onMounted(() => first.value?.focus())
 const problem = ref<Problem | null>(null)
 const form = reactive({
   vehicle: '',
@@ -51,7 +53,7 @@ async function open() {
     <div class="cols">
       <label
         ><span class="small">{{ t('ui.vehicle') }}</span
-        ><NInput v-model:value="form.vehicle" placeholder="" data-testid="new-vehicle"
+        ><NInput ref="first" v-model:value="form.vehicle" placeholder="" data-testid="new-vehicle"
       /></label>
       <label
         ><span class="small">{{ t('ui.plate') }}</span

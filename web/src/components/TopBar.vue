@@ -33,14 +33,16 @@ async function read(l: Language) {
     </RouterLink>
     <slot />
     <div class="row tools">
-      <RouterLink class="tap bare" to="/vehicles" data-testid="to-vehicles">{{ t('ui.vehicles') }}</RouterLink>
-      <RouterLink class="tap bare" to="/figures" data-testid="to-figures">{{ t('ui.figures') }}</RouterLink>
-      <RouterLink class="tap bare" to="/shop" data-testid="to-shop">{{ t('ui.the_shop') }}</RouterLink>
-      <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>
+      <template v-if="!$slots.default">
+        <RouterLink class="tap bare" to="/vehicles" data-testid="to-vehicles">{{ t('ui.vehicles') }}</RouterLink>
+        <RouterLink class="tap bare" to="/figures" data-testid="to-figures">{{ t('ui.figures') }}</RouterLink>
+        <RouterLink class="tap bare" to="/shop" data-testid="to-shop">{{ t('ui.the_shop') }}</RouterLink>
+        <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>
+        <RouterLink v-if="session.may('read_audit')" class="tap bare" to="/audit" data-testid="to-audit">{{
+          t('ui.audit')
+        }}</RouterLink>
+      </template>
       <RouterLink class="tap bare" to="/words" data-testid="to-words">{{ t('ui.words_short') }}</RouterLink>
-      <RouterLink v-if="session.may('read_audit')" class="tap bare" to="/audit" data-testid="to-audit">{{
-        t('ui.audit')
-      }}</RouterLink>
       <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
         {{ t('units.' + session.pref) }}
       </button>

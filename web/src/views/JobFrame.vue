@@ -156,9 +156,16 @@ watch(
     z-index: 5;
   }
 }
-@media (max-width: 620px) {
+/* On a phone, upright or lying, the work comes first and the drawing after it. */
+@media (max-width: 620px), (max-height: 520px) {
+  .frame {
+    display: flex;
+    flex-direction: column;
+    align-items: stretch;
+  }
   .side {
     position: static;
+    order: 1;
   }
 }
 </style>

@@ -71,7 +71,7 @@ function store() {
 </script>
 
 <template>
-  <div class="hold">
+  <form class="hold" @submit.prevent="ready && store()">
     <p class="small">{{ t('test_how.hold') }}</p>
     <div class="grid">
       <NumField
@@ -105,11 +105,9 @@ function store() {
         @pick="(v) => v && (engine = v)"
       />
       <span v-if="sunk != null && sunk < 0" class="bad">{{ t('ui.hold_rose') }}</span>
-      <button type="button" class="tap main" :disabled="!ready" data-testid="hold-store" @click="store">
-        {{ t('ui.take_reading') }}
-      </button>
+      <button class="tap main" :disabled="!ready" data-testid="hold-store">{{ t('ui.take_reading') }}</button>
     </div>
-  </div>
+  </form>
 </template>
 
 <style scoped>

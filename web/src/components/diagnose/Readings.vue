@@ -25,19 +25,13 @@ function add() {
 <template>
   <div>
     <p class="small">{{ t('test_how.force_travel') }}</p>
-    <div class="row read">
+    <form class="row read" @submit.prevent="force != null && travel != null && add()">
       <NumField v-model="force" name="n" :label="t('ui.force')" :min="20" :max="500" testid="read-force" />
       <NumField v-model="travel" name="mm" :label="t('ui.travel')" :min="0" :max="200" testid="read-travel" />
-      <button
-        type="button"
-        class="tap main"
-        :disabled="force == null || travel == null"
-        data-testid="read-add"
-        @click="add"
-      >
+      <button class="tap main" :disabled="force == null || travel == null" data-testid="read-add">
         {{ t('ui.take_reading') }}
       </button>
-    </div>
+    </form>
     <ul class="row list">
       <li v-for="(p, i) in taken" :key="i" class="row">
         <Fig name="n" :value="p.pedal_force_n" /> → <Fig name="mm" :value="p.travel_mm" />

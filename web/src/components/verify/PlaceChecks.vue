@@ -44,13 +44,6 @@ const options = (id: string) =>
         @read="(v) => find('pedal.sink', v)"
       />
     </template>
-    <ByHand
-      v-if="has('pedal.pump')"
-      show="pump"
-      :pump="value('pedal.pump')"
-      :firm="null"
-      @pump="(v) => find('pedal.pump', v)"
-    />
     <template v-if="has('pedal.readings') || has('pedal.firm_travel')">
       <Choice
         :value="noGauge ? 'yes' : 'no'"
@@ -62,6 +55,15 @@ const options = (id: string) =>
         @pick="(v) => find('check.no_gauge', v === 'yes' ? 'yes' : null)"
       />
       <p v-if="noGauge" class="small">{{ t('ui.no_gauge_note') }}</p>
+    </template>
+    <ByHand
+      v-if="has('pedal.pump')"
+      show="pump"
+      :pump="value('pedal.pump')"
+      :firm="null"
+      @pump="(v) => find('pedal.pump', v)"
+    />
+    <template v-if="has('pedal.readings') || has('pedal.firm_travel')">
       <ByHand
         v-if="noGauge"
         show="firm"

@@ -71,7 +71,7 @@ function takeBack(also: string[]) {
       </p>
       <GateStrip :gates="gates" :done="done" :next="hand" />
     </section>
-    <WhatIsHere v-if="joint && asking" :asked="view.asked" :said="false" @said="asking = false" />
+    <WhatIsHere v-if="view.asked.length && asking" :asked="view.asked" :said="false" @said="asking = false" />
     <StepNow
       v-if="step"
       :key="step.id"
@@ -94,7 +94,7 @@ function takeBack(also: string[]) {
         :to="{ name: 'bleed' }"
         >{{ t('ui.go_bleed') }}</RouterLink
       >
-      <RouterLink v-else class="tap" :class="{ main: !step }" :to="{ name: 'verify' }">{{
+      <RouterLink v-else class="tap" :class="{ main: !step }" :to="{ name: 'verify' }" data-testid="to-verify">{{
         t('ui.go_verify')
       }}</RouterLink>
       <ParkIt :main="view.plan.put_off && !step" :proposed="view.plan.put_off ? ['bleed_put_off'] : []" />
@@ -108,7 +108,7 @@ function takeBack(also: string[]) {
       @take="(id) => (picked = id)"
       @back="(id) => (back = id)"
     />
-    <WhatIsHere v-if="joint && asking === false" :asked="view.asked" :said="true" />
+    <WhatIsHere v-if="view.asked.length && asking === false" :asked="view.asked" :said="true" />
     <SmallParts v-if="joint" :small="view.small" :fitting="fitting" />
     <LineMap v-if="view.plan.lines.length" :lines="view.plan.lines" />
     <OldUnits v-if="view.units_off.length" :units="view.units_off" />

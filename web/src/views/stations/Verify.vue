@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch, watchEffect } from 'vue'
+import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import Faults from '@/components/Faults.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
@@ -55,9 +55,13 @@ watch(
   },
   { immediate: true },
 )
-function go(id: string) {
+/** On to a walk. With keys at hand the first figure asked for there is ready to be typed. */
+async function go(id: string) {
   at.value = id
   window.scrollTo({ top: 0 })
+  await nextTick()
+  if (matchMedia('(pointer: fine)').matches)
+    document.querySelector<HTMLElement>('[data-testid^="place-"] input')?.focus({ preventScroll: true })
 }
 </script>
 
