@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"fmt"
 	"testing"
 	"time"
 
@@ -123,5 +122,5 @@ func TestTheVanInFewTaps(t *testing.T) {
 	t.Logf("%d taps (%d of them before Verify), %d keys; scrolled to: %v", h.taps, steps, h.keys, h.out)
 	assert.LessOrEqual(t, h.taps, 30)
 	assert.LessOrEqual(t, h.keys, 60)
-	assert.Empty(t, h.mainOffSight, fmt.Sprint("main actions that had to be scrolled to"))
+	assert.Empty(t, h.mainOffSight, "main actions that had to be scrolled to")
 }

@@ -201,6 +201,7 @@ func (s *server) routes() []route {
 		handle(s, get("/vehicles/{id}/due.ics", "vehicleCalendar", "When its fluid is due, for a calendar").as("text/calendar"), s.vehicleCalendar),
 		handle(s, get("/due", "due", "What is due, the first first").asks(dueAsked{}), s.due),
 		handle(s, get("/due.ics", "shopCalendar", "The shop's calendar, by a read token in the address").as("text/calendar").asks(outAsked{}).openToAll(), s.shopCalendar),
+		handle(s, get("/bottles", "bottles", "Bottles of fluid this shop has open"), s.bottles),
 		handle(s, get("/statistics", "statistics", "What closed jobs come to").asks(statisticsAsked{}), s.statistics),
 		handle(s, get("/statistics/jobs", "figureJobs", "The jobs a figure rests on").asks(figureAsked{}), s.figureJobs),
 		handle(s, get("/experience", "experience", "What this shop has found, and how it moves the priors"), s.experience),

@@ -156,6 +156,18 @@ func (s *server) shopCalendar(c *call, _ none) (file, error) {
 	return file{"due.ics", calendar(list, c.BaseURL())}, err
 }
 
+// bottlesMost are offered to be picked from.
+const bottlesMost = 6
+
+// bottles are those this shop has open: named on a job, opened no longer ago than it allows.
+func (s *server) bottles(c *call, _ none) ([]job.Bottle, error) {
+	set, err := s.Store.Settings(c.Context())
+	if err != nil {
+		return nil, err
+	}
+	return s.Store.Bottles(c.Context(), now().AddDate(0, 0, -set.BottleDays), bottlesMost)
+}
+
 type statisticsAsked struct {
 	Days int `query:"days"`
 }

@@ -26,6 +26,21 @@ var tables = map[string]string{
 	"statistics": `SELECT pattern, COUNT(*) jobs, SUM(released_at IS NOT NULL) released, SUM(first_time) right_first, SUM(back_of IS NOT NULL) back, AVG(minutes) minutes FROM job_facts GROUP BY pattern ORDER BY jobs DESC LIMIT ?`,
 }
 
+// Bottles are those opened since a day, the last first, as the jobs say: class, day opened, water.
+func (s *Store) Bottles(ctx context.Context, since time.Time, limit int) ([]job.Bottle, error) {
+	var rows []struct {
+		Class, OpenedAt string
+		WaterPercent    *float64
+	}
+	err := s.db.WithContext(ctx).Raw(`SELECT JSON_VALUE(view, '$.choices.bottle.class') class, JSON_VALUE(view, '$.choices.bottle.opened_at') opened_at, MAX(JSON_VALUE(view, '$.choices.bottle.water_percent')) water_percent
+		FROM jobs WHERE updated_at >= ? AND JSON_VALUE(view, '$.choices.bottle.opened_at') >= ? GROUP BY 1, 2 ORDER BY 2 DESC LIMIT ?`, since, since.Format(time.DateOnly), limit).Scan(&rows).Error
+	out := make([]job.Bottle, len(rows))
+	for i, r := range rows {
+		out[i] = job.Bottle{Class: r.Class, OpenedAt: r.OpenedAt, WaterPercent: r.WaterPercent}
+	}
+	return out, err
+}
+
 // Table gives one of them as text, its columns first.
 func (s *Store) Table(ctx context.Context, what string, limit int) (head []string, out [][]string, err error) {
 	q, known := tables[what]

@@ -255,4 +255,8 @@ func TestBottlesAcrossJobs(t *testing.T) {
 	require.Len(t, rows, 2, "a bottle without a date is no bottle")
 	assert.Equal(t, []string{"DOT 4", "2026-11-20", "", "2"}, rows[0][:4])
 	assert.Equal(t, []string{"DOT 4", "2026-10-01", "", "1"}, rows[1][:4])
+	require.NoError(t, s.db.Exec("UPDATE jobs SET updated_at = '2026-11-24'").Error)
+	open, err := s.Bottles(ctx, time.Date(2026, 11, 1, 0, 0, 0, 0, time.UTC), 10)
+	require.NoError(t, err)
+	assert.Equal(t, []job.Bottle{{Class: "DOT 4", OpenedAt: "2026-11-20"}}, open, "what was opened too long ago is not offered")
 }

@@ -1,16 +1,21 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import { onMounted, ref } from 'vue'
+import { api, ask, type Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import DateField from '@/components/DateField.vue'
 import Fig from '@/components/Fig.vue'
 import NumField from '@/components/NumField.vue'
 import { useChoices } from '@/lib/choices'
+import { dayText } from '@/lib/when'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** The fluid to have in hand, why each class may or may not go in, and the bottle on the shelf. */
 defineProps<{ view: Schemas['JobMatchView'] }>()
 const session = useSession()
+/** Those the shop has open; without a server one types what is on the bottle. */
+const bottles = ref<Schemas['JobBottle'][] | null>(null)
+onMounted(async () => (bottles.value = await ask(api.GET('/api/bottles')).catch(() => null)))
 const { choices, set } = useChoices()
 </script>
 
@@ -29,6 +34,20 @@ const { choices, set } = useChoices()
     <p v-else>
       {{ t(choices.scope === 'elsewhere' ? 'plan.no_bleeding.elsewhere' : 'plan.no_bleeding.cylinder_aside') }}
     </p>
+    <div v-if="view.opens_hydraulics && bottles?.length" class="row gap" data-testid="bottles">
+      <span class="small">{{ t('ui.bottles_here') }}</span>
+      <button
+        v-for="b in bottles"
+        :key="b.class + b.opened_at"
+        type="button"
+        class="tap"
+        :aria-pressed="b.class === choices.bottle.class && b.opened_at === choices.bottle.opened_at"
+        @click="set({ bottle: { ...choices.bottle, ...b } })"
+      >
+        {{ t('ui.bottle_is', { class: b.class, at: dayText(b.opened_at) })
+        }}{{ b.water_percent != null ? `, ${b.water_percent} %` : '' }}
+      </button>
+    </div>
     <div v-if="view.opens_hydraulics" class="cols gap">
       <Choice
         :value="choices.bottle.class"

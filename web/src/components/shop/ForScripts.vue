@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
 import { ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask } from '@/api/client'
 import Faults from '@/components/Faults.vue'
 import { useAsked } from '@/lib/asked'
@@ -33,7 +34,7 @@ const end = (id: string) => act(() => ask(api.DELETE('/api/tokens/{id}', { param
         <a class="tap" :href="`/api/out/${x}.csv`">{{ t('exports.' + x) }} CSV</a>
         <a class="tap" :href="`/api/out/${x}.json`">JSON</a>
       </template>
-      <a class="tap" href="/api/openapi.json">OpenAPI</a>
+      <RouterLink class="tap" to="/api-page" data-testid="api-page">{{ t('ui.api_page') }}</RouterLink>
     </p>
     <template v-if="lead">
       <h3>{{ t('ui.tokens') }}</h3>
