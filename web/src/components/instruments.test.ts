@@ -46,7 +46,7 @@ describe('hold test', () => {
     expect(w.text()).toContain('a sinking pedal ends lower')
     expect(store().attributes('disabled')).toBeDefined()
     await put(w, 'hold-end', '108.5')
-    await store().trigger('click')
+    await w.find('form').trigger('submit')
     expect(w.emitted('read')).toEqual([[{ pedal_force_n: 200, travel_mm: 11.5, seconds: 20, engine: 'off' }]])
   })
 })
@@ -55,7 +55,7 @@ it('readings are kept in the order of the foot', async () => {
   const w = mount(Readings, { props: { pairs: [{ pedal_force_n: 300, travel_mm: 42 }] }, global })
   await put(w, 'read-force', '200')
   await put(w, 'read-travel', '39')
-  await w.find('[data-testid="read-add"]').trigger('click')
+  await w.find('form').trigger('submit')
   expect((w.emitted('change')![0][0] as { pedal_force_n: number }[]).map((p) => p.pedal_force_n)).toEqual([200, 300])
 })
 
@@ -65,7 +65,7 @@ it('two readings quicker than the core answers are both kept, and a refused one 
   const add = async (n: string, mm: string) => {
     await put(w, 'read-force', n)
     await put(w, 'read-travel', mm)
-    await w.find('[data-testid="read-add"]').trigger('click')
+    await w.find('form').trigger('submit')
   }
   await add('200', '39')
   await add('300', '42')
