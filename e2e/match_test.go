@@ -17,6 +17,7 @@ func TestCatalogueAndMatch(t *testing.T) {
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickupAs(p, "piet") // what only the lead may: costs, the catalogue
+	p.click("back-to-bay")
 	p.click("to-shelf")
 	p.see("found")
 	p.fill("q-bore", "1 1/16")

@@ -316,12 +316,15 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 	p.click("to-audit")
 	p.has("audit", "Mara Oduya")
 	look("audit")
-	for _, at := range []string{"vehicles", "figures", "shop"} {
+	for _, at := range []string{"vehicles", "figures", "shop", "words"} {
 		p.click("to-" + at)
 		p.until("content", `document.querySelectorAll("main .field").length > 1`)
 		time.Sleep(300 * time.Millisecond)
 		look(at)
 	}
+	goPath(p, "/api-page")
+	p.see("api-call")
+	look("api-page")
 }
 
 // In US units no view shows a metric figure: fields, judgements, drawings, plans, all that folds opened.

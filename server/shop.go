@@ -51,8 +51,9 @@ type VehicleView struct {
 	Jobs   []store.VehicleJob `json:"jobs"`
 	Joined []store.Vehicle    `json:"joined"`
 	Water  job.WaterLine      `json:"water"`
-	// System is as it was last corrected, null where there is none.
-	System *system.System `json:"system"`
+	// System is as it was last corrected, null where there is none; PedalFrom the day its known-good pedal is from, "" without.
+	System    *system.System `json:"system"`
+	PedalFrom string         `json:"pedal_from"`
 }
 
 func (s *server) vehicle(c *call, _ none) (*VehicleView, error) {
@@ -76,7 +77,7 @@ func (s *server) vehicle(c *call, _ none) (*VehicleView, error) {
 	if len(jobs) > 0 {
 		last, err := s.Store.Job(c.Context(), jobs[0].ID)
 		if err == nil {
-			out.System = last.Intake.System
+			out.System, out.PedalFrom = last.KnownSystem()
 		}
 	}
 	return out, nil

@@ -52,6 +52,11 @@ func CheckIntake(in *Intake) error {
 			add("$.last_service_at", "fault.date", map[string]any{"value": in.LastServiceAt})
 		}
 	}
+	if in.PedalFrom != "" {
+		if _, err := time.Parse(time.DateOnly, in.PedalFrom); err != nil {
+			add("$.pedal_from", "fault.date", map[string]any{"value": clip(in.PedalFrom)})
+		}
+	}
 	if in.Hands < 0 || in.Hands > 4 {
 		add("$.hands", "fault.range", map[string]any{"value": in.Hands, "min": 1, "max": 4})
 	}

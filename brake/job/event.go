@@ -76,6 +76,7 @@ var kinds = []struct {
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
 	{KindReallyWas, func() Body { return &ReallyWas{} }, Decide, true, true, true},
+	{KindKnownGood, func() Body { return &KnownGood{} }, Decide, true, true, true},
 	{KindPartSeen, func() Body { return &PartLookedAt{} }, TickStep, true, true, true},
 	{KindOldUnit, func() Body { return &OldUnitWent{} }, TickStep, true, true, true},
 	{KindPhoto, func() Body { return &Photographed{} }, WriteNote, true, true, false},
@@ -112,6 +113,7 @@ const (
 	KindSteering     Kind = "steering_cycle"
 
 	KindReallyWas    Kind = "really_was"
+	KindKnownGood    Kind = "known_good"
 	KindPartSeen     Kind = "part_seen"
 	KindOldUnit      Kind = "old_unit"
 	KindPhoto        Kind = "photo"

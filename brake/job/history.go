@@ -39,6 +39,8 @@ type Facts struct {
 	WaterAfter            *float64
 	FluidDays             *float64 // since the last service, at the intake
 	DueAt                 string
+	Noted                 []NotedFigure // sizes measured, torques set
+	Photos                []Photo
 	Spoke                 []string // signs that spoke for what it really was
 	Lied                  []string // and against it
 }
@@ -94,6 +96,7 @@ func (j *Job) Facts(ctx context.Context) Facts {
 		days := j.CreatedAt.Sub(last).Hours() / 24
 		f.FluidDays = &days
 	}
+	f.Noted, f.Photos = j.noted(), st.Photos
 	if st.ReleasedAt != nil && in.System != nil {
 		f.DueAt = j.NextDue(*st.ReleasedAt).Day()
 	}

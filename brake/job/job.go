@@ -60,6 +60,8 @@ type Intake struct {
 	Hands            int       `json:"hands"`
 	KeepLinesClosed  bool      `json:"keep_lines_closed"`
 	MakerTorqueNotes string    `json:"maker_notes"`
+	// PedalFrom is the day of the release whose pedal the system's figures were set from, "" where they were not.
+	PedalFrom string `json:"pedal_from,omitempty"`
 	// Practice marks a job on a made-up vehicle, to learn by: it counts for nothing in the shop. Set when it is opened.
 	Practice bool `json:"practice,omitempty"`
 }

@@ -25,6 +25,8 @@ type RecordView struct {
 	MayBe  []string    `json:"may_be"`
 	// Fitted is what the work fits.
 	Fitted []*match.Unit `json:"fitted"`
+	// MayKeepPedal says that the pedal as read can be kept as this vehicle's known-good one.
+	MayKeepPedal bool `json:"may_keep_pedal"`
 }
 
 // FittedUnits are the units chosen that the work fits, the cylinder first.
@@ -49,7 +51,7 @@ func (j *Job) Record(ctx context.Context, now time.Time) (*RecordView, error) {
 	if err := errors.Join(err1, err2, err3, err4); err != nil {
 		return nil, err
 	}
-	return &RecordView{Due: j.Due(now), Verify: *v, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose, Apart: j.apart(), Spoken: j.spoken(), MayBe: mayBe(diagnose, j.spoken()), Fitted: j.FittedUnits()}, nil
+	return &RecordView{Due: j.Due(now), Verify: *v, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose, Apart: j.apart(), Spoken: j.spoken(), MayBe: mayBe(diagnose, j.spoken()), Fitted: j.FittedUnits(), MayKeepPedal: j.mayKeepPedal()}, nil
 }
 
 // mayBe lists what it may have been, for one tap: what the parts speak for, then the likeliest of the diagnosis.

@@ -69,8 +69,10 @@ type State struct {
 	StepNotes []StepNote         `json:"step_notes,omitempty"`
 	OldUnits  map[string]OldUnit `json:"old_units,omitempty"`
 	// Really is what it really was, nil while nobody said; Apart the parts of the old unit as they were found.
-	Really *Reality            `json:"really,omitempty"`
-	Apart  map[string]PartSeen `json:"apart,omitempty"`
+	Really *Reality `json:"really,omitempty"`
+	// KnownGoodAt is when this job's pedal was kept as the vehicle's own.
+	KnownGoodAt *time.Time          `json:"known_good_at,omitempty"`
+	Apart       map[string]PartSeen `json:"apart,omitempty"`
 	// Minutes are those worked at each station; LastAt is when something was last told.
 	Minutes map[string]float64 `json:"minutes,omitempty"`
 	LastAt  time.Time          `json:"last_at,omitzero"`

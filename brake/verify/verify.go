@@ -128,6 +128,8 @@ type Input struct {
 	LowLevel bool
 	// SecondBy is who had the second look.
 	SecondBy string
+	// Known says that the system's figures were set from this vehicle's known-good pedal.
+	Known bool
 	// RanDry says that the reservoir fell to its lowest port while bleeding and air went in.
 	RanDry bool
 }
@@ -159,7 +161,7 @@ func (in *Input) Air() *pedal.Result {
 		return nil
 	}
 	_, state, _, _ := in.yesNo(Baseline, "yes")
-	r, err := pedal.Estimate(in.System, pedal.Readings{Readings: v, Baseline: state == OK})
+	r, err := pedal.Estimate(in.System, pedal.Readings{Readings: v, Baseline: in.Known || state == OK})
 	if err != nil || (r.Used == 0 && r.AtLeastCM3 == nil) {
 		return nil
 	}

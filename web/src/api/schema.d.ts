@@ -1890,6 +1890,7 @@ export interface components {
             last_service_km: number;
             maker_notes: string;
             pattern: string;
+            pedal_from?: string;
             plate: string;
             practice?: boolean;
             system: components["schemas"]["SystemSystem"] | null;
@@ -1907,6 +1908,7 @@ export interface components {
                 [key: string]: components["schemas"]["JobMakerTorque"];
             };
         };
+        JobKnownGood: Record<string, never>;
         JobLastDone: {
             by: string;
             by_id: string;
@@ -2136,6 +2138,7 @@ export interface components {
             due: components["schemas"]["JobDue"];
             fitted: components["schemas"]["MatchUnit"][];
             may_be: string[];
+            may_keep_pedal: boolean;
             replace: components["schemas"]["JobReplaceView"];
             spoken: string[];
             verify: components["schemas"]["JobVerifyView"];
@@ -2272,6 +2275,8 @@ export interface components {
                 };
             };
             history: components["schemas"]["JobClaim"] | null;
+            /** Format: date-time */
+            known_good_at?: string | null;
             /** Format: date-time */
             last_at?: string;
             last_by?: {
@@ -2876,7 +2881,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -3089,6 +3094,7 @@ export interface components {
             last_job: string | null;
             name: string;
             pattern: string;
+            pedal_from: string;
             plate: string;
             system: components["schemas"]["SystemSystem"] | null;
             /** Format: date-time */

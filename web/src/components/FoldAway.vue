@@ -1,10 +1,22 @@
 <script setup lang="ts">
-/** A section that folds away: its name, what stands in it in one line, and the rest when it is opened. */
-defineProps<{ title: string; line?: string; open?: boolean }>()
+import { ref, watch } from 'vue'
+
+/**
+ * A section that folds away: its name, what stands in it in one line, and the rest when it is opened. It may be opened
+ * for somebody; it is never closed under their hands.
+ */
+const props = defineProps<{ title: string; line?: string; open?: boolean }>()
+const opened = ref(!!props.open)
+watch(
+  () => props.open,
+  (open) => {
+    if (open) opened.value = true
+  },
+)
 </script>
 
 <template>
-  <details class="field" :open="open">
+  <details class="field" :open="opened" @toggle="opened = ($event.target as HTMLDetailsElement).open">
     <summary>
       <h2>{{ title }}</h2>
       <span v-if="line" class="small">{{ line }}</span>

@@ -7,7 +7,7 @@ import { t } from '@/lib/words'
 
 /** A plate the shop knows: its page, and its system as it was last corrected. Without a server nothing is offered. */
 const props = defineProps<{ plate: string; job: string }>()
-const emit = defineEmits<{ take: [string, System] }>()
+const emit = defineEmits<{ take: [string, System, string] }>()
 const known = ref<Schemas['ServerVehicleView'] | null>(null)
 const key = (s: string) => s.replace(/[^\p{L}\p{N}]/gu, '').toUpperCase()
 watch(
@@ -33,7 +33,12 @@ const before = () => (known.value?.jobs ?? []).filter((j) => j.id !== props.job)
     <RouterLink class="tap" :to="`/vehicles/${known.id}`">{{
       t('ui.been_here', { n: before().length, date: dayText(before()[0]!.opened_at) })
     }}</RouterLink>
-    <button v-if="known.system" type="button" class="tap" @click="emit('take', known.pattern, known.system)">
+    <button
+      v-if="known.system"
+      type="button"
+      class="tap"
+      @click="emit('take', known.pattern, known.system, known.pedal_from)"
+    >
       {{ t('ui.take_system') }}
     </button>
   </p>

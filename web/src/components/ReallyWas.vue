@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import FoldAway from '@/components/FoldAway.vue'
+import { dayText } from '@/lib/when'
 import { has, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
@@ -21,6 +22,7 @@ function say(fault: string) {
 }
 const seen = computed(() => props.view.apart.filter((p) => p.seen).length)
 const key = (p: Schemas['JobRecordView']['apart'][number]) => `${p.unit}.${p.id}`
+const kept = computed(() => store.job!.state.known_good_at)
 </script>
 
 <template>
@@ -31,6 +33,19 @@ const key = (p: Schemas['JobRecordView']['apart'][number]) => `${p.unit}.${p.id}
     </header>
     <p v-if="said" class="small">{{ t('ui.really_by', { name: said.by }) }}</p>
     <p v-else class="small">{{ t('ui.really_note') }}</p>
+    <p v-if="view.may_keep_pedal || kept" class="row" data-testid="known-good">
+      <template v-if="kept">{{ t('ui.pedal_kept', { at: dayText(kept) }) }}</template>
+      <button
+        v-else
+        type="button"
+        class="tap"
+        :disabled="!session.may('decide')"
+        data-testid="keep-pedal"
+        @click="store.send('known_good')"
+      >
+        {{ t('ui.keep_pedal') }}
+      </button>
+    </p>
     <fieldset class="row" :disabled="!session.may('decide')">
       <button
         v-for="id in view.may_be"

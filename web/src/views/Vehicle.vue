@@ -3,12 +3,13 @@ import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
+import Fig from '@/components/Fig.vue'
 import Faults from '@/components/Faults.vue'
 import Schematic from '@/components/Schematic.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useAsked } from '@/lib/asked'
 import { dayText } from '@/lib/when'
-import { t } from '@/lib/words'
+import { has, t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** One vehicle: its jobs, its water over time, when it is due, and the entries joined to it. */
@@ -19,7 +20,15 @@ const id = String(route.params.id)
 const path = { params: { path: { id } } }
 const { value: v, problem, act } = useAsked(() => ask(api.GET('/api/vehicles/{id}', path)))
 const into = ref('')
+interface Noted {
+  step?: string
+  which?: string
+  mm?: number
+  nm?: number
+}
 interface Facts {
+  Noted?: Noted[]
+  Photos?: { id: string; step: string; note?: string }[]
   Was?: string
   Scope?: string
   Loops?: number
@@ -31,6 +40,21 @@ const jobs = computed(() =>
     card: j.card as unknown as Schemas['JobCard'],
   })),
 )
+/** What was measured and set, the last job's figure of each; its photos, the last first. */
+const noted = computed(() => {
+  const out = new Map<string, Noted>()
+  for (const j of jobs.value)
+    for (const n of j.facts.Noted ?? []) {
+      const key = `${n.which ?? ''}${n.step ?? ''}`
+      if (!out.has(key)) out.set(key, n)
+    }
+  return [...out.values()]
+})
+const photos = computed(() =>
+  jobs.value.flatMap((j) => (j.facts.Photos ?? []).map((p) => ({ ...p, job: j.id }))).slice(0, 8),
+)
+const stepText = (step: string) => (has('step.' + step) ? t('step.' + step) : step)
+const overdue = computed(() => !!v.value?.due_at && new Date(v.value.due_at).getTime() < Date.now())
 async function join() {
   const found = await ask(api.GET('/api/vehicles', { params: { query: { text: into.value } } }))
   const other = found.find((x) => x.id !== id)
@@ -56,7 +80,9 @@ const y = (p: number) => 110 - Math.min(4, p) * 24
       <h1>{{ v.plate || v.vin }} {{ v.name }}</h1>
       <p class="row">
         <span v-if="v.vin">{{ t('ui.vin') }} {{ v.vin }}</span>
-        <span v-if="v.due_at" data-testid="due-at">{{ t('ui.due_from', { date: dayText(v.due_at) }) }}</span>
+        <strong v-if="v.due_at" data-testid="due-at" :class="{ bad: overdue }">{{
+          t(overdue ? 'ui.overdue' : 'ui.due_from', { date: dayText(v.due_at) })
+        }}</strong>
         <a v-if="v.due_at" class="tap" :href="`/api/vehicles/${id}/due.ics`">{{ t('ui.calendar_file') }}</a>
       </p>
       <div class="two">
@@ -98,6 +124,35 @@ const y = (p: number) => 110 - Math.min(4, p) * 24
           <p v-else class="small">{{ t('ui.water_never', { n: v.water.assumed_a_year }) }}</p>
           <Schematic v-if="v.system" :system="v.system" class="mini" />
         </section>
+        <section v-if="noted.length" class="field" data-testid="noted">
+          <header>
+            <h2>{{ t('ui.vehicle_figures') }}</h2>
+          </header>
+          <p v-if="v.pedal_from">{{ t('ui.pedal_known', { at: dayText(v.pedal_from) }) }}</p>
+          <table>
+            <tbody>
+              <tr v-for="n in noted" :key="`${n.which}${n.step}`">
+                <th scope="row">{{ n.which ? t('point.' + n.which) : stepText(n.step ?? '') }}</th>
+                <td><Fig v-if="n.mm" name="mm" :value="n.mm" /><Fig v-else name="nm" :value="n.nm" /></td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+        <section v-if="photos.length" class="field">
+          <header>
+            <h2>{{ t('ui.vehicle_photos') }}</h2>
+          </header>
+          <div class="row">
+            <img
+              v-for="p in photos"
+              :key="p.id"
+              :src="`/api/jobs/${p.job}/photos/${p.id}`"
+              :alt="t('ui.photo_of', { what: p.note || stepText(p.step) })"
+              width="150"
+              loading="lazy"
+            />
+          </div>
+        </section>
         <section v-if="session.may('change_system')" class="field">
           <div class="row">
             <NInput
@@ -121,6 +176,9 @@ const y = (p: number) => 110 - Math.min(4, p) * 24
 </template>
 
 <style scoped>
+.bad {
+  color: var(--bad);
+}
 .tall {
   grid-row: span 2;
 }

@@ -111,7 +111,7 @@ const started = computed(
     <KnownVehicle
       :plate="draft.plate"
       :job="store.job!.id"
-      @take="(pattern, system) => Object.assign(draft, { pattern, system })"
+      @take="(pattern, system, pedal_from) => Object.assign(draft, { pattern, system, pedal_from })"
     />
     <div class="cols gap">
       <label

@@ -86,7 +86,7 @@ const nameOf = (id: string) => {
     <ScopePick :view="view" />
     <OldUnit v-if="view.fits_cylinder" :view="view" :old="old" :chambers="chambers" />
 
-    <section v-if="view.fits_cylinder" class="field" data-testid="units">
+    <section v-if="view.fits_cylinder" class="field" data-testid="units-here">
       <header>
         <h2>{{ t('ui.shelf') }}</h2>
         <span class="small">{{ t('ui.shelf_note') }}</span>
