@@ -400,26 +400,40 @@ func (p *page) checks() error {
 	return nil
 }
 
-// curve plots the twin's band, engine off, and the readings taken.
+// axis is how one axis of the curve is told in a person's units: its unit, one step in the core's unit and in theirs.
+type axis struct {
+	unit       string
+	core, told float64
+}
+
+func (p *page) axes() (force, travel axis) {
+	if p.pref == "us" {
+		return axis{"lbf", 25 * 4.4482216, 25}, axis{"in", 12.7, 0.5}
+	}
+	return axis{"N", 100, 100}, axis{"mm", 20, 20}
+}
+
+// curve plots the twin's band, engine off, and the readings taken: travel goes down the page as the pedal does, as on the
+// screen.
 func (p *page) curve(v *job.VerifyView) {
 	const h = 52.0
 	if p.GetY() > 215 {
 		p.AddPage()
 	}
 	p.section("sheet.curve")
-	x0, y0 := margin+14, p.GetY()+h
+	x0, y0 := margin+14, p.GetY()+5
 	most, force := 60.0, v.Expected[len(v.Expected)-1].PedalForceN
 	for _, e := range v.Expected {
 		most = math.Max(most, e.HighMM)
 	}
-	at := func(f, mm float64) (float64, float64) { return x0 + f/force*(width-20), y0 - mm/most*h }
+	at := func(f, mm float64) (float64, float64) { return x0 + f/force*(width-20), y0 + mm/most*h }
 	var band []fpdf.PointType
 	for _, e := range v.Expected {
 		x, y := at(e.PedalForceN, e.HighMM)
 		band = append(band, fpdf.PointType{X: x, Y: y})
 	}
-	for i := len(v.Expected) - 1; i >= 0; i-- {
-		x, y := at(v.Expected[i].PedalForceN, v.Expected[i].LowMM)
+	for _, e := range slices.Backward(v.Expected) {
+		x, y := at(e.PedalForceN, e.LowMM)
 		band = append(band, fpdf.PointType{X: x, Y: y})
 	}
 	p.SetFillColor(226, 232, 228)
@@ -431,18 +445,21 @@ func (p *page) curve(v *job.VerifyView) {
 		p.Line(xa, ya, xb, yb)
 	}
 	p.Line(x0, y0, x0+width-20, y0)
-	p.Line(x0, y0, x0, y0-h)
+	p.Line(x0, y0, x0, y0+h)
 	p.SetFont("B", "", 8)
-	for f := 0.0; f <= force; f += 100 {
-		x, _ := at(f, 0)
-		p.Line(x, y0, x, y0+1)
-		p.Text(x-5, y0+4.5, p.w.By("_n", f, short(p.pref)))
+	across, down := p.axes()
+	for i := 0; float64(i)*across.core <= force; i++ {
+		x, _ := at(float64(i)*across.core, 0)
+		p.Line(x, y0-1, x, y0)
+		p.Text(x-2, y0-2, p.w.Number(float64(i)*across.told))
 	}
-	for mm := 0.0; mm <= most; mm += 20 {
-		_, y := at(0, mm)
+	for i := 1; float64(i)*down.core <= most; i++ {
+		_, y := at(0, float64(i)*down.core)
 		p.Line(x0-1, y, x0, y)
-		p.Text(margin-2, y+1, p.w.By("_mm", mm, short(p.pref)))
+		p.Text(x0-9, y+1, p.w.Number(float64(i)*down.told))
 	}
+	p.Text(x0+width-52, y0+4, p.w.T("ui.force", nil)+", "+across.unit)
+	p.Text(x0+2, y0+h, p.w.T("ui.travel", nil)+", "+down.unit)
 	var read []diagnose.Reading
 	if f, ok := p.st.Findings[job.PhaseVerify]["pedal.readings"]; ok && json.Unmarshal(f.Value, &read) == nil {
 		for _, r := range read {
@@ -451,15 +468,7 @@ func (p *page) curve(v *job.VerifyView) {
 			p.Line(x-1.4, y+1.4, x+1.4, y-1.4)
 		}
 	}
-	p.SetY(y0 + 8)
-}
-
-// short keeps axis labels to one unit.
-func short(pref string) string {
-	if pref == "us" {
-		return "us"
-	}
-	return "metric"
+	p.SetY(y0 + h + 3)
 }
 
 func (p *page) due(now time.Time) {

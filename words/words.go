@@ -83,6 +83,9 @@ func (b *Book) number(s string) string {
 	return s
 }
 
+// Number writes a bare figure with as many digits as it takes, three at the most.
+func (b *Book) Number(x float64) string { return b.show(x) }
+
 // Has says whether there are words for a key.
 func (b *Book) Has(key string) bool { _, ok := b.table[key]; return ok }
 
