@@ -6,7 +6,6 @@ import (
 	"context"
 	_ "embed"
 	"encoding/base64"
-	"encoding/json"
 	"fmt"
 	"maps"
 	"math"
@@ -280,65 +279,6 @@ func (p *page) verdict(r *diagnose.Result) {
 	}
 }
 
-// value writes a finding's value as people read it.
-func (p *page) value(f diagnose.Finding) string {
-	var text string
-	if json.Unmarshal(f.Value, &text) == nil {
-		return p.w.T("value."+text, nil)
-	}
-	var number float64
-	if json.Unmarshal(f.Value, &number) == nil {
-		return p.w.By(f.ID, number, p.pref)
-	}
-	var sink diagnose.Sink
-	if f.ID == "pedal.sink" && json.Unmarshal(f.Value, &sink) == nil {
-		return fmt.Sprintf("%s / %.0f s / %s", p.w.By("_mm", sink.TravelMM, p.pref), sink.Seconds, p.w.By("_n", sink.PedalForceN, p.pref))
-	}
-	var readings []diagnose.Reading
-	if f.ID == "pedal.readings" && json.Unmarshal(f.Value, &readings) == nil {
-		out := ""
-		for i, r := range readings {
-			if i > 0 {
-				out += "; "
-			}
-			out += p.w.By("_n", r.PedalForceN, p.pref) + ": " + p.w.By("_mm", r.TravelMM, p.pref)
-		}
-		return out
-	}
-	var gauges []diagnose.Gauge
-	if f.ID == "pressure.gauge" && json.Unmarshal(f.Value, &gauges) == nil {
-		out := []string{}
-		for _, g := range gauges {
-			out = append(out, g.At+" "+p.w.By("_mpa", g.MPA, p.pref))
-		}
-		return strings.Join(out, ", ")
-	}
-	var placed map[string]string
-	if json.Unmarshal(f.Value, &placed) == nil && placed != nil {
-		out := []string{}
-		for _, at := range slices.Sorted(maps.Keys(placed)) {
-			out = append(out, at+" "+p.w.T("value."+placed[at], nil))
-		}
-		return strings.Join(out, ", ")
-	}
-	var list []string
-	if json.Unmarshal(f.Value, &list) == nil {
-		out := ""
-		for i, v := range list {
-			if i > 0 {
-				out += ", "
-			}
-			if f.ID == "codes.present" {
-				out += v
-			} else {
-				out += p.w.T("value."+v, nil)
-			}
-		}
-		return out
-	}
-	return string(f.Value)
-}
-
 func (p *page) work() {
 	c := p.j.Choices
 	p.section("sheet.fitted")
@@ -398,77 +338,6 @@ func (p *page) checks() error {
 		p.curve(v)
 	}
 	return nil
-}
-
-// axis is how one axis of the curve is told in a person's units: its unit, one step in the core's unit and in theirs.
-type axis struct {
-	unit       string
-	core, told float64
-}
-
-func (p *page) axes() (force, travel axis) {
-	if p.pref == "us" {
-		return axis{"lbf", 25 * 4.4482216, 25}, axis{"in", 12.7, 0.5}
-	}
-	return axis{"N", 100, 100}, axis{"mm", 20, 20}
-}
-
-// curve plots the twin's band, engine off, and the readings taken: travel goes down the page as the pedal does, as on the
-// screen.
-func (p *page) curve(v *job.VerifyView) {
-	const h = 52.0
-	if p.GetY() > 215 {
-		p.AddPage()
-	}
-	p.section("sheet.curve")
-	x0, y0 := margin+14, p.GetY()+5
-	most, force := 60.0, v.Expected[len(v.Expected)-1].PedalForceN
-	for _, e := range v.Expected {
-		most = math.Max(most, e.HighMM)
-	}
-	at := func(f, mm float64) (float64, float64) { return x0 + f/force*(width-20), y0 + mm/most*h }
-	var band []fpdf.PointType
-	for _, e := range v.Expected {
-		x, y := at(e.PedalForceN, e.HighMM)
-		band = append(band, fpdf.PointType{X: x, Y: y})
-	}
-	for _, e := range slices.Backward(v.Expected) {
-		x, y := at(e.PedalForceN, e.LowMM)
-		band = append(band, fpdf.PointType{X: x, Y: y})
-	}
-	p.SetFillColor(226, 232, 228)
-	p.Polygon(band, "F")
-	p.SetDrawColor(30, 58, 70)
-	for i := 1; i < len(v.Expected); i++ {
-		xa, ya := at(v.Expected[i-1].PedalForceN, v.Expected[i-1].TravelMM)
-		xb, yb := at(v.Expected[i].PedalForceN, v.Expected[i].TravelMM)
-		p.Line(xa, ya, xb, yb)
-	}
-	p.Line(x0, y0, x0+width-20, y0)
-	p.Line(x0, y0, x0, y0+h)
-	p.SetFont("B", "", 8)
-	across, down := p.axes()
-	for i := 0; float64(i)*across.core <= force; i++ {
-		x, _ := at(float64(i)*across.core, 0)
-		p.Line(x, y0-1, x, y0)
-		p.Text(x-2, y0-2, p.w.Number(float64(i)*across.told))
-	}
-	for i := 1; float64(i)*down.core <= most; i++ {
-		_, y := at(0, float64(i)*down.core)
-		p.Line(x0-1, y, x0, y)
-		p.Text(x0-9, y+1, p.w.Number(float64(i)*down.told))
-	}
-	p.Text(x0+width-52, y0+4, p.w.T("ui.force", nil)+", "+across.unit)
-	p.Text(x0+2, y0+h, p.w.T("ui.travel", nil)+", "+down.unit)
-	var read []diagnose.Reading
-	if f, ok := p.st.Findings[job.PhaseVerify]["pedal.readings"]; ok && json.Unmarshal(f.Value, &read) == nil {
-		for _, r := range read {
-			x, y := at(r.PedalForceN, r.TravelMM)
-			p.Line(x-1.4, y-1.4, x+1.4, y+1.4)
-			p.Line(x-1.4, y+1.4, x+1.4, y-1.4)
-		}
-	}
-	p.SetY(y0 + h + 3)
 }
 
 func (p *page) due(now time.Time) {

@@ -1,0 +1,238 @@
+package job
+
+import (
+	"geminate/brake/ledger"
+	"geminate/brake/verify"
+	"slices"
+	"strings"
+)
+
+// The facts of the reservoir and of what was seen: filled, drawn off, clear or not, opened again, left, lost.
+
+// Filled is the reservoir filled to its mark, or to a mark of its own.
+type Filled struct {
+	ToCM3 float64 `json:"to_cm3,omitempty"` // of the whole reservoir; 0 is the mark
+	// AddedCM3 is what it took.
+	AddedCM3 float64 `json:"added_cm3,omitempty"`
+}
+
+// Valid implements Body.
+func (f *Filled) Valid() error { return inRange("$.data.to_cm3", f.ToCM3, 0, mostCM3) }
+
+// Check implements Body: nothing of a class that may not go in is poured in.
+func (f *Filled) Check(j *Job) error {
+	if full := wholeCM3(j); f.ToCM3 > full {
+		return fault("$.data.to_cm3", "fault.range", map[string]any{"value": f.ToCM3, "min": 0, "max": full})
+	}
+	return j.checkBottle()
+}
+
+func wholeCM3(j *Job) (sum float64) {
+	for _, t := range j.Intake.System.Tanks() {
+		sum += t.FullCM3
+	}
+	return sum
+}
+
+func (j *Job) checkBottle() error {
+	if b := j.bottle(j.UpdatedAt); !b.Allowed {
+		return fault("$.data", "fault.fluid_class", map[string]any{"class": j.Choices.Bottle.Class, "wanted": j.Intake.System.Fluid.Class, "why": string(b.Fitness)})
+	}
+	return nil
+}
+
+// Settle works out what it took.
+func (f *Filled) Settle(j *Job) {
+	l := j.levels()
+	before := l.Poured()
+	if l.Apply(f.event(j)) == nil {
+		f.AddedCM3 = l.Poured() - before
+	}
+}
+
+func (f *Filled) event(j *Job) ledger.Event {
+	e := ledger.Event{Kind: ledger.KindFill}
+	// Jobs from before the fluid was followed wrote the mark of the smallest part here.
+	if f.ToCM3 > 0 && j.Intake.System != nil && !j.State.OldFluid && f.ToCM3 < wholeCM3(j) {
+		to := f.ToCM3
+		e.ToCM3 = &to
+	}
+	return e
+}
+
+// Apply implements Body. Filling it is the plan's step of filling it, where that is next.
+func (f *Filled) Apply(j *Job, e *Event) {
+	j.State.Refills++
+	j.State.moves(f.event(j))
+	j.State.counted("bleed", e)
+	j.worked(e, string(e.Kind), verify.WorkLine)
+	if p, err := j.Plan(); err == nil && f.AddedCM3 > 0 {
+		if missing, err := p.Missing("close.fill", j.State.Done()); err == nil && len(missing) == 0 && !j.State.Done()["close.fill"] {
+			j.State.Ticks["close.fill"] = Tick{At: e.At, By: e.By.Name, EventID: e.ID}
+		}
+	}
+}
+
+// DrawnOff is fluid drawn out of the reservoir, down to what is left.
+type DrawnOff struct {
+	LeftCM3 *float64 `json:"left_cm3,omitempty"` // of the whole; none is what a syringe leaves
+}
+
+// Valid implements Body.
+func (d *DrawnOff) Valid() error {
+	if d.LeftCM3 == nil {
+		return nil
+	}
+	return inRange("$.data.left_cm3", *d.LeftCM3, 0, mostCM3)
+}
+
+// Check implements Body.
+func (d *DrawnOff) Check(j *Job) error {
+	if full := wholeCM3(j); d.LeftCM3 != nil && *d.LeftCM3 > full {
+		return fault("$.data.left_cm3", "fault.range", map[string]any{"value": *d.LeftCM3, "min": 0, "max": full})
+	}
+	return nil
+}
+
+// Apply implements Body.
+func (d *DrawnOff) Apply(j *Job, e *Event) {
+	j.State.moves(ledger.Event{Kind: ledger.KindDrain, LeftCM3: d.LeftCM3})
+	j.State.counted("bleed", e)
+	j.worked(e, string(e.Kind), verify.WorkLine)
+}
+
+// WheelSeen is a wheel seen to run clear after an opening, or (Done false) bubbles.
+type WheelSeen struct {
+	Wheel string `json:"wheel"`
+	Done  *bool  `json:"done,omitempty"`
+	// Row is how often in a row it has run clear with this one; jobs from before that was counted have none.
+	Row int `json:"row,omitempty"`
+}
+
+func (w *WheelSeen) clear() bool { return w.Done == nil || *w.Done }
+
+// Valid implements Body.
+func (w *WheelSeen) Valid() error {
+	if err := inRange("$.data.row", float64(w.Row), 0, mostStrokes); err != nil {
+		return err
+	}
+	return text("$.data.wheel", w.Wheel, nameMost)
+}
+
+// Check implements Body.
+func (w *WheelSeen) Check(j *Job) error { return j.checkWheel(w.Wheel) }
+
+// Settle counts. The same opening looked at twice is one.
+func (w *WheelSeen) Settle(j *Job) {
+	log := j.State.Wheels[w.Wheel]
+	w.Row = 1
+	if log.ClearRow > 0 {
+		w.Row = log.ClearRow
+		if j.State.BleedCM3[w.Wheel] > log.ClearAt+1e-9 {
+			w.Row++
+		}
+	}
+}
+
+// Apply implements Body.
+func (w *WheelSeen) Apply(j *Job, e *Event) {
+	st := &j.State
+	st.Clear[w.Wheel] = w.clear()
+	log := st.Wheels[w.Wheel]
+	log.Round = max(1, log.Round)
+	log.ClearRow, log.ClearAt = 0, st.BleedCM3[w.Wheel]
+	if w.clear() {
+		log.ClearRow, log.DoneAt = w.Row, e.At
+		if w.Row == 0 {
+			log.ClearRow = clearTwice
+		}
+	}
+	st.setWheel(w.Wheel, log)
+	st.counted("bleed", e)
+	j.worked(e, string(e.Kind), verify.WorkLine)
+}
+
+// clearTwice: bubbles come in a row with clear fluid between them, so a wheel bled of air runs clear twice
+// (how-it-computes, section 8.2).
+const clearTwice = 2
+
+// WheelAgain is a wheel opened once more: bubbles came back.
+type WheelAgain struct {
+	Wheel string `json:"wheel"`
+}
+
+// Valid implements Body.
+func (w *WheelAgain) Valid() error { return text("$.data.wheel", w.Wheel, nameMost) }
+
+// Check implements Body.
+func (w *WheelAgain) Check(j *Job) error { return j.checkWheel(w.Wheel) }
+
+// Apply implements Body.
+func (w *WheelAgain) Apply(j *Job, e *Event) {
+	j.State.again(w.Wheel, max(1, j.State.Wheels[w.Wheel].Round)+1)
+	j.State.counted("bleed", e)
+	j.worked(e, string(e.Kind), verify.WorkLine)
+}
+
+// WheelLeft is a wheel left undone, with why: the vehicle is then not released.
+type WheelLeft struct {
+	Wheel string  `json:"wheel"`
+	Why   LeftWhy `json:"why"`
+	Note  string  `json:"note,omitempty"`
+}
+
+// Valid implements Body.
+func (w *WheelLeft) Valid() error {
+	if !slices.Contains(LeftWhys, w.Why) {
+		return fault("$.data.why", "fault.enum", map[string]any{"value": clip(string(w.Why)), "allowed": LeftWhys})
+	}
+	if w.Why == LeftOther && strings.TrimSpace(w.Note) == "" {
+		return fault("$.data.note", "fault.missing", nil)
+	}
+	if err := text("$.data.note", w.Note, 4*nameMost); err != nil {
+		return err
+	}
+	return text("$.data.wheel", w.Wheel, nameMost)
+}
+
+// Check implements Body.
+func (w *WheelLeft) Check(j *Job) error { return j.checkWheel(w.Wheel) }
+
+// Apply implements Body.
+func (w *WheelLeft) Apply(j *Job, e *Event) {
+	log := j.State.Wheels[w.Wheel]
+	log.Left, log.LeftNote = w.Why, w.Note
+	j.State.setWheel(w.Wheel, log)
+	j.State.counted("bleed", e)
+}
+
+// OpeningLost is an opening that does not count: the foot came up with the bleeder open, and air went in there.
+type OpeningLost struct {
+	Wheel string `json:"wheel"`
+}
+
+// Valid implements Body.
+func (o *OpeningLost) Valid() error { return text("$.data.wheel", o.Wheel, nameMost) }
+
+// Check implements Body.
+func (o *OpeningLost) Check(j *Job) error { return j.checkWheel(o.Wheel) }
+
+// Apply implements Body.
+func (o *OpeningLost) Apply(j *Job, e *Event) {
+	st := &j.State
+	log := st.Wheels[o.Wheel]
+	log.Round = max(1, log.Round)
+	log.Lost++
+	log.ClearRow = 0
+	st.setWheel(o.Wheel, log)
+	st.Clear[o.Wheel] = false
+	st.counted("bleed", e)
+	j.worked(e, string(e.Kind), verify.WorkLine)
+}
+
+// An old log knows nothing of the fluid's way.
+
+func (b *BleedStroked) predate() { b.LevelCM3, b.Round = nil, 0 }
+func (v *VolumeMoved) predate()  { v.LevelCM3, v.Round = nil, 0 }
+func (w *WheelSeen) predate()    { w.Row = 0 }
+func (f *Filled) predate()       { f.AddedCM3 = 0 }
