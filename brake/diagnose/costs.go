@@ -3,9 +3,10 @@ package diagnose
 import (
 	"bytes"
 	"encoding/json"
-	"geminate/brake/system"
 	"maps"
 	"slices"
+
+	"geminate/brake/system"
 )
 
 // DefaultCosts are assumptions to start from. Unsafe is not the price of an accident: it is what one

@@ -1,18 +1,17 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
 import { computed, nextTick, ref } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { useRouter } from 'vue-router'
 import { api, ask, Refused } from '@/api/client'
 import AnotherDevice from '@/components/AnotherDevice.vue'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
+import JobCard from '@/components/JobCard.vue'
 import NewJob from '@/components/NewJob.vue'
-import RunningTimers from '@/components/RunningTimers.vue'
-import Schematic from '@/components/Schematic.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useBay } from '@/lib/bay'
 import { newer, takeNewer } from '@/lib/pwa'
-import { t, waitsFor } from '@/lib/words'
+import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 const router = useRouter()
@@ -125,26 +124,7 @@ async function bring(e: globalThis.Event) {
     <p v-else-if="jobs?.length === 0" class="field" role="status" data-testid="bay-none">{{ t(none) }}</p>
     <ul class="jobs">
       <li v-for="j in jobs ?? []" :key="j.id">
-        <RouterLink :to="`/jobs/${j.id}/${j.status.at || 'intake'}`" class="job field" data-testid="job">
-          <Schematic v-if="j.system" :system="j.system" class="mini" aria-hidden="true" />
-          <div class="what">
-            <h2>{{ j.vehicle }}</h2>
-            <span class="fig small">{{ j.plate }} · {{ j.customer }}</span>
-            <p class="said">{{ j.complaint }}</p>
-            <div class="stand">
-              <span class="pair" aria-hidden="true"
-                ><i v-for="s in j.status.stations" :key="s.id" :class="[s.state, { at: s.id === j.status.at }]"
-              /></span>
-              <span class="small">{{ t('station.' + (j.status.at || 'intake')) }}</span>
-            </div>
-            <strong v-if="j.parked" class="not-driven" data-testid="not-driven">{{ t('ui.parked') }}</strong>
-            <RunningTimers v-if="j.timers?.length" :timers="j.timers" />
-            <p>
-              <span class="small lead">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>
-              <strong class="waits"> {{ waitsFor(j.status) }}</strong>
-            </p>
-          </div>
-        </RouterLink>
+        <JobCard :j="j" />
       </li>
     </ul>
     <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">
@@ -158,12 +138,6 @@ async function bring(e: globalThis.Event) {
   padding: 18px 20px 80px;
   max-width: 1280px;
   margin: 0 auto;
-}
-.not-driven {
-  color: var(--bad);
-  border: 4px double var(--bad);
-  padding: 0 8px;
-  justify-self: start;
 }
 .head {
   margin-bottom: 14px;
@@ -183,60 +157,5 @@ async function bring(e: globalThis.Event) {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(min(100%, 520px), 1fr));
   gap: 16px;
-}
-.job {
-  display: grid;
-  grid-template-columns: 190px 1fr;
-  gap: 16px;
-  text-decoration: none;
-  color: var(--ink);
-  height: 100%;
-}
-.job:hover {
-  border-color: var(--ink);
-}
-.mini {
-  align-self: center;
-}
-.said {
-  margin: 6px 0 10px;
-}
-.stand {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-}
-.pair {
-  display: flex;
-  gap: 3px;
-}
-.pair i {
-  width: 22px;
-  height: 10px;
-  border-top: 3px solid var(--rule);
-  border-bottom: 3px dashed var(--rule);
-}
-.pair .done {
-  border-color: var(--ink);
-}
-.pair .started {
-  border-top-color: var(--ink);
-}
-.pair .at {
-  background: var(--brass);
-}
-.lead {
-  margin-right: 8px;
-}
-.waits {
-  font-size: 18px;
-}
-@media (max-width: 560px) {
-  .job {
-    grid-template-columns: 1fr;
-  }
-  .mini {
-    display: none;
-  }
 }
 </style>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import Fig from '@/components/Fig.vue'
+import WaterLine from '@/components/shop/WaterLine.vue'
 import Faults from '@/components/Faults.vue'
 import Schematic from '@/components/Schematic.vue'
 import TopBar from '@/components/TopBar.vue'
@@ -64,12 +65,6 @@ async function join() {
 }
 const part = (joined: string) =>
   act(() => ask(api.POST('/api/vehicles/{id}/part', { params: { path: { id: joined } } })))
-const x = (at: string) => {
-  const list = v.value!.water.readings
-  const [a, b] = [new Date(list[0]!.at).getTime(), new Date(list.at(-1)!.at).getTime()]
-  return 40 + (b > a ? ((new Date(at).getTime() - a) / (b - a)) * 320 : 0)
-}
-const y = (p: number) => 110 - Math.min(4, p) * 24
 </script>
 
 <template>
@@ -109,19 +104,7 @@ const y = (p: number) => 110 - Math.min(4, p) * 24
           <header>
             <h2>{{ t('ui.water_trend') }}</h2>
           </header>
-          <svg v-if="v.water.readings.length > 1" viewBox="0 0 400 130" role="img" :aria-label="t('ui.water_trend')">
-            <path d="M40 110H370M40 110V14" class="axis" />
-            <path :d="`M40 ${y(v.water.limit_percent)}H370`" class="limit" />
-            <text x="4" :y="y(v.water.limit_percent) + 4">{{ v.water.limit_percent }} %</text>
-            <circle v-for="r in v.water.readings" :key="r.at" :cx="x(r.at)" :cy="y(r.percent)" r="6" />
-          </svg>
-          <p v-if="v.water.a_year != null">
-            {{ t('ui.water_a_year', { n: v.water.a_year.toFixed(2) })
-            }}<template v-if="v.water.spread != null"
-              >, {{ t('ui.water_spread', { n: v.water.spread.toFixed(2) }) }}</template
-            ><template v-if="v.water.due_at">. {{ t('ui.water_own_due', { at: dayText(v.water.due_at) }) }}</template>
-          </p>
-          <p v-else class="small">{{ t('ui.water_never', { n: v.water.assumed_a_year }) }}</p>
+          <WaterLine :water="v.water" />
           <Schematic v-if="v.system" :system="v.system" class="mini" />
         </section>
         <section v-if="noted.length" class="field" data-testid="noted">
@@ -194,20 +177,5 @@ const y = (p: number) => 110 - Math.min(4, p) * 24
 }
 .mini {
   max-width: 340px;
-}
-.axis {
-  stroke: var(--ink);
-  fill: none;
-}
-.limit {
-  stroke: var(--bad);
-  stroke-dasharray: 6 4;
-}
-circle {
-  fill: var(--a);
-}
-text {
-  font-size: 12px;
-  fill: var(--ink-2);
 }
 </style>

@@ -9,6 +9,7 @@ import FoldAway from '@/components/FoldAway.vue'
 import PatternPick from '@/components/PatternPick.vue'
 import Faults from '@/components/Faults.vue'
 import DateField from '@/components/DateField.vue'
+import HandsAndTools from '@/components/intake/HandsAndTools.vue'
 import KnownVehicle from '@/components/KnownVehicle.vue'
 import NumField from '@/components/NumField.vue'
 import SystemForm from '@/components/SystemForm.vue'
@@ -85,10 +86,6 @@ function back() {
   void store.loadNormal()
 }
 const picking = ref(!draft.value.pattern)
-const tools = computed(() => draft.value.tools ?? session.vocabulary?.tools ?? [])
-function tool(id: string) {
-  draft.value.tools = tools.value.includes(id) ? tools.value.filter((x) => x !== id) : [...tools.value, id]
-}
 /** The pattern the system started from, to tell what is still its figure and what is this vehicle's. */
 const started = computed(
   () => session.vocabulary?.patterns.find((p) => p.id === draft.value.pattern)?.system as System | undefined,
@@ -183,40 +180,7 @@ const started = computed(
     <SystemForm v-model="draft.system as System" :faults="found" :pattern="started" />
   </FoldAway>
 
-  <section class="field">
-    <header>
-      <h2>{{ t('ui.shop') }}</h2>
-    </header>
-    <Choice
-      :value="String(draft.hands || 1)"
-      :label="t('ui.hands')"
-      :options="[1, 2].map((n) => ({ id: String(n), label: t('ui.hands_' + n) }))"
-      @pick="(v) => (draft.hands = Number(v))"
-    />
-    <fieldset class="plainset gap">
-      <legend class="small">{{ t('ui.tools') }}</legend>
-      <div class="row">
-        <button
-          v-for="x in session.vocabulary?.tools ?? []"
-          :key="x"
-          type="button"
-          class="tap"
-          :aria-pressed="tools.includes(x)"
-          @click="tool(x)"
-        >
-          {{ t('tool.' + x) }}
-        </button>
-      </div>
-    </fieldset>
-    <button
-      type="button"
-      class="tap gap"
-      :aria-pressed="draft.keep_lines_closed"
-      @click="draft.keep_lines_closed = !draft.keep_lines_closed"
-    >
-      {{ t('ui.keep_closed') }}
-    </button>
-  </section>
+  <HandsAndTools v-model="draft" />
 
   <div class="dock row">
     <button class="tap main" data-testid="save-intake" :disabled="found.length > 0" @click="save(true)">
@@ -234,9 +198,5 @@ const started = computed(
 }
 .block {
   display: block;
-}
-.plainset {
-  border: 0;
-  padding: 0;
 }
 </style>

@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { RouterLink } from 'vue-router'
+import RunningTimers from './RunningTimers.vue'
+import Schematic from './Schematic.vue'
+import type { Schemas } from '@/api/client'
+import { t, waitsFor } from '@/lib/words'
+
+/** One job in the bay: its drawing, what was said, where it stands and what it waits for. */
+defineProps<{ j: Schemas['JobCard'] }>()
+</script>
+
+<template>
+  <RouterLink :to="`/jobs/${j.id}/${j.status.at || 'intake'}`" class="job field" data-testid="job">
+    <Schematic v-if="j.system" :system="j.system" class="mini" aria-hidden="true" />
+    <div class="what">
+      <h2>{{ j.vehicle }}</h2>
+      <span class="fig small">{{ j.plate }} · {{ j.customer }}</span>
+      <p class="said">{{ j.complaint }}</p>
+      <div class="stand">
+        <span class="pair" aria-hidden="true"
+          ><i v-for="s in j.status.stations" :key="s.id" :class="[s.state, { at: s.id === j.status.at }]"
+        /></span>
+        <span class="small">{{ t('station.' + (j.status.at || 'intake')) }}</span>
+      </div>
+      <strong v-if="j.parked" class="not-driven" data-testid="not-driven">{{ t('ui.parked') }}</strong>
+      <RunningTimers v-if="j.timers?.length" :timers="j.timers" />
+      <p>
+        <span class="small lead">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>
+        <strong class="waits"> {{ waitsFor(j.status) }}</strong>
+      </p>
+    </div>
+  </RouterLink>
+</template>
+
+<style scoped>
+.not-driven {
+  color: var(--bad);
+  border: 4px double var(--bad);
+  padding: 0 8px;
+  justify-self: start;
+}
+.job {
+  display: grid;
+  grid-template-columns: 190px 1fr;
+  gap: 16px;
+  text-decoration: none;
+  color: var(--ink);
+  height: 100%;
+}
+.job:hover {
+  border-color: var(--ink);
+}
+.mini {
+  align-self: center;
+}
+.said {
+  margin: 6px 0 10px;
+}
+.stand {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.pair {
+  display: flex;
+  gap: 3px;
+}
+.pair i {
+  width: 22px;
+  height: 10px;
+  border-top: 3px solid var(--rule);
+  border-bottom: 3px dashed var(--rule);
+}
+.pair .done {
+  border-color: var(--ink);
+}
+.pair .started {
+  border-top-color: var(--ink);
+}
+.pair .at {
+  background: var(--brass);
+}
+.lead {
+  margin-right: 8px;
+}
+.waits {
+  font-size: 18px;
+}
+@media (max-width: 560px) {
+  .job {
+    grid-template-columns: 1fr;
+  }
+  .mini {
+    display: none;
+  }
+}
+</style>
