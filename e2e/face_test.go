@@ -159,3 +159,22 @@ func TestTheFirstMinute(t *testing.T) {
 	p.click("to-words")
 	p.until("all of them", `document.querySelectorAll('[data-testid="term"]').length >= 40`)
 }
+
+// Single keys can be switched off, the list is named where it can be tapped, and another job begins with the same vehicle.
+func TestKeysCanBeSwitchedOff(t *testing.T) {
+	a := start(t, t.TempDir(), freePort(t))
+	p := open(t, a.url, 1280, 800)
+	openPickup(p)
+	p.click("keys")
+	p.see("single-keys")
+	p.click("single-keys")
+	p.key("\x1b")
+	p.gone("single-keys")
+	p.key("n")
+	time.Sleep(200 * time.Millisecond)
+	p.until("still day", `!document.documentElement.classList.contains("night")`)
+	p.goTo("record")
+	p.click("another")
+	p.until("another job of the same vehicle", `location.pathname.endsWith("/intake") && document.querySelector('[data-testid="plate"] input')?.value === "8TK 2204"`)
+	p.until("nothing of what was wrong", `document.querySelector('[data-testid="complaint"] textarea').value === ""`)
+}

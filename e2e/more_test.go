@@ -235,23 +235,38 @@ func TestTablet(t *testing.T) {
 func TestSmallScreens(t *testing.T) {
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 390, 844)
-	openPickup(p)
+	openPickupAs(p, "piet")
 	var wide []string
+	look := func(size [2]int64, name string) {
+		t.Helper()
+		var out []string
+		evalJSON(p, `JSON.stringify(document.documentElement.scrollWidth <= innerWidth ? [] : [...document.querySelectorAll("body *")].filter(e => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest(".scroll, .rail")).slice(0, 4).map(e => e.tagName + "." + e.className + " " + (e.textContent ?? "").trim().slice(0, 30)))`, &out)
+		for _, o := range out {
+			wide = append(wide, fmt.Sprintf("%dx%d %s: %s", size[0], size[1], name, o))
+		}
+	}
 	for _, size := range [][2]int64{{390, 844}, {320, 640}, {640, 400}} {
 		p.do(chromedp.EmulateViewport(size[0], size[1]))
 		for _, s := range []string{"intake", "diagnose", "match", "replace", "bench", "bleed", "verify", "record"} {
 			p.goTo(s)
 			p.until("content", `document.querySelectorAll('.work .field').length > 0`)
 			time.Sleep(150 * time.Millisecond)
-			var out []string
-			evalJSON(p, `JSON.stringify(document.documentElement.scrollWidth <= innerWidth ? [] : [...document.querySelectorAll("body *")].filter(e => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest(".scroll, .rail")).slice(0, 4).map(e => e.tagName + "." + e.className + " " + (e.textContent ?? "").trim().slice(0, 30)))`, &out)
-			for _, o := range out {
-				wide = append(wide, fmt.Sprintf("%dx%d %s: %s", size[0], size[1], s, o))
+			look(size, s)
+			var hidden bool
+			evalJSON(p, `JSON.stringify((() => { const r = document.querySelector(".dock")?.getBoundingClientRect(); return !!r && (r.bottom > innerHeight + 1 || r.top < innerHeight / 3) })())`, &hidden)
+			if hidden {
+				wide = append(wide, fmt.Sprintf("%dx%d %s: the foot is off the screen, or fills it", size[0], size[1], s))
 			}
 		}
 		p.click("back-to-bay")
 		p.see("job")
-		p.until("the bay fits", `document.documentElement.scrollWidth <= innerWidth`)
+		look(size, "bay")
+		for _, path := range []string{"/vehicles", "/figures", "/shop", "/shelf", "/audit", "/words", "/api-page"} {
+			goPath(p, path)
+			look(size, path)
+		}
+		goPath(p, "/")
+		p.see("job")
 		openJob(p, "Corrigan")
 	}
 	assert.Empty(t, wide)

@@ -171,6 +171,8 @@ type NewJob struct {
 	Complaint string `json:"complaint"`
 	Pattern   string `json:"pattern"`
 	Practice  bool   `json:"practice,omitempty"`
+	// From is a job to take vehicle, customer and system from; the rest of it is not.
+	From string `json:"from,omitempty"`
 }
 
 // IntakeEdit replaces the intake that stood at Version.

@@ -36,11 +36,18 @@ const bayPage = 24
 
 func (s *server) newJob(c *call, in NewJob) (*job.View, error) {
 	sys, err := system.FromPattern(in.Pattern)
-	if err != nil {
+	if err != nil && in.From == "" {
 		return nil, system.Faults{{Path: "$.pattern", Code: "fault.missing"}}
 	}
-	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: uuid.NewString(), EventID: uuid.NewString(),
-		Intake: job.Intake{Customer: in.Customer, Complaint: in.Complaint, Vehicle: in.Vehicle, Plate: in.Plate, Pattern: in.Pattern, System: sys, Hands: 1, Practice: in.Practice}})
+	intake := job.Intake{Customer: in.Customer, Complaint: in.Complaint, Vehicle: in.Vehicle, Plate: in.Plate, Pattern: in.Pattern, System: sys, Hands: 1, Practice: in.Practice}
+	if in.From != "" {
+		like, err := s.Store.Job(c.Context(), in.From)
+		if err != nil {
+			return nil, err
+		}
+		intake = like.Again()
+	}
+	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: uuid.NewString(), EventID: uuid.NewString(), Intake: intake})
 	if err != nil {
 		return nil, err
 	}

@@ -67,6 +67,13 @@ func (j *Job) KnownSystem() (*system.System, string) {
 	return j.Intake.System, ""
 }
 
+// Again is the intake of another job on the same vehicle: what it is and has, nothing of what was wrong or done.
+func (j *Job) Again() Intake {
+	in := j.Intake
+	s, from := j.KnownSystem()
+	return Intake{Customer: in.Customer, Vehicle: in.Vehicle, Plate: in.Plate, VIN: in.VIN, Pattern: in.Pattern, System: s, PedalFrom: from, Tools: in.Tools, Hands: in.Hands, Practice: in.Practice}
+}
+
 // mayKeepPedal says whether this job's pedal can be kept as the vehicle's own.
 func (j *Job) mayKeepPedal() bool {
 	return j.State.KnownGoodAt == nil && (&KnownGood{}).Check(j) == nil

@@ -34,6 +34,11 @@ func TestAGoodPedalIsKept(t *testing.T) {
 	assert.Equal(t, at.Format("2006-01-02"), from)
 	own := twin.New(s)
 	assert.InDelta(t, m.Apply(250, false).TravelMM+2, own.Apply(250, false).TravelMM, 1, "within the rule's millimetre")
+	again := j.Again()
+	assert.Equal(t, from, again.PedalFrom)
+	assert.Equal(t, j.Intake.Vehicle, again.Vehicle)
+	assert.Empty(t, again.Complaint, "nothing of what was wrong")
+	require.NoError(t, CheckIntake(&again))
 	far := newJob(t, "pickup-front-rear-vacuum", match.Elsewhere)
 	far.State.ReleasedAt = &at
 	far.State.Findings[PhaseVerify]["pedal.readings"] = Found{Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":4},{"pedal_force_n":300,"travel_mm":5}]`)}

@@ -2967,6 +2967,7 @@ export interface components {
         ServerNewJob: {
             complaint: string;
             customer: string;
+            from?: string;
             pattern: string;
             plate: string;
             practice?: boolean;

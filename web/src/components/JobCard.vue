@@ -50,6 +50,9 @@ defineProps<{ j: Schemas['JobCard'] }>()
 .job:hover {
   border-color: var(--ink);
 }
+.mini :deep(text) {
+  display: none; /* at this size a label is six pixels high: the drawing alone tells the vehicles apart */
+}
 .mini {
   align-self: center;
 }

@@ -1,10 +1,8 @@
 <script setup lang="ts">
 import { NModal } from 'naive-ui'
-import { ref } from 'vue'
-import { useKeys } from '@/lib/keys'
+import { keysShown as open, singleKeys, useKeys } from '@/lib/keys'
 import { t } from '@/lib/words'
 
-const open = ref(false)
 useKeys({ '?': () => (open.value = !open.value) })
 const keys: [string, string][] = [
   ['?', 'keys.help'],
@@ -33,5 +31,16 @@ const keys: [string, string][] = [
         </tr>
       </tbody>
     </table>
+    <p class="row">
+      <button
+        type="button"
+        class="tap"
+        :aria-pressed="singleKeys"
+        data-testid="single-keys"
+        @click="singleKeys = !singleKeys"
+      >
+        {{ t('keys.single') }}
+      </button>
+    </p>
   </NModal>
 </template>

@@ -44,6 +44,9 @@ const session = useSession()
   color: var(--ink);
   border: 4px double var(--ink);
 }
+.mini :deep(text) {
+  display: none;
+}
 .mini {
   width: 100%;
   max-width: 130px;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { RouterLink, useRouter } from 'vue-router'
-import { useKeys } from '@/lib/keys'
+import { keysShown, useKeys } from '@/lib/keys'
 import { language, languages, speak, t, type Language } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -43,6 +43,7 @@ async function read(l: Language) {
         }}</RouterLink>
       </template>
       <RouterLink class="tap bare" to="/words" data-testid="to-words">{{ t('ui.words_short') }}</RouterLink>
+      <button class="tap bare" :aria-label="t('keys.title')" data-testid="keys" @click="keysShown = true">?</button>
       <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
         {{ t('units.' + session.pref) }}
       </button>

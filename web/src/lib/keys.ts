@@ -1,4 +1,16 @@
-import { onBeforeUnmount, onMounted } from 'vue'
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+
+/**
+ * Whether single keys are shortcuts on this device (WCAG 2.1.4: they can be switched off). The space bar and the arrows stay,
+ * and so does the key that shows the list, where it is switched on again.
+ */
+const kept = 'geminate.keys'
+export const singleKeys = ref(localStorage.getItem(kept) !== 'off')
+watch(singleKeys, (on) => localStorage.setItem(kept, on ? 'on' : 'off'))
+const always = (key: string) => key === ' ' || key === '?' || key.startsWith('Arrow')
+
+/** Whether the list of keys is shown. */
+export const keysShown = ref(false)
 
 /** True where the keyboard belongs to something that is being typed into or pressed. */
 function busy(e: KeyboardEvent): boolean {
@@ -13,7 +25,7 @@ function busy(e: KeyboardEvent): boolean {
 export function useKeys(keys: Record<string, () => void>) {
   const onKey = (e: KeyboardEvent) => {
     const act = keys[e.key.toLowerCase()]
-    if (!act || busy(e)) return
+    if (!act || busy(e) || (!singleKeys.value && !always(e.key))) return
     e.preventDefault()
     // A key held down counts once, but for the arrows, which are made to be held.
     if (!e.repeat || e.key.startsWith('Arrow')) act()

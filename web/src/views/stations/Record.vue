@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
 import { computed } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask, Refused } from '@/api/client'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
@@ -17,6 +18,18 @@ const store = useJob()
 const session = useSession()
 const { view, problem } = useStation('record')
 const job = computed(() => store.job!)
+const router = useRouter()
+/** A new job on the same vehicle: what it is and has, nothing of what was done. */
+async function another() {
+  const body = { vehicle: '', plate: '', customer: '', complaint: '', pattern: '', from: job.value.id }
+  try {
+    const next = await ask(api.POST('/api/jobs', { body }))
+    await router.push(`/jobs/${next.id}/intake`)
+  } catch (e) {
+    if (!(e instanceof Refused)) throw e
+    store.problem = e.problem
+  }
+}
 const note = useKept('note', '')
 function add() {
   store.send('note', { text: note.value })
@@ -156,6 +169,9 @@ const at = momentText
         >{{ t('ui.labels') }}</a
       >
       <a class="tap" :href="`/api/jobs/${job.id}/warranty.pdf`" data-testid="warranty">{{ t('ui.warranty') }}</a>
+      <button v-if="session.may('open_job')" type="button" class="tap" data-testid="another" @click="another">
+        {{ t('ui.copy_job') }}
+      </button>
       <a class="tap" :href="`/api/jobs/${job.id}/export`" data-testid="export">{{ t('ui.export') }}</a>
       <RouterLink v-if="!job.state.released_at" class="tap" :to="{ name: 'verify' }">{{
         t('ui.go_verify')
