@@ -128,3 +128,18 @@ func apart(t *testing.T, a, b image.Image) (mean, share float64) {
 	}
 	return mean / n, share / n
 }
+
+// BenchmarkSheet prints a released job's sheet.
+func BenchmarkSheet(b *testing.B) {
+	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+	raw, err := os.ReadFile("../brake/job/testdata/golden1/pickup-released.job.json")
+	require.NoError(b, err)
+	file, err := job.ReadFile(raw, now)
+	require.NoError(b, err)
+	j := job.Replay(file.ID, file.CreatedAt, file.Events)
+	for b.Loop() {
+		if _, err := PDF(b.Context(), j, "us", now); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -29,6 +29,7 @@ function away() {
   margin-bottom: 10px;
 }
 .explain .tap {
+  white-space: nowrap;
   min-height: 40px;
 }
 </style>

@@ -45,6 +45,9 @@ const most = computed(() => Math.max(1e-9, ...props.rows.map((r) => r.value)))
 table {
   width: 100%;
 }
+td {
+  vertical-align: middle;
+}
 td.fig {
   white-space: nowrap;
 }

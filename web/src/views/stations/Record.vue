@@ -157,10 +157,7 @@ const at = momentText
         <button class="tap" :disabled="!note.trim()">{{ t('ui.add_note') }}</button>
       </form>
     </section>
-    <div class="dock row">
-      <strong :class="job.state.released_at ? 'ok' : 'bad'">{{
-        t(job.state.released_at ? 'ui.released' : 'sheet.not_released')
-      }}</strong>
+    <div class="row more">
       <a
         v-if="job.state.released_at || job.choices.bottle.opened_at"
         class="tap"
@@ -173,6 +170,11 @@ const at = momentText
         {{ t('ui.copy_job') }}
       </button>
       <a class="tap" :href="`/api/jobs/${job.id}/export`" data-testid="export">{{ t('ui.export') }}</a>
+    </div>
+    <div class="dock row">
+      <strong :class="job.state.released_at ? 'ok' : 'bad'">{{
+        t(job.state.released_at ? 'ui.released' : 'sheet.not_released')
+      }}</strong>
       <RouterLink v-if="!job.state.released_at" class="tap" :to="{ name: 'verify' }">{{
         t('ui.go_verify')
       }}</RouterLink>
@@ -200,6 +202,9 @@ th {
 }
 .bad {
   color: var(--bad);
+}
+.more {
+  margin-top: 14px;
 }
 .grow {
   flex: 1 1 240px;
