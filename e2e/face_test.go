@@ -178,3 +178,27 @@ func TestKeysCanBeSwitchedOff(t *testing.T) {
 	p.until("another job of the same vehicle", `location.pathname.endsWith("/intake") && document.querySelector('[data-testid="plate"] input')?.value === "8TK 2204"`)
 	p.until("nothing of what was wrong", `document.querySelector('[data-testid="complaint"] textarea').value === ""`)
 }
+
+// A job nobody goes on with leaves the bay with its reason, is found under its own filter, and is taken up again.
+func TestAJobIsPutAway(t *testing.T) {
+	a := start(t, t.TempDir(), freePort(t))
+	p := open(t, a.url, 1280, 800)
+	openPickup(p)
+	p.goTo("record")
+	p.click("put-away")
+	p.fill("away-why", "The owner sold it")
+	p.click("away-now")
+	p.has("away", "The owner sold it")
+	p.stored()
+	p.click("back-to-bay")
+	p.until("out of the bay", `document.querySelectorAll('[data-testid=job]').length === 3`)
+	p.click("standing-away")
+	p.until("found there", `document.querySelectorAll('[data-testid=job]').length === 1`)
+	openJob(p, "Corrigan")
+	p.goTo("record")
+	p.click("take-up")
+	p.see("put-away")
+	p.stored()
+	p.click("back-to-bay")
+	p.until("in the bay again", `document.querySelectorAll('[data-testid=job]').length === 4`)
+}

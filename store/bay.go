@@ -95,6 +95,8 @@ func (s *Store) Bay(ctx context.Context, q BayQuery) (*BayPage, error) {
 	db := s.db.WithContext(ctx).Model(&jobRow{}).Order("updated_at DESC, id DESC")
 	if q.Standing != "" {
 		db = db.Where("standing = ?", string(q.Standing))
+	} else { // what was put away is out of the bay
+		db = db.Where("standing <> ?", string(job.StandsAway))
 	}
 	if q.Station != "" {
 		db = db.Where("station = ?", q.Station)

@@ -210,7 +210,7 @@ func (s *Store) Do(ctx context.Context, id string, audit *Audit, fn func(*job.Jo
 // DoView is Do that gives the job's view besides, as JSON, just as it is kept.
 func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*job.Job, job.Log) ([]job.Event, error)) (out *job.Job, view []byte, err error) {
 	// Read before the transaction: inside it a second connection could be waited for by all who hold one.
-	set, known, err := s.Shop(ctx)
+	shop, err := s.Shop(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -231,7 +231,7 @@ func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*jo
 		if err != nil {
 			return err
 		}
-		j.Dress(job.Dress{Settings: &set, Experience: own(known, j)})
+		j.Dress(shop.dress(j))
 		events, err := fn(j, log)
 		if err != nil {
 			return err

@@ -5,6 +5,7 @@ import (
 	"sync"
 	"time"
 
+	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
 
@@ -16,10 +17,9 @@ const shopFor = 5 * time.Second
 
 // shopCache keeps what every job is dressed with.
 type shopCache struct {
-	mu         sync.Mutex
-	at         time.Time
-	settings   job.Settings
-	experience map[string]diagnose.Experience
+	mu   sync.Mutex
+	at   time.Time
+	shop Shop
 }
 
 func (c *shopCache) forget() {
@@ -28,36 +28,54 @@ func (c *shopCache) forget() {
 	c.at = time.Time{}
 }
 
-// Shop gives the settings and, where it counts, the experience.
-func (s *Store) Shop(ctx context.Context) (job.Settings, map[string]diagnose.Experience, error) {
+// Shop is what a shop hands every job: its settings, what it found where that counts, its own times of a stroke.
+type Shop struct {
+	settings   job.Settings
+	experience map[string]diagnose.Experience
+	strokeS    map[bleed.Method]float64
+}
+
+// dress puts together what one job is looked at with.
+func (x Shop) dress(j *job.Job) job.Dress {
+	e := x.experience[j.Intake.Pattern]
+	return job.Dress{Settings: &x.settings, Experience: &e, StrokeS: x.strokeS}
+}
+
+// Shop gives it.
+func (s *Store) Shop(ctx context.Context) (Shop, error) {
 	c := &s.shop
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	if time.Since(c.at) < shopFor {
-		return c.settings, c.experience, nil
+		return c.shop, nil
 	}
 	set, err := s.Settings(ctx)
 	if err != nil {
-		return set, nil, err
+		return Shop{}, err
 	}
 	var x map[string]diagnose.Experience
 	if set.Experience {
 		if x, err = s.Experience(ctx); err != nil {
-			return set, nil, err
+			return Shop{}, err
 		}
 	}
-	c.at, c.settings, c.experience = time.Now(), set, x
-	return set, x, nil
+	strokes, err := s.strokeSeconds(ctx)
+	if err != nil {
+		return Shop{}, err
+	}
+	c.at, c.shop = time.Now(), Shop{set, x, strokes}
+	return c.shop, nil
 }
 
 // dress hands a job its shop's settings and experience.
 func (s *Store) dress(ctx context.Context, j *job.Job) error {
-	set, x, err := s.Shop(ctx)
+	shop, err := s.Shop(ctx)
 	if err != nil {
 		return err
 	}
-	water, err := waterAYear(s.db.WithContext(ctx), j)
-	j.Dress(job.Dress{Settings: &set, Experience: own(x, j), WaterAYear: water})
+	d := shop.dress(j)
+	d.WaterAYear, err = waterAYear(s.db.WithContext(ctx), j)
+	j.Dress(d)
 	return err
 }
 
@@ -83,11 +101,16 @@ func (s *Store) Dress(ctx context.Context, id string) (job.Dress, error) {
 	if err != nil {
 		return job.Dress{}, err
 	}
-	return job.Dress{Settings: j.Shop, Experience: j.Experience, WaterAYear: j.OwnWaterAYear}, nil
+	return job.Dress{Settings: j.Shop, Experience: j.Experience, WaterAYear: j.OwnWaterAYear, StrokeS: j.OwnStrokeS}, nil
 }
 
-// own is the experience with a job's kind of vehicle.
-func own(x map[string]diagnose.Experience, j *job.Job) *diagnose.Experience {
-	e := x[j.Intake.Pattern]
-	return &e
+// strokeSeconds are the shop's own times of a stroke or opening, by method, of the methods enough jobs were bled by.
+func (s *Store) strokeSeconds(ctx context.Context) (map[bleed.Method]float64, error) {
+	var rows []dayRow
+	err := s.db.WithContext(ctx).Raw("SELECT of_what, SUM(n) n, SUM(total) total FROM tally_days WHERE kind = ? GROUP BY of_what HAVING SUM(n) >= ?", job.TallyStroke, LeastJobs).Scan(&rows).Error
+	out := map[bleed.Method]float64{}
+	for _, r := range rows {
+		out[bleed.Method(r.OfWhat)] = r.Total / float64(r.N)
+	}
+	return out, err
 }

@@ -76,6 +76,8 @@ var kinds = []struct {
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
 	{KindReallyWas, func() Body { return &ReallyWas{} }, Decide, true, true, true},
+	{KindPutAway, func() Body { return &PutAway{} }, Decide, true, true, false},
+	{KindTakenUp, func() Body { return &TakenUp{} }, Decide, true, true, false},
 	{KindKnownGood, func() Body { return &KnownGood{} }, Decide, true, true, true},
 	{KindPartSeen, func() Body { return &PartLookedAt{} }, TickStep, true, true, true},
 	{KindOldUnit, func() Body { return &OldUnitWent{} }, TickStep, true, true, true},
@@ -114,6 +116,8 @@ const (
 
 	KindReallyWas    Kind = "really_was"
 	KindKnownGood    Kind = "known_good"
+	KindPutAway      Kind = "put_away"
+	KindTakenUp      Kind = "taken_up"
 	KindPartSeen     Kind = "part_seen"
 	KindOldUnit      Kind = "old_unit"
 	KindPhoto        Kind = "photo"

@@ -38,6 +38,8 @@ type Job struct {
 	Experience *diagnose.Experience
 	// OwnWaterAYear is the rise of the water by this vehicle's own readings, percent a year; nil takes the assumption.
 	OwnWaterAYear *float64
+	// OwnStrokeS are the shop's own times of a stroke, s, by method.
+	OwnStrokeS map[bleed.Method]float64
 	// airStale says that State.Air has to be worked out again.
 	airStale bool
 }

@@ -85,6 +85,7 @@ func (j *Job) means() bleed.Means { return bleed.Means{Hands: j.Intake.Hands, To
 // bleedOptions are the options of the plan from where the fluid stands.
 func (j *Job) bleedOptions(s *system.System) bleed.Options {
 	o := j.Choices.Bleed.options(s, j.Intake.Hands)
+	o.OwnSeconds = j.OwnStrokeS
 	o.Purpose, o.Wheels = j.purpose(), j.affected()
 	if target := j.Choices.Bleed.WaterPercent; target != nil {
 		o.OldFraction = oldFor(*target, j.waterBefore(), j.waterInBottle())

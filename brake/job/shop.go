@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
 )
 
@@ -82,11 +83,13 @@ type Dress struct {
 	Experience *diagnose.Experience `json:"experience"`
 	// WaterAYear is the rise of the water by this vehicle's own readings, percent a year; nil where there are not two.
 	WaterAYear *float64 `json:"water_a_year"`
+	// StrokeS are this shop's own times of a stroke or opening, s, by method; without, the method's own are taken.
+	StrokeS map[bleed.Method]float64 `json:"stroke_s,omitempty"`
 }
 
 // Dress hands a job what is its shop's.
 func (j *Job) Dress(d Dress) {
-	j.Shop, j.Experience, j.OwnWaterAYear = d.Settings, nil, d.WaterAYear
+	j.Shop, j.Experience, j.OwnWaterAYear, j.OwnStrokeS = d.Settings, nil, d.WaterAYear, d.StrokeS
 	if d.Settings != nil && d.Settings.Experience {
 		j.Experience = d.Experience
 	}

@@ -70,6 +70,8 @@ type State struct {
 	OldUnits  map[string]OldUnit `json:"old_units,omitempty"`
 	// Really is what it really was, nil while nobody said; Apart the parts of the old unit as they were found.
 	Really *Reality `json:"really,omitempty"`
+	// Away is a job that was put away.
+	Away *AwayState `json:"away,omitempty"`
 	// KnownGoodAt is when this job's pedal was kept as the vehicle's own.
 	KnownGoodAt *time.Time          `json:"known_good_at,omitempty"`
 	Apart       map[string]PartSeen `json:"apart,omitempty"`

@@ -27,7 +27,7 @@ const (
 )
 
 // Standings lists them.
-var Standings = []Standing{StandsOpen, StandsParked, StandsReleased, StandsHistory}
+var Standings = []Standing{StandsOpen, StandsParked, StandsReleased, StandsHistory, StandsAway}
 
 // Status is where a job stands and what it waits for.
 type Status struct {
@@ -83,6 +83,8 @@ func (j *Job) standing() Standing {
 	switch {
 	case j.State.ReleasedAt != nil:
 		return StandsReleased
+	case j.State.Away != nil:
+		return StandsAway
 	case j.State.Parked != nil:
 		return StandsParked
 	case j.State.History != nil && j.State.WorkSeq == 0:

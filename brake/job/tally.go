@@ -20,12 +20,13 @@ const (
 	TallyStation  TallyKind = "station"  // of a station: minutes
 	TallyWheel    TallyKind = "wheel"    // of a wheel: minutes of its bleeding
 	TallyMethod   TallyKind = "method"   // of a bleeding method: minutes a wheel
+	TallyStroke   TallyKind = "stroke"   // of a bleeding method: seconds a stroke or opening
 	TallySign     TallyKind = "sign"     // of a sign that was read: 1 where it spoke against what it was
 	TallyWater    TallyKind = "water"    // of the fluid's age in whole years: percent found, on the day of the intake
 )
 
 // TallyKinds lists them.
-var TallyKinds = []TallyKind{TallyReleased, TallyNamed, TallyMinutes, TallyPattern, TallyWas, TallyMaker, TallyBack, TallyStation, TallyWheel, TallyMethod, TallySign, TallyWater}
+var TallyKinds = []TallyKind{TallyReleased, TallyNamed, TallyMinutes, TallyPattern, TallyWas, TallyMaker, TallyBack, TallyStation, TallyWheel, TallyMethod, TallyStroke, TallySign, TallyWater}
 
 // BackMostDays is how long after a release a vehicle that is back is counted at all; a shop's own limit is shorter.
 const BackMostDays = 365
@@ -76,6 +77,9 @@ func (f *Facts) Tallies(backDays *int) []Tally {
 	}
 	for _, m := range sortedKeys(f.MethodMinutes) {
 		add(TallyMethod, m, f.MethodMinutes[m])
+	}
+	for _, m := range sortedKeys(f.StrokeS) {
+		add(TallyStroke, m, f.StrokeS[m])
 	}
 	if f.Was == "" {
 		return out

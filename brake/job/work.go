@@ -46,7 +46,7 @@ func touches(step *plan.Step) []verify.Work {
 
 // worked takes down that something was done to the vehicle.
 func (j *Job) worked(e *Event, what string, at ...verify.Work) {
-	j.State.WorkSeq = e.Seq
+	j.State.WorkSeq, j.State.Away = e.Seq, nil // whoever works on it has taken it up
 	if len(at) == 0 {
 		return
 	}

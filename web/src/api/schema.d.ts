@@ -1557,6 +1557,12 @@ export interface components {
             speaks: string[];
             unit: string;
         };
+        JobAwayState: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            why: string;
+        };
         JobBenchPlugged: {
             /** Format: double */
             remaining_mm: number;
@@ -1818,6 +1824,9 @@ export interface components {
         JobDress: {
             experience: components["schemas"]["DiagnoseExperience"] | null;
             settings: components["schemas"]["JobSettings"] | null;
+            stroke_s?: {
+                [key: string]: number;
+            };
             water_a_year: number | null;
         };
         JobDue: {
@@ -2118,6 +2127,9 @@ export interface components {
             rod: components["schemas"]["TwinPushrod"];
             verdict: string;
         };
+        JobPutAway: {
+            why: string;
+        };
         JobReality: {
             at?: string;
             by: string;
@@ -2247,6 +2259,7 @@ export interface components {
             apart?: {
                 [key: string]: components["schemas"]["JobPartSeen"];
             };
+            away?: components["schemas"]["JobAwayState"];
             bench_air_cm3?: number[];
             bench_of?: string;
             bench_strokes: number;
@@ -2360,6 +2373,7 @@ export interface components {
             at?: string;
             id: string;
         };
+        JobTakenUp: Record<string, never>;
         JobTick: {
             /** Format: date-time */
             at: string;
@@ -2881,7 +2895,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;

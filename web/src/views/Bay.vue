@@ -20,7 +20,7 @@ const adding = ref(false)
 const device = ref(false)
 const file = ref<HTMLInputElement>()
 const { jobs, counts, next, query, problem, onward } = useBay()
-const standings = ['open', 'parked', 'released', 'history'] as const
+const standings = ['open', 'parked', 'released', 'history', 'away'] as const
 const many = (standing: string) => counts.value.filter((c) => c.standing === standing).reduce((n, c) => n + c.n, 0)
 const stations = computed(() => counts.value.filter((c) => c.standing === 'open').map((c) => ({ ...c })))
 const none = computed(() =>

@@ -3,6 +3,7 @@ import { NInput } from 'naive-ui'
 import { computed } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, Refused } from '@/api/client'
+import PutAway from '@/components/PutAway.vue'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
@@ -158,6 +159,7 @@ const at = momentText
       </form>
     </section>
     <div class="row more">
+      <PutAway />
       <a
         v-if="job.state.released_at || job.choices.bottle.opened_at"
         class="tap"
