@@ -202,3 +202,20 @@ func TestAJobIsPutAway(t *testing.T) {
 	p.click("back-to-bay")
 	p.until("in the bay again", `document.querySelectorAll('[data-testid=job]').length === 4`)
 }
+
+// The drawing can be pointed at: a wheel at Intake opens its figures, at Diagnose its signs.
+func TestTheDrawingIsPointedAt(t *testing.T) {
+	a := start(t, t.TempDir(), freePort(t))
+	p := open(t, a.url, 1280, 800)
+	openPickup(p)
+	p.goTo("intake")
+	p.see("save-intake")
+	p.click("point-LR")
+	p.until("its figures", `document.querySelector('[data-testid="system-form"]').open && document.querySelector('[data-testid="open-LR"]').ariaExpanded === "true"`)
+	p.goTo("diagnose")
+	p.see("where-first")
+	p.click("point-RF")
+	p.until("at the wheels", `document.querySelector('[data-testid="where-wheels"]').ariaPressed === "true"`)
+	p.click("point-cylinder")
+	p.until("under the hood", `document.querySelector('[data-testid="where-hood"]').ariaPressed === "true"`)
+}

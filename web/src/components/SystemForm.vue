@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { Schemas, System } from '@/api/client'
 import Choice from './Choice.vue'
 import NumField from './NumField.vue'
@@ -14,6 +14,7 @@ import {
   write,
   type FieldSpec,
 } from '@/lib/fields'
+import { usePointed } from '@/lib/shown'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -22,6 +23,16 @@ const props = defineProps<{ faults: Schemas['StrictFault'][]; pattern?: System }
 const system = defineModel<System>({ required: true })
 const session = useSession()
 const open = ref<string[]>(['cylinder', 'fluid'])
+/** What was pointed at in the drawing is opened and brought into view. */
+const pointed = usePointed()
+watch(
+  () => pointed.n,
+  async () => {
+    if (!open.value.includes(pointed.part)) open.value = [...open.value, pointed.part]
+    await nextTick()
+    document.querySelector(`[data-part="${pointed.part}"]`)?.scrollIntoView({ block: 'start', behavior: 'smooth' })
+  },
+)
 const groups = computed(() => fieldGroups(system.value))
 function set(f: FieldSpec, v: number | null) {
   if (v != null) write(system.value, f.path, v)
@@ -78,7 +89,7 @@ const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
       class="kind"
       @pick="setBooster"
     />
-    <div v-for="g in groups" :key="g.id" class="group">
+    <div v-for="g in groups" :key="g.id" class="group" :data-part="g.id">
       <button
         type="button"
         class="tap bare head"
@@ -109,7 +120,7 @@ const bad = (fields: FieldSpec[]) => fields.some((f) => fault(f))
         />
       </div>
     </div>
-    <div v-for="(w, i) in system.wheels" :key="w.id" class="group">
+    <div v-for="(w, i) in system.wheels" :key="w.id" class="group" :data-part="w.id">
       <button
         type="button"
         class="tap bare head"

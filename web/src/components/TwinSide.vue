@@ -4,10 +4,11 @@ import { useRoute } from 'vue-router'
 import Fig from './Fig.vue'
 import BandSide from './verify/BandSide.vue'
 import FluidLegend from './bleed/FluidLegend.vue'
+import PointAt from './PointAt.vue'
 import PedalPlot from './PedalPlot.vue'
 import Schematic from './Schematic.vue'
 import { t } from '@/lib/words'
-import { useBleedShown } from '@/lib/shown'
+import { useBleedShown, usePointed } from '@/lib/shown'
 import { useJob } from '@/stores/job'
 import { useTwin } from '@/stores/twin'
 
@@ -43,21 +44,26 @@ const played = computed(() =>
 )
 /** What a sound one shows stands where something is held against it. */
 const compared = computed(() => ['intake', 'diagnose', 'verify'].includes(String(route.name)))
+/** Where the drawing can be pointed at: to correct a figure, to find the signs of a place. */
+const pointable = computed(() => ['intake', 'diagnose'].includes(String(route.name)))
+const pointed = usePointed()
+const point = (part: string) => Object.assign(pointed, { part, n: pointed.n + 1 })
 const bleeding = computed(() => route.name === 'bleed')
 </script>
 
 <template>
   <div class="field side" data-testid="twin-side">
-    <Schematic
-      v-if="store.system"
-      :system="store.system"
-      :pressures="played ?? store.normal?.wheel_mpa"
-      :current="bleeding ? bleed.current : undefined"
-      :done="bleeding ? bleed.done : undefined"
-      :level="bleeding ? bleed.level : undefined"
-      :fluid="bleeding ? bleed.fluid : undefined"
-      class="drawing"
-    />
+    <component :is="pointable ? PointAt : 'div'" v-if="store.system" :system="store.system" @pick="point">
+      <Schematic
+        :system="store.system"
+        :pressures="played ?? store.normal?.wheel_mpa"
+        :current="bleeding ? bleed.current : undefined"
+        :done="bleeding ? bleed.done : undefined"
+        :level="bleeding ? bleed.level : undefined"
+        :fluid="bleeding ? bleed.fluid : undefined"
+        class="drawing"
+      />
+    </component>
     <div class="numbers">
       <FluidLegend v-if="bleeding && bleed.fluid" :fluid="bleed.fluid" />
       <template v-else-if="store.normal && compared">

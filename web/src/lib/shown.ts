@@ -33,3 +33,7 @@ interface VerifyShown {
 }
 const verifying = reactive<VerifyShown>({ view: null, marks: [] })
 export const useVerifyShown = () => verifying
+
+/** What was pointed at in the drawing beside the work; `n` rises with each tap, so that the same part can be tapped again. */
+const pointed = reactive({ part: '', n: 0 })
+export const usePointed = () => pointed

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import FindingInput from '@/components/diagnose/FindingInput.vue'
 import type { Known } from '@/lib/findings'
+import { usePointed } from '@/lib/shown'
 import { t } from '@/lib/words'
 
 /** The signs by where one stands, most telling first; what was told already stays with the first ones. */
@@ -57,6 +58,11 @@ function find(id: string, value: unknown, sure?: boolean) {
   if (!order.value.length) order.value = shown.value.map((k) => k.id)
   emit('find', id, value, sure)
 }
+const pointed = usePointed()
+watch(
+  () => pointed.n,
+  () => go(pointed.part === 'cylinder' || pointed.part === 'booster' ? 'hood' : 'wheels'),
+)
 const looked = computed(() => props.known['looked.at']?.value as string[] | undefined)
 </script>
 

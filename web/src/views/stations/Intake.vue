@@ -13,6 +13,7 @@ import KnownVehicle from '@/components/KnownVehicle.vue'
 import NumField from '@/components/NumField.vue'
 import SystemForm from '@/components/SystemForm.vue'
 import { drafts } from '@/lib/drafts'
+import { usePointed } from '@/lib/shown'
 import { t } from '@/lib/words'
 import { useJob, type Intake } from '@/stores/job'
 import { useSession } from '@/stores/session'
@@ -84,6 +85,8 @@ function back() {
   takeStored()
   void store.loadNormal()
 }
+const pointed = usePointed()
+const from = pointed.n
 const picking = ref(!draft.value.pattern)
 /** The pattern the system started from, to tell what is still its figure and what is this vehicle's. */
 const started = computed(
@@ -175,7 +178,12 @@ const started = computed(
     />
     <Faults v-if="found.length" :problem="{ code: 'problem.faults', faults: found }" class="gap" />
   </section>
-  <FoldAway v-if="draft.system" :title="t('ui.system_as_it_is')" :open="found.length > 0" data-testid="system-form">
+  <FoldAway
+    v-if="draft.system"
+    :title="t('ui.system_as_it_is')"
+    :open="found.length > 0 || pointed.n > from"
+    data-testid="system-form"
+  >
     <SystemForm v-model="draft.system as System" :faults="found" :pattern="started" />
   </FoldAway>
 
