@@ -107,8 +107,12 @@ async function read(l: Language) {
     padding: 6px 10px;
   }
   .tools :deep(.tap) {
-    padding: 4px 8px;
+    padding: 4px 6px;
     font-size: 15px;
+  }
+  /* No keys to be listed where there are none. */
+  .tools :deep([data-testid='keys']) {
+    display: none;
   }
 }
 </style>

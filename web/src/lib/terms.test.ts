@@ -21,4 +21,7 @@ describe('the words of the trade', () => {
     expect(cut('Nothing here')).toEqual([{ text: 'Nothing here' }])
     expect(cut('')).toEqual([])
   })
+  it('leave alone what only sounds alike: the coupler of a rod is no trailer’s', () => {
+    expect(cut('Coupler, collar, spring and clip moved over').some((p) => p.term)).toBe(false)
+  })
 })
