@@ -170,6 +170,7 @@ func TestKeysCanBeSwitchedOff(t *testing.T) {
 	p.click("single-keys")
 	p.key("\x1b")
 	p.gone("single-keys")
+	p.until("nothing lies over the page any more", `(() => { const e = document.querySelector('[data-testid="station-record"]'), r = e.getBoundingClientRect(); return e.contains(document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2)) })()`)
 	p.key("n")
 	time.Sleep(200 * time.Millisecond)
 	p.until("still day", `!document.documentElement.classList.contains("night")`)

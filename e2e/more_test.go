@@ -320,6 +320,16 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 			look(fmt.Sprintf("%s night=%v", s, night))
 		}
 	}
+	for _, size := range [][2]int64{{800, 1280}, {390, 844}} {
+		p.do(chromedp.EmulateViewport(size[0], size[1]))
+		for _, s := range stationIDs {
+			p.goTo(s)
+			p.until("content", `document.querySelectorAll('.work .field').length > 0`)
+			time.Sleep(200 * time.Millisecond)
+			look(fmt.Sprintf("%s at %dx%d", s, size[0], size[1]))
+		}
+	}
+	p.do(chromedp.EmulateViewport(1280, 800))
 	p.key("b")
 	p.until("the bay", `document.querySelectorAll('[data-testid=job]').length === 4`)
 	look("bay")
