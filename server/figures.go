@@ -1,7 +1,6 @@
 package server
 
 import (
-	"fmt"
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
 	"geminate/brake/system"
@@ -60,7 +59,7 @@ func (s *server) figureJobs(c *call, _ none) ([]rawCard, error) {
 		if err != nil {
 			return nil, err
 		}
-		q.Most = fmt.Sprintf("%03d", set.ComebackDays)
+		q.Most = job.BackOf(set.ComebackDays)
 	}
 	cards, err := s.Store.TalliedJobs(c.Context(), q)
 	out := make([]rawCard, len(cards))

@@ -5,11 +5,11 @@ import (
 	"sync"
 	"time"
 
+	"gorm.io/gorm"
+
 	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
-
-	"gorm.io/gorm"
 )
 
 // shopFor is how long settings and experience are kept in hand: another server may have changed them.

@@ -51,7 +51,7 @@ func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays in
 	if err != nil {
 		return out, fmt.Errorf("store: statistics: %w", err)
 	}
-	back, within := 0, fmt.Sprintf("%03d", comebackDays)
+	back, within := 0, job.BackOf(comebackDays)
 	for _, r := range rows {
 		f := &Figure{Of: r.OfWhat, Jobs: int(r.N)}
 		if r.N > 0 {

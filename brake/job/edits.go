@@ -2,6 +2,7 @@ package job
 
 import (
 	"encoding/json"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -16,6 +17,9 @@ func (j *Job) ChangeIntake(log Log, by Actor, now time.Time, eventID string, ver
 		return nil, err
 	}
 	in.Practice = j.Intake.Practice // what it was opened as it stays
+	if in.PedalFrom == j.Intake.PedalFrom && !reflect.DeepEqual(in.System, j.Intake.System) {
+		in.PedalFrom = "" // figures corrected by hand are the known pedal's no more
+	}
 	mine, err := merge(log, j.Intake, in, version, j.IntakeSeq, KindIntake)
 	if err != nil {
 		return nil, err

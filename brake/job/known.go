@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"geminate/brake/match"
 	"geminate/brake/pedal"
 	"geminate/brake/system"
 )
@@ -65,6 +66,13 @@ func (j *Job) KnownSystem() (*system.System, string) {
 		return j.Fitted(), ""
 	}
 	return j.Intake.System, ""
+}
+
+// pedalKnown says whether this job may be held against the vehicle's known-good pedal: its figures were set from it, and the
+// wheels, whose clearances and elasticity they are, are not what is worked at.
+func (j *Job) pedalKnown() bool {
+	s := j.Choices.Scope
+	return j.Intake.PedalFrom != "" && s != match.Elsewhere && s != match.ElsewhereOpened
 }
 
 // Again is the intake of another job on the same vehicle: what it is and has, nothing of what was wrong or done.

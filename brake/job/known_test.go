@@ -45,6 +45,23 @@ func TestAGoodPedalIsKept(t *testing.T) {
 	require.ErrorContains(t, far.tell(mara, &KnownGood{}), "known_far")
 }
 
+// The known pedal counts while its figures stand and the wheels are left alone.
+func TestTheKnownPedalEndsWithItsFigures(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.Intake.PedalFrom = "2026-11-24"
+	assert.True(t, j.pedalKnown())
+	j.Choices.Scope = match.Elsewhere
+	assert.False(t, j.pedalKnown(), "the wheels are worked at")
+	j.Choices.Scope = match.CylinderOnly
+	next := j.Intake
+	next.System = next.System.Clone()
+	next.System.Wheels[0].Brake.ClearanceMM *= 1.5
+	_, err := j.ChangeIntake(j, mara, j.now(), "edit", j.IntakeSeq, next)
+	require.NoError(t, err)
+	assert.Empty(t, j.Intake.PedalFrom)
+	assert.False(t, j.pedalKnown())
+}
+
 // A job to practise on leaves nothing behind, and does not become a real one.
 func TestPracticeCountsForNothing(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)

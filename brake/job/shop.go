@@ -69,7 +69,7 @@ func (s *Settings) Check() error {
 		path   string
 		v      float64
 		lo, hi float64
-	}{{"$.hourly", s.Hourly, 0, 100000}, {"$.due_years", float64(s.DueYears), 1, 3}, {"$.comeback_days", float64(s.ComebackDays), 7, 365}, {"$.bottle_days", float64(s.BottleDays), 7, 730}} {
+	}{{"$.hourly", s.Hourly, 0, 100000}, {"$.due_years", float64(s.DueYears), 1, 3}, {"$.comeback_days", float64(s.ComebackDays), 7, BackMostDays}, {"$.bottle_days", float64(s.BottleDays), 7, 730}} {
 		if err := inRange(b.path, b.v, b.lo, b.hi); err != nil {
 			return err
 		}

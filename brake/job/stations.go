@@ -83,10 +83,10 @@ func (j *Job) standing() Standing {
 	switch {
 	case j.State.ReleasedAt != nil:
 		return StandsReleased
+	case j.State.Parked != nil: // before all else that is open: it is not to be driven, and not to be lost sight of
+		return StandsParked
 	case j.State.Away != nil:
 		return StandsAway
-	case j.State.Parked != nil:
-		return StandsParked
 	case j.State.History != nil && j.State.WorkSeq == 0:
 		return StandsHistory
 	}

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"fmt"
 	"math"
 	"strconv"
 )
@@ -59,7 +60,7 @@ func (f *Facts) Tallies(backDays *int) []Tally {
 	add(TallyPattern, f.Pattern, yes(f.First))
 	back := backDays != nil && *backDays <= BackMostDays
 	if back {
-		add(TallyBack, threeDigits(*backDays), 1)
+		add(TallyBack, BackOf(*backDays), 1)
 	}
 	if f.UnitMaker != "" {
 		add(TallyMaker, f.UnitMaker, yes(back))
@@ -97,10 +98,5 @@ func (f *Facts) Tallies(backDays *int) []Tally {
 	return out
 }
 
-func threeDigits(n int) string {
-	s := strconv.Itoa(n)
-	for len(s) < 3 {
-		s = "0" + s
-	}
-	return s
-}
+// BackOf is what a TallyBack is of: days in three digits, so that as text they stand in their order.
+func BackOf(days int) string { return fmt.Sprintf("%03d", days) }

@@ -63,7 +63,7 @@ func (j *Job) unfit() []string {
 
 // verifyInput is what the gate looks at, the air left apart, which is dear.
 func (j *Job) verifyInput() verify.Input {
-	return verify.Input{System: j.Fitted(), Findings: j.State.findings(PhaseVerify), Known: j.Intake.PedalFrom != ""}
+	return verify.Input{System: j.Fitted(), Findings: j.State.findings(PhaseVerify), Known: j.pedalKnown()}
 }
 
 // bottleFault says what is wrong with the fluid in hand, as it was when the job was last worked at; "" where nothing

@@ -49,6 +49,6 @@ const session = useSession()
 }
 .mini {
   width: 100%;
-  max-width: 130px;
+  max-width: 100px;
 }
 </style>

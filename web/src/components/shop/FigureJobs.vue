@@ -54,6 +54,7 @@ const { value: jobs, problem } = useAsked(() => {
   overflow: auto;
 }
 .wide {
+  width: 100%;
   justify-content: flex-start;
   gap: 4px 14px;
   flex-wrap: wrap;
