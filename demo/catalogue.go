@@ -10,7 +10,7 @@ import (
 )
 
 // makers of the demo catalogue; none of them exists.
-var makers = []string{"Valkenried", "Orosten", "Tamberline", "Brunnwick", "Ostrelune", "Kessandra", "Pellavine", "Dorrigan & Voss"}
+var makers = []string{"Valkenried", "Orosten", "Tamberline", "Hennequist", "Ostrelune", "Kessandra", "Pellavine", "Dorrigan & Voss"}
 
 // Catalogue makes n invented units, the same every time: cylinders of every common size and face, with now
 // and then the small difference that makes a look-alike, and boosters of every kind.

@@ -70,7 +70,7 @@ func Units() []match.Unit {
 			u.Reservoir = "reuse"
 			u.ResidualMPA = nil
 		}),
-		base("bru-40", "Brunnwick", "BW 40 trailer", func(u *match.Unit) {
+		base("bru-40", "Hennequist", "HQ 40 trailer", func(u *match.Unit) {
 			u.BoreMM, u.StrokeMM = f(22.225), f(38)
 			u.Ports = []match.Port{{Position: "rear", Side: "left", Thread: "1/2-20", Seat: "inverted_flare", Circuit: "A"}}
 			u.StudSpacingMM, u.Studs, u.PocketMM, u.FaceSeal, u.Sensor = f(120.65), 2, f(8), "none", "none"
@@ -135,7 +135,7 @@ func Jobs(now time.Time) ([]*job.Book, error) {
 	if err != nil {
 		return nil, err
 	}
-	pickup, err := start(now.Add(-40*time.Minute), "pickup-front-rear-vacuum", job.Intake{Customer: "J. Arkwell, Stonefold Dairy", Vehicle: "Corrigan 150 half-ton pickup", Plate: "8TK 2204", DistanceKM: 212400,
+	pickup, err := start(now.Add(-40*time.Minute), "pickup-front-rear-vacuum", job.Intake{Customer: "J. Arkwell, Stonefold Dairy", Vehicle: "Corrigan half-ton pickup", Plate: "8TK 2204", DistanceKM: 212400,
 		LastServiceAt: "2023-05-11", LastServiceKM: 171000, DoneBefore: "Pads and drums last year. Topped up never.",
 		Complaint: "At the lights the pedal slowly sinks under my foot. Fluid is full.", Hands: 2,
 		Tools: &[]string{"vacuum_gauge", "line_plugs", "pedal_force_gauge", "depth_gauge", "water_tester"}}, func(c *job.Choices) {
@@ -162,7 +162,7 @@ func HydraulicUnit() match.Unit {
 // midBooster is a job that stands in the middle of the work: the booster is out and the small parts lie in their order.
 func midBooster(at time.Time) (*job.Book, error) {
 	unit := HydraulicUnit()
-	b, err := start(at, "pickup-hydraulic", job.Intake{Customer: "Ellerby Haulage", Vehicle: "Tarn 250 diesel pickup", Plate: "9KE 4471", DistanceKM: 301200, LastServiceAt: "2024-03-20", LastServiceKM: 262000,
+	b, err := start(at, "pickup-hydraulic", job.Intake{Customer: "Ellerby Haulage", Vehicle: "Tarn diesel pickup", Plate: "9KE 4471", DistanceKM: 301200, LastServiceAt: "2024-03-20", LastServiceKM: 262000,
 		Complaint: "Booster groans at every stop and weeps at the firewall; pedal hard when parking.", Hands: 2}, func(c *job.Choices) {
 		c.Scope, c.Booster = match.BoosterAside, &unit
 		c.Joint = &job.JointSetup{Present: &[]plan.Feature{plan.SecondBattery, plan.LevelSensor, plan.ReturnSnap, plan.RodCoupler, plan.LampSwitch, plan.PressurePlate}}

@@ -29,11 +29,19 @@ const HistoryJobs = 400
 var (
 	surnames = []string{"Arkwell", "Teasdell", "Ollersby", "Quenham", "Brackley", "Dunmarsh", "Fenwold", "Gaskarth", "Holmsund", "Ivering", "Kettleby", "Lorrimer"}
 	models   = map[string]string{
-		"pickup-front-rear-vacuum": "Corrigan 150 half-ton pickup", "car-diagonal-vacuum": "Marrow 1.4 hatch", "car-front-rear-vacuum": "Marrow 1.8 saloon", "pickup-hydraulic": "Tarn 250 diesel pickup",
+		"pickup-front-rear-vacuum": "Corrigan half-ton pickup", "car-diagonal-vacuum": "Marrow 1.4 hatch", "car-front-rear-vacuum": "Marrow 1.8 saloon", "pickup-hydraulic": "Tarn diesel pickup",
 		"truck-hydraulic": "Hollis 9 t truck", "special-manual": "Brine roadster, home built", "special-vacuum": "Brine coupe, home built", "hybrid-electro-hydraulic": "Selwyn hybrid",
-		"trailer-surge": "Tandem stock trailer", "clutch-hydraulic": "Corrigan 150, clutch",
+		"trailer-surge": "Tandem stock trailer", "clutch-hydraulic": "Corrigan half-ton, clutch",
 	}
 )
+
+// openedAt is when the job of a place in the row was opened: spread over the years, the last some days before now. In hours,
+// since nanoseconds of many years times many jobs do not fit.
+func openedAt(i, n int, now time.Time) time.Time {
+	const years, least = 2 * 365 * 24, 5 * 24 // h
+	hours := least + int64(n-1-i)*(years-least)/int64(max(1, n-1))
+	return now.Add(-time.Duration(hours) * time.Hour).Truncate(time.Hour)
+}
 
 // history makes n released jobs before now, the oldest first.
 func history(n int, now time.Time) ([]*job.Book, error) {
@@ -50,7 +58,7 @@ func history(n int, now time.Time) ([]*job.Book, error) {
 	kinds := map[string]string{}
 	for i := range all {
 		v := w.Draw()
-		at := now.Add(-time.Duration(n-i) * 2 * 365 * 24 * time.Hour / time.Duration(n)).Truncate(time.Hour)
+		at := openedAt(i, n, now)
 		plate := fmt.Sprintf("%c%c %d", 'A'+rune(r.IntN(26)), 'A'+rune(r.IntN(26)), 1000+r.IntN(9000))
 		// Most vehicles come again, some soon.
 		if len(plates) > 20 && r.IntN(3) == 0 {
@@ -86,6 +94,14 @@ func history(n int, now time.Time) ([]*job.Book, error) {
 	return out, nil
 }
 
+// complaints are what an owner says of a sign.
+var complaints = map[string]string{
+	"pedal.sinks": "At the lights the pedal creeps down under my foot.", "pedal.low": "The pedal is much lower than it was.", "pedal.springy": "It feels like standing on a spring.",
+	"pedal.hard": "I have to stand on it to stop.", "brakes.weak": "It stops badly.", "brakes.drag": "It rolls as if held back, and smells hot.", "level.falls": "I keep topping the fluid up.",
+	"pedal.to_floor": "Once it went right to the floor.", "sound.rush_of_air": "There is a hiss when I brake.", "pedal.soft_when_hot": "Down the pass the pedal went soft.", "steering.groan": "It groans when I turn and brake.",
+	"actuator.rod_moves": "The trailer does not brake at all.", "pedal.pumps_up": "I have to pump it.",
+}
+
 // worker works a job on as its screens ask for it.
 type worker struct {
 	*job.Book
@@ -119,6 +135,7 @@ func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.
 	s := v.System.Clone()
 	c := job.DefaultChoices(s)
 	c.Scope = scopeFor(s, was)
+	c.Bottle.OpenedAt = at.AddDate(0, 0, -r.IntN(40)).Format(time.DateOnly)
 	if c.Scope == match.CylinderOnly {
 		unit := match.FromSystem(s)
 		maker := makers[r.IntN(len(makers))]
@@ -126,7 +143,13 @@ func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.
 		c.Unit = &unit
 	}
 	in := job.Intake{Customer: surnames[r.IntN(len(surnames))], Vehicle: models[v.Pattern], Plate: plate, Pattern: v.Pattern, System: s, Hands: 2, DistanceKM: float64(40000 + r.IntN(260000)),
-		LastServiceAt: at.AddDate(-1-r.IntN(4), 0, 0).Format(time.DateOnly), Complaint: "See the first signs."}
+		LastServiceAt: at.AddDate(-1-r.IntN(4), 0, 0).Format(time.DateOnly), Complaint: "It brakes as ever; only asked to look it over."}
+	for _, f := range v.Reports() {
+		if said, known := complaints[f.ID]; known && string(f.Value) != `"no"` && string(f.Value) != `"ok"` {
+			in.Complaint = said
+			break
+		}
+	}
 	b, err := job.OpenBook(teller, at.UTC(), job.Opening{ID: uuid.NewString(), EventID: uuid.NewString(), Intake: in, Choices: &c})
 	if err != nil {
 		return nil, err
@@ -139,7 +162,7 @@ func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.
 			return nil, err
 		}
 	}
-	for _, do := range []func() error{func() error { return w.steps("close.fill") }, w.bleed, func() error { return w.steps("") }, w.again, w.verify} {
+	for _, do := range []func() error{w.steps, w.again, w.steps, w.verify} {
 		if err := do(); err != nil {
 			return nil, err
 		}
@@ -157,18 +180,21 @@ func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.
 	return w.Book, w.tell(job.KindReallyWas, told)
 }
 
-// steps does the plan up to a step.
-func (w *worker) steps(until string) error {
+// steps does what is left of the plan, the bleed among it.
+func (w *worker) steps() error {
 	p, err := w.Plan()
 	if err != nil {
 		return err
 	}
 	f := func(x float64) *float64 { return &x }
 	for _, s := range p.Steps {
-		if s.ID == until {
-			return nil
+		if w.Done()[s.ID] {
+			continue
 		}
-		if w.State.Done()[s.ID] {
+		if s.ID == "close.bleed" {
+			if err := w.bleed(); err != nil {
+				return err
+			}
 			continue
 		}
 		t := job.Ticked{Step: s.ID}
@@ -183,7 +209,7 @@ func (w *worker) steps(until string) error {
 			if err != nil {
 				return err
 			}
-			if err := w.tell(job.KindBenchStroke, job.BenchStroked{Strokes: v.Needed}); err != nil {
+			if err := w.tell(job.KindBenchStroke, job.BenchStroked{Strokes: v.Needed - v.Strokes}); err != nil {
 				return err
 			}
 		}
@@ -213,12 +239,13 @@ func (w *worker) bleed() error {
 		case v.RefillNow, v.Now == bleed.StepFill:
 			told = w.tell(job.KindRefill, job.Filled{})
 		case !v.Method.Strokes():
-			if told = w.tell(job.KindBleedVolume, job.VolumeMoved{Wheel: v.Current, VolumeCM3: min(30, max(2, at.LeftCM3))}); told == nil && at.LeftCM3 <= 30 {
+			if told = w.tell(job.KindBleedVolume, job.VolumeMoved{Wheel: v.Current, VolumeCM3: min(30, max(2, at.LeftCM3))}); told == nil && at.LeftCM3 <= 60 {
 				told = w.tell(job.KindWheelClear, job.WheelSeen{Wheel: v.Current})
 			}
 		default:
-			n := max(1, min(v.RefillIn, at.Needed-at.Strokes, 100))
-			if told = w.tell(job.KindBleedStroke, job.BleedStroked{Wheel: v.Current, Strokes: n}); told == nil && at.Strokes+n >= at.Needed {
+			n := max(1, min(v.RefillIn, at.Needed-at.Strokes-1, 100))
+			w.at = w.at.Add(time.Duration(2*n) * time.Second)
+			if told = w.tell(job.KindBleedStroke, job.BleedStroked{Wheel: v.Current, Strokes: n}); told == nil && at.Strokes+n >= at.Needed-1 {
 				told = w.tell(job.KindWheelClear, job.WheelSeen{Wheel: v.Current})
 			}
 		}
@@ -235,15 +262,13 @@ func (w *worker) again() error {
 	if err != nil || !v.Applies || !v.Method.Strokes() || w.r.IntN(5) > 0 {
 		return err
 	}
+	w.at = w.at.Add(time.Minute)
 	raw := json.RawMessage(`{"pedal_force_n":300,"travel_mm":7,"seconds":45,"engine":"on"}`)
 	if err := w.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: "pedal.sink", Value: raw}); err != nil {
 		return nil // no pedal to hold
 	}
 	wheel := w.Intake.System.Wheels[0].ID
-	if err := w.tell(job.KindWheelAgain, job.WheelAgain{Wheel: wheel}); err != nil {
-		return err
-	}
-	return w.bleed()
+	return w.tell(job.KindWheelAgain, job.WheelAgain{Wheel: wheel})
 }
 
 // verify reads whatever the gate lacks.
@@ -261,6 +286,7 @@ func (w *worker) verify() error {
 				if w.Intake.System.BoosterKind() == system.BoosterElectroHydraulic {
 					engine, force = "off", 300
 				}
+				w.at = w.at.Add(time.Minute)
 				value = map[string]any{"pedal_force_n": force, "travel_mm": 0.5, "seconds": 45, "engine": engine}
 			case verify.Pump:
 				value = verify.PumpHeights{FirstMM: 110, SecondMM: 111, FourthMM: 112}

@@ -30,3 +30,18 @@ func TestTheYearsAreHonest(t *testing.T) {
 	}
 	assert.Greater(t, len(kinds), 3, "honest variety")
 }
+
+// Found: from 147 jobs on they lay in the future.
+func TestTheYearsLieBehindUs(t *testing.T) {
+	now := time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)
+	for _, n := range []int{1, 2, 24, 146, 147, 400, 20_000, 1_000_000} {
+		last := time.Time{}
+		for i := 0; i < n; i += max(1, n/1000) {
+			at := openedAt(i, n, now)
+			assert.True(t, at.Before(now.AddDate(0, 0, -4)), "%d of %d: %v", i, n, at)
+			assert.True(t, at.After(now.AddDate(-2, 0, -2)), "%d of %d: %v", i, n, at)
+			assert.False(t, at.Before(last))
+			last = at
+		}
+	}
+}

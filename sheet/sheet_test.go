@@ -32,7 +32,7 @@ func sample(t *testing.T) *job.Book {
 	c := job.DefaultChoices(s)
 	c.Unit = &match.Unit{ID: "u", Maker: "Valkenried", Number: "VK 1063", Condition: "new", BoreMM: &bore}
 	j, err := job.OpenBook(mara, at, job.Opening{ID: "a", EventID: "open", Choices: &c,
-		Intake: job.Intake{Vehicle: "Corrigan 150", Plate: "8TK", Customer: "Müller & Söhne", DistanceKM: 1000, Pattern: "pickup-front-rear-vacuum", System: s}})
+		Intake: job.Intake{Vehicle: "Corrigan", Plate: "8TK", Customer: "Müller & Söhne", DistanceKM: 1000, Pattern: "pickup-front-rear-vacuum", System: s}})
 	require.NoError(t, err)
 	add := func(kind job.Kind, body any) {
 		require.NoError(t, j.Tell(mara, at, fmt.Sprint("e", len(j.Events)), kind, body))
@@ -62,7 +62,7 @@ func TestSheetSaysWhatWasReadAndWhatIsMissing(t *testing.T) {
 	data, err := PDF(t.Context(), j.Job, "both", time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	got := text(t, data)
-	for _, want := range []string{"Brake job sheet", "Corrigan 150", "Müller & Söhne", "NOT RELEASED", "Pedal sinks under a steady foot slowly", "Primary cup leaking past inside", "Hold test, measured speaks for it", "Action Replace the master cylinder", "Valkenried VK 1063", "27.0 mm (1.063 in)", "12.0 mm (0.472 in) / 20 s / 200 N (45 lbf)", "still missing", "Owner told about the tyres", "Printed 24 Nov 2026 10:00 UTC"} {
+	for _, want := range []string{"Brake job sheet", "Corrigan", "Müller & Söhne", "NOT RELEASED", "Pedal sinks under a steady foot slowly", "Primary cup leaking past inside", "Hold test, measured speaks for it", "Action Replace the master cylinder", "Valkenried VK 1063", "27.0 mm (1.063 in)", "12.0 mm (0.472 in) / 20 s / 200 N (45 lbf)", "still missing", "Owner told about the tyres", "Printed 24 Nov 2026 10:00 UTC"} {
 		assert.Contains(t, got, want)
 	}
 	assert.NotContains(t, got, "Next due", "a vehicle that is not released has no next service yet")

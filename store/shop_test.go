@@ -23,7 +23,7 @@ func openFor(t *testing.T, s *Store, at time.Time, plate, vin string) string {
 	t.Helper()
 	sys, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(t, err)
-	b, err := job.OpenBook(mara, at, job.Opening{ID: uuid.NewString(), EventID: "o", Intake: job.Intake{Vehicle: "Corrigan 150", Plate: plate, VIN: vin, Complaint: "sinks", System: sys, Pattern: "pickup-front-rear-vacuum"}})
+	b, err := job.OpenBook(mara, at, job.Opening{ID: uuid.NewString(), EventID: "o", Intake: job.Intake{Vehicle: "Corrigan", Plate: plate, VIN: vin, Complaint: "sinks", System: sys, Pattern: "pickup-front-rear-vacuum"}})
 	require.NoError(t, err)
 	require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
 	return b.Job.ID
@@ -231,7 +231,7 @@ func TestAJobIsFoundByAPartNumber(t *testing.T) {
 	require.NoError(t, err)
 	choices := job.DefaultChoices(sys)
 	choices.Unit = &match.Unit{ID: "u", Maker: "Valkenried", Number: "VK 10-63"}
-	b, err := job.OpenBook(mara, day, job.Opening{ID: uuid.NewString(), EventID: "o", Intake: job.Intake{Vehicle: "Corrigan 150", Plate: "P 1", System: sys}, Choices: &choices})
+	b, err := job.OpenBook(mara, day, job.Opening{ID: uuid.NewString(), EventID: "o", Intake: job.Intake{Vehicle: "Corrigan", Plate: "P 1", System: sys}, Choices: &choices})
 	require.NoError(t, err)
 	require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
 	openFor(t, s, day, "P 2", "")

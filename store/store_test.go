@@ -388,7 +388,7 @@ func TestWebStateExpires(t *testing.T) {
 // What was met on such vehicles before is looked for by the vehicle's words.
 func TestJobsOfTheSameVehiclesWords(t *testing.T) {
 	s := open(t)
-	for i, vehicle := range []string{"Corrigan 150 pickup", "Marrow saloon", "Pickup Corrigan 150"} {
+	for i, vehicle := range []string{"Corrigan pickup", "Marrow saloon", "Pickup Corrigan"} {
 		b := someJob(t, fmt.Sprintf("alike-%d", i))
 		b.Job.Intake.Vehicle = vehicle
 		require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))

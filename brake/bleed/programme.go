@@ -77,17 +77,15 @@ func Programme(s *system.System, order []string, w With) []Step {
 		visits[id]++
 		add(Step{ID: WheelStep(id, visits[id]), Wheel: id, Visit: visits[id]})
 	}
-	var fronts []string
 	for _, id := range order {
 		wheel(id)
-		if strings.HasSuffix(id, "F") && visits[id] == 1 {
-			fronts = append(fronts, id)
-		}
 	}
 	if led {
 		add(Step{ID: StepSimulator, Tool: ToolScan})
-		for _, id := range fronts {
-			wheel(id)
+		for _, id := range order {
+			if isFront(id) && visits[id] == 1 {
+				wheel(id)
+			}
 		}
 		add(Step{ID: StepCodesRead, Tool: ToolScan})
 		add(Step{ID: StepRelearn, Tool: ToolScan, Wait: "relearn"})
@@ -102,6 +100,19 @@ func Programme(s *system.System, order []string, w With) []Step {
 	if w.Routine {
 		// Its valves let go of what they held: every wheel runs clear once more after it.
 		add(Step{ID: StepRoutine, Tool: ToolScan})
+	}
+	return out
+}
+
+// isFront tells the front wheels by their ids.
+func isFront(id string) bool { return strings.HasSuffix(id, "F") }
+
+// Fronts are the wheels that what the simulator's bleeder lets go of reaches: they are bled once more after it.
+func Fronts(s *system.System) (out []string) {
+	for i := range s.Wheels {
+		if isFront(s.Wheels[i].ID) {
+			out = append(out, s.Wheels[i].ID)
+		}
 	}
 	return out
 }

@@ -13,10 +13,13 @@ import (
 func adapted(s *system.System, c Choices) Choices {
 	d := DefaultChoices(s)
 	scopes := match.Scopes(s)
+	c.Scope = match.Resolve(s, c.Scope)
 	switch {
 	case slices.Contains(scopes, c.Scope):
 	case c.Scope == match.BoosterAside && slices.Contains(scopes, match.BoosterOpened):
 		c.Scope = match.BoosterOpened
+	case c.Scope == match.ElectroUnit && slices.Contains(scopes, match.Both):
+		c.Scope = match.Both
 	default:
 		c.Scope = d.Scope
 	}

@@ -32,7 +32,7 @@ func (p *PutAway) Valid() error {
 
 // Check implements Body.
 func (p *PutAway) Check(j *Job) error {
-	if j.State.Parked != nil || j.State.opened() || len(j.State.Work) > 0 {
+	if j.State.Parked != nil || j.State.opened() || len(j.account().Epochs) > 0 {
 		return fault("$.data", "fault.work_begun", nil)
 	}
 	return nil

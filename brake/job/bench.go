@@ -5,9 +5,11 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"time"
 
 	"geminate/brake/bench"
 	"geminate/brake/plan"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 )
 
@@ -102,6 +104,11 @@ func (b *BenchStroked) Valid() error {
 // Check implements Body.
 func (b *BenchStroked) Check(*Job) error { return nil }
 
+// CheckAt: so many strokes take their time.
+func (b *BenchStroked) CheckAt(j *Job, at time.Time) error {
+	return j.checkPace(b.Strokes, j.State.BenchAt, at)
+}
+
 // Settle keeps how the cylinder lies now.
 func (b *BenchStroked) Settle(j *Job) {
 	s := j.Choices.Bench
@@ -136,9 +143,14 @@ func (b *BenchStroked) Apply(j *Job, e *Event) {
 	st := &j.State
 	st.BenchStrokes += max(1, b.Strokes)
 	st.counted("bench", e)
-	st.WorkSeq = e.Seq
+	st.BenchAt = e.At
+	j.account().Took(strokeLeastS / 2 * float64(max(1, b.Strokes)))
+	j.worked(e, string(e.Kind))
 	if j.Intake.System == nil {
 		return
+	}
+	if st.BenchOf != j.benchOf() { // another cylinder begins anew
+		st.BenchStrokes = max(1, b.Strokes)
 	}
 	chambers, air := j.benchChambers(), j.benchAir()
 	for i, s := range b.strokes(j) {
@@ -151,10 +163,10 @@ func (b *BenchStroked) Apply(j *Job, e *Event) {
 	st.BenchAirCM3, st.BenchOf, st.PluggedMM = air, j.benchOf(), nil
 }
 
-// benchOf names the cylinder in the vice by what it is computed from.
+// benchOf names the cylinder in the vice: which one it is, and what it is computed from.
 func (j *Job) benchOf() string {
 	m := j.Fitted().MasterCylinder
-	return fmt.Sprint(m.BoreMM, j.strokesMM())
+	return fmt.Sprint(j.pair().Cylinder, m.BoreMM, j.strokesMM())
 }
 
 // benchAir is the air in each chamber, cm³: of a cylinder nobody stroked, all of it.
@@ -184,7 +196,7 @@ func (b *BenchPlugged) Check(*Job) error { return nil }
 func (b *BenchPlugged) Apply(j *Job, e *Event) {
 	st := &j.State
 	st.counted("bench", e)
-	st.WorkSeq = e.Seq
+	j.worked(e, string(e.Kind))
 	if j.Intake.System == nil {
 		return
 	}
@@ -237,6 +249,28 @@ func (p *PortCracked) Check(j *Job) error {
 	return fault("$.data.port", "fault.no_such_port", map[string]any{"value": clip(p.Port)})
 }
 
+// CheckAt: there is fluid above the port, or what comes in is air.
+func (p *PortCracked) CheckAt(j *Job, _ time.Time) error {
+	if err := p.Check(j); err != nil {
+		return err
+	}
+	if !j.fluidAbove() {
+		return ErrGate{[]string{"close.fill"}}
+	}
+	return nil
+}
+
+// fluidAbove says whether every tank stands above its lowest port.
+func (j *Job) fluidAbove() bool {
+	l := j.levels()
+	for _, c := range j.Intake.System.Circuits {
+		if level, _, lowest := l.Level(c.ID); level <= lowest+1e-9 {
+			return false
+		}
+	}
+	return j.account().StateOf(stand.Reservoir) != stand.Off
+}
+
 // Apply implements Body.
 func (p *PortCracked) Apply(j *Job, e *Event) {
 	next := maps.Clone(j.State.Cracks)
@@ -250,10 +284,15 @@ func (p *PortCracked) Apply(j *Job, e *Event) {
 	} else {
 		at.Clear = 0
 	}
+	if !j.fluidAbove() { // told by a file: it drew air
+		at.Count, at.Clear = 0, 0
+	}
 	next[p.Port] = at
 	j.State.Cracks = next
 	j.State.counted("bench", e)
-	j.State.WorkSeq = e.Seq
+	j.account().Took(strokeLeastS)
+	j.worked(e, string(e.Kind), stand.Lines, stand.Bench, stand.Fluid)
+	j.account().Move(e.when(), stand.Lines, stand.Fluid)
 }
 
 // portCracks are the ports of the cylinder that is fitted, as cracked so far.
@@ -298,13 +337,17 @@ func (j *Job) Bench() (*BenchView, error) {
 
 func (j *Job) bench(p *plan.Plan) (*BenchView, error) {
 	st := &j.State
-	v := &BenchView{Applies: p.NeedsBench, Chambers: []ChamberBench{}, Strokes: st.BenchStrokes, Fittings: []string{}, Ports: []PortCracks{}, PluggedMM: st.PluggedMM}
+	strokes := st.BenchStrokes
+	if j.Intake.System != nil && st.BenchOf != "" && st.BenchOf != j.benchOf() {
+		strokes = 0 // they were another cylinder's
+	}
+	v := &BenchView{Applies: p.NeedsBench, Chambers: []ChamberBench{}, Strokes: strokes, Fittings: []string{}, Ports: []PortCracks{}, PluggedMM: st.PluggedMM}
 	switch {
 	case p.Schools[plan.BenchWhen] == plan.BenchOnVehicle:
 		v.Why, v.Ports = "bench.on_vehicle", j.portCracks()
 	case p.Schools[plan.BenchWhen] == plan.BenchFinal:
 		v.Why = "bench.final"
-	case !j.Choices.Scope.FitsCylinder():
+	case !j.putsOnCylinder():
 		v.Why = "bench.no_new_cylinder"
 	}
 	if !v.Applies {
@@ -340,7 +383,7 @@ func (j *Job) bench(p *plan.Plan) (*BenchView, error) {
 		v.Verdict = "bench.air_felt"
 	case left > 0:
 		v.Verdict = "bench.go_on"
-	case st.BenchStrokes >= drawingAirTimes*j.benchFull():
+	case strokes >= drawingAirTimes*j.benchFull():
 		v.Verdict = "bench.drawing_air"
 	default:
 		v.Verdict = "bench.done"

@@ -7,6 +7,7 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/ledger"
 	"geminate/brake/match"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 )
 
@@ -41,6 +42,7 @@ type BleedView struct {
 	Fluid      FluidNow `json:"fluid"`
 	OpenWheels []string `json:"open_wheels"`
 	LeftWheels []string `json:"left_wheels"` // left undone, with a reason
+	Gone       []string `json:"gone"`        // worked at, and no longer in the system
 	StepsLeft  []string `json:"steps_left"`  // beside the wheels
 	// Cannot says why this cannot be ended here with these means.
 	Cannot  string        `json:"cannot,omitempty"`
@@ -64,21 +66,27 @@ const strokeGapS = 0.4
 
 // WheelState is a wheel as worked so far.
 type WheelState struct {
-	Strokes  int     `json:"strokes"`
-	Needed   int     `json:"needed"` // strokes in all: those made and those left; 0 where strokes do not count
-	CM3      float64 `json:"cm3"`
-	LeftCM3  float64 `json:"left_cm3"` // to go
-	Old      float64 `json:"old"`      // share of old fluid in what leaves now
-	Clear    bool    `json:"clear"`    // the last opening ran clear
-	ClearRow int     `json:"clear_row"`
-	ClearOf  int     `json:"clear_of"` // how often in a row it has to
-	Enough   bool    `json:"enough"`   // the fluid and the air that had to come are through
-	Done     bool    `json:"done"`
-	Round    int     `json:"round"`
-	Lost     int     `json:"lost"`
-	Left     LeftWhy `json:"left,omitempty"`
-	LeftNote string  `json:"left_note,omitempty"`
-	Affected bool    `json:"affected"`
+	Strokes int     `json:"strokes"` // of this round
+	Needed  int     `json:"needed"`  // strokes in all: those made and those left; 0 where strokes do not count
+	CM3     float64 `json:"cm3"`     // of this round
+	// TotalStrokes and TotalCM3 are of all rounds; Rounds every one with what was seen.
+	TotalStrokes int           `json:"total_strokes"`
+	TotalCM3     float64       `json:"total_cm3"`
+	Rounds       []stand.Round `json:"rounds"`
+	// AirLeftCM3 is what still has to leave its bleeder for the air that may be on the way.
+	AirLeftCM3 float64 `json:"air_left_cm3"`
+	LeftCM3    float64 `json:"left_cm3"` // to go
+	Old        float64 `json:"old"`      // share of old fluid in what leaves now
+	Clear      bool    `json:"clear"`    // the last opening ran clear
+	ClearRow   int     `json:"clear_row"`
+	ClearOf    int     `json:"clear_of"` // how often in a row it has to
+	Enough     bool    `json:"enough"`   // the fluid and the air that had to come are through
+	Done       bool    `json:"done"`
+	Round      int     `json:"round"`
+	Lost       int     `json:"lost"`
+	Left       LeftWhy `json:"left,omitempty"`
+	LeftNote   string  `json:"left_note,omitempty"`
+	Affected   bool    `json:"affected"`
 }
 
 // BleedStep is a step of the programme as it stands.
@@ -98,6 +106,7 @@ type FluidNow struct {
 
 // bleedWork is where the bleed stands: what every screen and the gate ask, without the plan of what is to come.
 type bleedWork struct {
+	j      *Job
 	s      *system.System
 	st     *State
 	l      *ledger.Ledger
@@ -136,7 +145,7 @@ func (w *bleedWork) dirty() bool {
 // bleedWork works it out.
 func (j *Job) bleedWork() (*bleedWork, error) {
 	s := j.Fitted()
-	w := &bleedWork{s: s, st: &j.State, l: j.fluid(), o: j.bleedOptions(s), wheels: map[string]WheelState{}}
+	w := &bleedWork{j: j, s: s, st: &j.State, l: j.fluid(), o: j.bleedOptions(s), wheels: map[string]WheelState{}}
 	order, err := bleed.Route(s, w.o)
 	if err != nil {
 		return nil, err
@@ -161,49 +170,60 @@ func (j *Job) bleedWork() (*bleedWork, error) {
 	return w, nil
 }
 
-// wheel judges one.
+// wheel judges one: the old fluid is through where it was to be, and every mark of air is gone.
 func (w *bleedWork) wheel(at *system.Wheel, affected bool) WheelState {
-	st, log := w.st, w.st.Wheels[at.ID]
-	out := WheelState{Strokes: st.BleedStrokes[at.ID], CM3: st.BleedCM3[at.ID], Old: w.l.Leaving(at.ID), Clear: st.Clear[at.ID], ClearRow: log.ClearRow, ClearOf: 1,
-		Round: max(1, log.Round), Lost: log.Lost, Left: log.Left, LeftNote: log.LeftNote, Affected: affected}
-	least, air := 0.0, w.o.Purpose != bleed.ForExchange || st.Dry[w.s.CircuitOf(at.ID)] || log.Round > 1
-	if air {
-		out.ClearOf = clearTwice
-		least = w.airCM3(at, log)
-	}
-	switch {
-	case st.OldFluid:
-		out.ClearOf = 1
+	st, log, way := w.st, w.st.Wheels[at.ID], w.j.account().Wheels[at.ID]
+	now := way.Now()
+	out := WheelState{Strokes: now.Strokes, CM3: now.CM3, TotalStrokes: way.Strokes, TotalCM3: way.ThroughCM3, Rounds: append([]stand.Round{}, way.Rounds...), Old: w.l.Leaving(at.ID), Clear: st.Clear[at.ID],
+		ClearRow: way.Row, ClearOf: 1, Round: max(1, way.Round()), Lost: now.Lost, Left: log.Left, LeftNote: log.LeftNote, Affected: affected}
+	if st.OldFluid { // bled before its fluid was followed: by what went through in all, and one look
+		out.Strokes, out.CM3 = way.Strokes, way.ThroughCM3
 		out.Enough = out.CM3 >= bleed.WashoutCM3(at.PipeCM3(), at.Brake.CavityCM3, w.o.OldFraction)*0.999
-	case w.o.Method == bleed.ScanTool:
-		out.ClearOf, out.Enough = 1, out.CM3 > 0 || out.ClearRow > 0 // the tool says when
-	default:
-		reached := w.o.Purpose == bleed.ForAir || bleed.Reached(w.l, at.ID, w.o.OldFraction)
-		out.Enough = reached && out.CM3 >= least*0.999
+		out.Done = out.Enough && st.Clear[at.ID]
+		return out
 	}
-	out.Done = out.Enough && out.ClearRow >= out.ClearOf
+	out.Enough = w.o.Purpose == bleed.ForAir || w.o.Method == bleed.ScanTool || bleed.Reached(w.l, at.ID, w.o.OldFraction)
+	out.Enough = out.Enough && way.ThroughCM3 > 0 // no volume, no clearing
+	marks := w.marks(at, &way)
+	seen := way.Row >= 1
+	tool := w.o.Method == bleed.ScanTool // its own pump spurts: it says when, and one look behind the volume does
+	if len(marks) > 0 && !tool {
+		out.ClearOf, seen = clearTwice, true
+	}
+	for _, m := range marks {
+		out.AirLeftCM3 = math.Max(out.AirLeftCM3, way.LeftCM3(m))
+		seen = seen && (way.SeenClear(m) || tool && way.SeenOnce(m))
+	}
+	out.Enough = out.Enough && out.AirLeftCM3 == 0
+	out.Done = out.Enough && seen
 	return out
 }
 
-// airCM3 is the least that carries the air out: the way from where it got in. Opened again for bubbles at the wheel
-// alone, that is its own brake and hose.
-func (w *bleedWork) airCM3(at *system.Wheel, log WheelLog) float64 {
-	if least, told := w.o.LeastCM3[at.ID]; told {
-		return least
+// marks are the wheel's own, and before any of them the one that the work itself is going to set: a new cylinder, a circuit
+// opened by the scope.
+func (w *bleedWork) marks(at *system.Wheel, way *stand.Wheel) []stand.Mark {
+	var out []stand.Mark
+	for _, m := range way.Marks {
+		if m.Why != "elsewhere.opened" || w.o.Wheels == nil || slices.Contains(w.o.Wheels, at.ID) {
+			out = append(out, m)
+		}
 	}
-	circuit := w.s.CircuitOf(at.ID)
-	whole := at.PipeCM3() + at.Brake.CavityCM3
-	if log.Round > 1 && !w.st.Dry[circuit] && w.st.BleedSteps[string(bleed.StepRoutine)].EventID == "" && w.o.Order != bleed.Maker && w.o.Method != bleed.ScanTool {
-		return at.HoseCM3() + at.Brake.CavityCM3
+	if _, marked := way.Marks[stand.FromCylinder]; !marked && w.o.Purpose != bleed.ForExchange {
+		need := at.PipeCM3() + at.Brake.CavityCM3
+		if least, told := w.o.LeastCM3[at.ID]; told {
+			need = least
+		}
+		out = append(out, stand.Mark{NeedCM3: need})
 	}
-	return whole
+	return out
 }
 
 func (w *bleedWork) doneStep(s bleed.Step) bool {
 	switch {
+	case s.Wheel != "" && s.Visit > 1: // once more after what came between
+		return w.ticked(bleed.StepSimulator) && w.wheels[s.Wheel].Done
 	case s.Wheel != "":
-		at := w.wheels[s.Wheel]
-		return at.Round > s.Visit || at.Round >= s.Visit && at.Done
+		return w.wheels[s.Wheel].Done || w.ticked(bleed.StepSimulator) && slices.ContainsFunc(w.steps, func(x bleed.Step) bool { return x.Wheel == s.Wheel && x.Visit > s.Visit })
 	case s.ID == bleed.StepDrain:
 		return !w.with.Drain || w.begun()
 	case s.ID == bleed.StepFill && w.with.Up:
@@ -213,14 +233,18 @@ func (w *bleedWork) doneStep(s bleed.Step) bool {
 	case s.ID == bleed.StepDrainAfter:
 		return w.begun() && (w.st.OldFluid || w.o.Purpose == bleed.ForAir || !w.dirty())
 	}
-	_, done := w.st.BleedSteps[string(s.ID)]
+	return w.ticked(s.ID)
+}
+
+func (w *bleedWork) ticked(id bleed.StepID) bool {
+	_, done := w.st.BleedSteps[string(id)]
 	return done
 }
 
 // begun says whether fluid has gone through a wheel.
 func (w *bleedWork) begun() bool {
-	for _, v := range w.st.BleedCM3 {
-		if v > 0 {
+	for _, way := range w.j.account().Wheels {
+		if way.ThroughCM3 > 0 {
 			return true
 		}
 	}
@@ -294,7 +318,7 @@ func (j *Job) Bleed() (*BleedView, error) {
 	}
 	for i := range w.s.Wheels {
 		at := &w.s.Wheels[i]
-		w.o.LeastCM3[at.ID] = math.Max(0, w.airCM3(at, w.st.Wheels[at.ID])-w.wheels[at.ID].CM3)
+		w.o.LeastCM3[at.ID] = w.wheels[at.ID].AirLeftCM3
 	}
 	if w.with.Drain && !w.begun() {
 		if w.o.Start, err = drained(w.l); err != nil {
@@ -333,14 +357,14 @@ func drained(l *ledger.Ledger) (*ledger.Ledger, error) {
 
 // bleeding is the view without the plan: what is asked at every stroke. The work is nil where nothing is to be bled.
 func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
-	v := &BleedView{Wheels: map[string]WheelState{}, OpenWheels: []string{}, LeftWheels: []string{}, Steps: []BleedStep{}, StepsLeft: []string{}, Offers: []bleed.Offer{},
+	v := &BleedView{Wheels: map[string]WheelState{}, OpenWheels: []string{}, LeftWheels: []string{}, Gone: []string{}, Steps: []BleedStep{}, StepsLeft: []string{}, Offers: []bleed.Offer{},
 		Steering: append([]SteeringCycle{}, j.State.Steering...), RefillIn: -1, LeastGapS: strokeGapS, LeftWhys: LeftWhys,
 		Fluid: FluidNow{Reservoir: map[string]float64{}, Chamber: map[string]float64{}, Pipe: map[string]float64{}, Brake: map[string]float64{}}}
 	if j.Intake.System == nil {
 		return nil, nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
 	}
 	v.SteeringSide = j.steeringSide()
-	v.SteeringGood = j.State.steeringGood()
+	v.SteeringGood = j.steeringGood()
 	if !j.opens() {
 		v.Why = j.nothingToBleed()
 		return v, nil, nil
@@ -368,9 +392,10 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 		// A circuit that ran dry has air from its cylinder on, until all its wheels are done again.
 		v.RanDry = v.RanDry || j.State.Dry[w.s.CircuitOf(id)]
 	}
-	for _, id := range w.s.Wheels {
-		v.UsedCM3 += j.State.BleedCM3[id.ID]
+	for _, way := range j.account().Wheels {
+		v.UsedCM3 += way.ThroughCM3
 	}
+	v.Gone = j.gone()
 	v.Spilled = j.State.Spilled
 	v.LowNow = w.low() && !j.State.OldFluid
 	v.levels(w)
@@ -416,5 +441,22 @@ const syringeCM3 = 60
 
 // steeringSide says whether a hydraulic booster's steering side is to be bled.
 func (j *Job) steeringSide() bool {
-	return j.Intake.System.BoosterKind() == system.BoosterHydraulic && j.Choices.Scope.FitsBooster()
+	return j.Intake.System.BoosterKind() == system.BoosterHydraulic && (j.scope().FitsBooster() || j.account().Touched(stand.PressureLines))
+}
+
+// gone are the wheels that were worked at or left undone and are not in the system any more: what was opened stays opened.
+func (j *Job) gone() []string {
+	out := []string{}
+	for id, way := range j.account().Wheels {
+		if j.wheelOf(id) == nil && way.Worked() {
+			out = append(out, id)
+		}
+	}
+	for id, log := range j.State.Wheels {
+		if j.wheelOf(id) == nil && log.Left != "" && !slices.Contains(out, id) {
+			out = append(out, id)
+		}
+	}
+	slices.Sort(out)
+	return out
 }

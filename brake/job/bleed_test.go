@@ -25,8 +25,8 @@ func (j *testJob) bleedWhole(t *testing.T) (taps int) {
 		if i := indexOf(bleed.TickedSteps, v.Now); i >= 0 {
 			if v.Now == bleed.StepRelearn {
 				assert.ErrorContains(t, j.tell(mara, &BleedStepped{Step: v.Now}), "still_waiting")
-				j.add(t, &TimerStarted{Clock: ClockRelearn, Seconds: 60})
-				j.add(t, &Noted{Text: "lamps flash"})
+				j.add(t, &TimerStarted{Clock: ClockRelearn})
+				j.wait += 120
 			}
 			j.add(t, &BleedStepped{Step: v.Now})
 			continue
@@ -61,7 +61,7 @@ func TestEveryPatternIsBledToItsEnd(t *testing.T) {
 	for _, pattern := range system.Patterns {
 		for _, scope := range []match.Scope{match.BleedOnly, match.CylinderOnly} {
 			j := newJob(t, pattern.ID, scope)
-			j.doUntil(t, "close.fill")
+			j.doUntil(t, "close.bleed")
 			taps := j.bleedWhole(t)
 			v, err := j.Bleed()
 			require.NoError(t, err)
@@ -119,6 +119,8 @@ func TestRunningDryBeginsTheCircuitAnew(t *testing.T) {
 	j.add(t, &DrawnOff{})
 	j.add(t, &Filled{})
 	j.add(t, &BleedStroked{Wheel: "RR", Strokes: 12})
+	assert.ErrorContains(t, j.tell(mara, &BleedStroked{Wheel: "RR", Strokes: 100}), "too_fast")
+	j.wait += 100
 	j.add(t, &BleedStroked{Wheel: "RR", Strokes: 100})
 	v, err := j.Bleed()
 	require.NoError(t, err)
@@ -184,13 +186,22 @@ func TestAFootLiftedEarlyCountsForNothing(t *testing.T) {
 	j.add(t, &BleedStroked{Wheel: "RR"})
 	j.add(t, &WheelSeen{Wheel: "RR"})
 	j.add(t, &OpeningLost{Wheel: "RR"})
-	w := j.State.Wheels["RR"]
+	v, err := j.Bleed()
+	require.NoError(t, err)
+	w := v.Wheels["RR"]
 	assert.Equal(t, 1, w.Lost)
 	assert.Zero(t, w.ClearRow)
-	assert.Equal(t, 1, j.State.BleedStrokes["RR"])
+	assert.Equal(t, 2, w.ClearOf, "air was drawn in at the bleeder")
+	assert.Positive(t, w.AirLeftCM3)
+	assert.Equal(t, 1, w.Strokes)
 	j.add(t, &WheelAgain{Wheel: "RR"})
-	assert.Equal(t, 2, j.State.Wheels["RR"].Round)
-	assert.Zero(t, j.State.BleedStrokes["RR"])
+	v, err = j.Bleed()
+	require.NoError(t, err)
+	w = v.Wheels["RR"]
+	assert.Equal(t, 2, w.Round)
+	assert.Zero(t, w.Strokes)
+	assert.Equal(t, 1, w.TotalStrokes, "what was moved stays moved")
+	assert.Len(t, w.Rounds, 2)
 }
 
 // How trade has it (9.4, no source): right rear, left rear, fronts, simulator, fronts again, relearn, codes twice; not
@@ -222,13 +233,19 @@ func TestTheSteeringSideIsBledInCycles(t *testing.T) {
 	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "close.steering_bleed"}), "steering_cycles")
 	j.add(t, &SteeringCycled{LevelFell: true, Foam: true})
 	assert.ErrorContains(t, j.tell(mara, &SteeringCycled{}), "still_waiting", "the foam has to clear")
-	j.add(t, &TimerStarted{Clock: ClockFoam, Seconds: 60})
-	j.add(t, &Noted{Text: "stands"})
+	assert.ErrorContains(t, j.tell(mara, &TimerStarted{Clock: ClockFoam, Seconds: 1}), "wait_short")
+	j.add(t, &TimerStarted{Clock: ClockFoam})
+	j.wait += 600
 	j.add(t, &SteeringCycled{})
 	j.add(t, &Ticked{Step: "close.steering_bleed"})
+	j.add(t, &SteeringCycled{LevelFell: true})
+	assert.ErrorContains(t, j.tell(mara, &SteeringCycled{}), "still_waiting", "a wait before does for no later cycle")
 	vacuum := newJob(t, "pickup-hydraulic", match.BoosterAside)
 	vacuum.add(t, &SteeringCycled{Vacuum: true})
-	assert.True(t, vacuum.State.steeringGood())
+	assert.False(t, vacuum.steeringGood(), "the engine never ran")
+	vacuum.add(t, &SteeringCycled{LevelFell: true})
+	vacuum.add(t, &SteeringCycled{Vacuum: true})
+	assert.True(t, vacuum.steeringGood())
 	assert.ErrorContains(t, newJob(t, "clutch-hydraulic", match.BleedOnly).tell(mara, &SteeringCycled{}), "no_steering_side")
 }
 
@@ -241,7 +258,7 @@ func TestFillingIsFilling(t *testing.T) {
 	assert.Zero(t, v.LevelCM3, "the new reservoir is empty until it is filled")
 	assert.EqualValues(t, bleed.StepFill, v.Now)
 	j.add(t, &Filled{})
-	assert.True(t, j.State.Done()["close.fill"])
+	assert.True(t, j.Done()["close.fill"])
 	v, err = j.Bleed()
 	require.NoError(t, err)
 	assert.InDelta(t, v.FullCM3, v.LevelCM3, 1e-9)

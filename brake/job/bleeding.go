@@ -1,30 +1,27 @@
 package job
 
 import (
+	"math"
 	"slices"
 	"time"
 
 	"geminate/brake/bleed"
 	"geminate/brake/ledger"
+	"geminate/brake/match"
 	"geminate/brake/plan"
-	"geminate/brake/verify"
+	"geminate/brake/stand"
 )
 
 // The facts of bleeding: what was moved through which wheel and how, what was filled and drawn off, what was seen.
 
 // WheelLog is a wheel as worked so far, beside what went through it.
 type WheelLog struct {
-	// Round counts how often it was begun: 1 at the first opening, more when bubbles came back or air went in.
-	Round int `json:"round"`
 	// BegunAt and DoneAt are when it was first opened and last seen to run clear; Method is how.
 	BegunAt time.Time    `json:"begun_at,omitzero"`
 	DoneAt  time.Time    `json:"done_at,omitzero"`
 	Method  bleed.Method `json:"method,omitempty"`
-	// ClearRow is how often in a row it ran clear, ClearAt what had gone through then.
-	ClearRow int     `json:"clear_row"`
-	ClearAt  float64 `json:"clear_at_cm3"`
-	// Lost are the openings that did not count: the foot came up.
-	Lost int `json:"lost,omitempty"`
+	// LastAt is when something was last done at it.
+	LastAt time.Time `json:"last_at,omitzero"`
 	// Left says why it is left undone; "" where it is not.
 	Left     LeftWhy `json:"left,omitempty"`
 	LeftNote string  `json:"left_note,omitempty"`
@@ -79,7 +76,7 @@ func (j *Job) fluidOf(step string) []ledger.Event {
 	case "safe.empty_reservoir":
 		return []ledger.Event{{Kind: ledger.KindDrain}}
 	case "fit.cylinder_nuts", "fit.actuator_bolts":
-		if !j.Choices.Scope.FitsCylinder() {
+		if !j.scope().FitsCylinder() {
 			return nil
 		}
 		out := []ledger.Event{{Kind: ledger.KindNewCylinder}}
@@ -88,6 +85,10 @@ func (j *Job) fluidOf(step string) []ledger.Event {
 			out = append(out, ledger.Event{Kind: ledger.KindDrain, LeftCM3: &nothing})
 		}
 		return out
+	case "fit.firewall_nuts": // an electro-hydraulic unit comes dry, and its reservoir was emptied for it
+		if j.scope() == match.ElectroUnit {
+			return []ledger.Event{{Kind: ledger.KindNewCylinder}}
+		}
 	case "close.fill":
 		return []ledger.Event{{Kind: ledger.KindFill}}
 	}
@@ -122,7 +123,12 @@ func (b *BleedStroked) Valid() error {
 }
 
 // Check implements Body.
-func (b *BleedStroked) Check(j *Job) error { return j.checkWheel(b.Wheel) }
+func (b *BleedStroked) Check(j *Job) error { return j.checkOpening(b.Wheel) }
+
+// CheckAt: so many strokes take their time, and a count made in the head is told after it, not before.
+func (b *BleedStroked) CheckAt(j *Job, at time.Time) error {
+	return j.checkPace(b.Strokes, j.State.Wheels[b.Wheel].LastAt, at)
+}
 
 // Settle works out what the strokes moved.
 func (b *BleedStroked) Settle(j *Job) {
@@ -132,7 +138,7 @@ func (b *BleedStroked) Settle(j *Job) {
 		return
 	}
 	level, _, _ := j.levels().Level(s.CircuitOf(b.Wheel))
-	b.LevelCM3, b.Round = &level, j.visit(b.Wheel)
+	b.LevelCM3, b.Round = &level, j.round(b.Wheel)
 	if v, err := bleed.StrokeCM3(s, s.CircuitOf(b.Wheel), b.StrokeMM); err == nil && b.Method.Strokes() {
 		b.CM3 = v * float64(max(1, b.Strokes))
 	}
@@ -140,9 +146,9 @@ func (b *BleedStroked) Settle(j *Job) {
 
 // Apply implements Body.
 func (b *BleedStroked) Apply(j *Job, e *Event) {
-	j.begin(b.Wheel, b.Round, b.LevelCM3 == nil, b.Method, e.At)
-	j.State.BleedStrokes[b.Wheel] += max(1, b.Strokes)
-	j.moved(b.Wheel, b.Method, b.CM3, e)
+	j.begin(b.Wheel, b.LevelCM3 == nil, b.Method, e)
+	j.account().Took(strokeLeastS * float64(max(1, b.Strokes)))
+	j.moved(b.Wheel, b.Method, b.CM3, max(1, b.Strokes), e)
 }
 
 // VolumeMoved is fluid carried through a bleeder by a method without strokes.
@@ -163,19 +169,19 @@ func (v *VolumeMoved) Valid() error {
 }
 
 // Check implements Body.
-func (v *VolumeMoved) Check(j *Job) error { return j.checkWheel(v.Wheel) }
+func (v *VolumeMoved) Check(j *Job) error { return j.checkOpening(v.Wheel) }
 
 // Settle keeps the method of the moment.
 func (v *VolumeMoved) Settle(j *Job) {
 	v.Method = j.method()
 	level, _, _ := j.levels().Level(j.Intake.System.CircuitOf(v.Wheel))
-	v.LevelCM3, v.Round = &level, j.visit(v.Wheel)
+	v.LevelCM3, v.Round = &level, j.round(v.Wheel)
 }
 
 // Apply implements Body.
 func (v *VolumeMoved) Apply(j *Job, e *Event) {
-	j.begin(v.Wheel, v.Round, v.LevelCM3 == nil, v.Method, e.At)
-	j.moved(v.Wheel, v.Method, v.VolumeCM3, e)
+	j.begin(v.Wheel, v.LevelCM3 == nil, v.Method, e)
+	j.moved(v.Wheel, v.Method, v.VolumeCM3, 0, e)
 }
 
 func (j *Job) checkWheel(id string) error {
@@ -185,23 +191,77 @@ func (j *Job) checkWheel(id string) error {
 	return nil
 }
 
-// begin opens a wheel, for the first time or in a later round. old marks a job from before the fluid was followed.
-func (j *Job) begin(wheel string, round int, old bool, m bleed.Method, at time.Time) {
+// strokeLeastS is what a stroke takes at the least, s: "a stroke a second or so". Assumption.
+const strokeLeastS = 1.0
+
+// checkPace says whether so many strokes fit between the last thing done there and a moment. Single taps are told apart by
+// their gap (LeastGapS) where they are made.
+func (j *Job) checkPace(strokes int, last, at time.Time) error {
+	if last.IsZero() {
+		last = j.CreatedAt
+	}
+	if took := at.Sub(last).Seconds(); strokes > 1 && took < strokeLeastS*float64(strokes) {
+		return fault("$.data.strokes", "fault.too_fast", map[string]any{"count": strokes, "seconds": math.Max(0, math.Round(took))})
+	}
+	return nil
+}
+
+// checkOpening: what is open elsewhere lets no fluid through here, and a tool's pump needs its power.
+func (j *Job) checkOpening(wheel string) error {
+	if err := j.checkWheel(wheel); err != nil {
+		return err
+	}
+	var missing []string
+	a := j.account()
+	for _, c := range []struct {
+		thing stand.Thing
+		step  string
+	}{{stand.Lines, "fit.line_nuts"}, {stand.RemoteHoses, "fit.remote_hoses"}, {stand.ModulatorLines, "fit.modulator_lines"}, {stand.Cylinder, "fit.cylinder_nuts"}, {stand.ActuatorBolts, "fit.actuator_bolts"}} {
+		if s := a.StateOf(c.thing); s == stand.Off {
+			missing = append(missing, c.step)
+		}
+	}
+	if j.method() == bleed.ScanTool {
+		missing = append(missing, j.unpowered()...)
+	}
+	if len(missing) > 0 {
+		return ErrGate{missing}
+	}
+	return nil
+}
+
+// unpowered are the steps that give back the power something needs: the service plug, the negative terminal, a battery.
+func (j *Job) unpowered() (missing []string) {
+	a := j.account()
+	for _, c := range []struct {
+		thing stand.Thing
+		step  string
+	}{{stand.Plug, "close.service_plug"}, {stand.Power, "close.negative_on"}, {stand.Batteries, "close.batteries_on"}} {
+		if a.StateOf(c.thing) == stand.Off {
+			missing = append(missing, c.step)
+		}
+	}
+	return missing
+}
+
+// begin opens a wheel.
+func (j *Job) begin(wheel string, old bool, m bleed.Method, e *Event) {
 	st := &j.State
 	st.OldFluid = st.OldFluid || old
 	log := st.Wheels[wheel]
 	log.Left, log.LeftNote = "", ""
-	if log.Round == 0 {
-		log.Round = 1
-	}
 	if log.BegunAt.IsZero() {
-		log.BegunAt = at
+		log.BegunAt = e.At
+		j.account().Change(e.when(), string(e.Kind), stand.RoadWheels) // as often as not it is reached with the wheel off
 	}
-	log.Method = m
+	log.Method, log.LastAt = m, e.At
 	st.setWheel(wheel, log)
-	if round > log.Round {
-		st.again(wheel, round)
-	}
+}
+
+// round is which round of a wheel the next opening belongs to.
+func (j *Job) round(wheel string) int {
+	w := j.account().Wheels[wheel]
+	return max(1, w.Round())
 }
 
 func (s *State) setWheel(id string, log WheelLog) {
@@ -211,23 +271,14 @@ func (s *State) setWheel(id string, log WheelLog) {
 	s.Wheels[id] = log
 }
 
-// again begins a wheel anew: what went through it before counts for its fluid, not for its air.
-func (s *State) again(wheel string, round int) {
-	delete(s.BleedCM3, wheel)
-	delete(s.BleedStrokes, wheel)
-	delete(s.Clear, wheel)
-	log := s.Wheels[wheel]
-	log.Round, log.ClearRow, log.ClearAt = round, 0, 0
-	s.setWheel(wheel, log)
-}
-
 // moved takes fluid through a wheel and out of the reservoir (reverse: into it). Where the level falls to the
 // lowest port, air goes in from the cylinder on: that circuit's wheels have to be done again, and the modulator, where
 // there is one, has air.
-func (j *Job) moved(wheel string, m bleed.Method, cm3 float64, e *Event) {
+func (j *Job) moved(wheel string, m bleed.Method, cm3 float64, strokes int, e *Event) {
 	st := &j.State
 	st.counted("bleed", e)
-	j.worked(e, string(e.Kind), verify.WorkLine)
+	j.worked(e, string(e.Kind), movedThings...)
+	j.account().Move(e.when(), movedThings...)
 	s := j.Intake.System
 	if s == nil || s.Wheel(wheel) == nil {
 		return
@@ -237,6 +288,8 @@ func (j *Job) moved(wheel string, m bleed.Method, cm3 float64, e *Event) {
 		move.Kind = ledger.KindPush
 	}
 	st.BleedCM3[wheel] += cm3
+	st.BleedStrokes[wheel] += strokes
+	j.account().Through(e.Seq, wheel, cm3, strokes)
 	l := j.levels()
 	wasDry, over := slices.Clone(l.Dry()), l.Over()
 	if l.Apply(move) != nil {
@@ -252,19 +305,18 @@ func (j *Job) moved(wheel string, m bleed.Method, cm3 float64, e *Event) {
 	if l.Over() > over+1e-9 {
 		st.Spilled = true
 	}
-	if !ranDry {
-		return
+	if ranDry {
+		j.ranDry(circuit, e)
 	}
-	st.Dry[circuit] = true
-	if c := s.Circuit(circuit); c != nil {
-		for _, w := range c.Wheels {
-			if round := st.Wheels[w].Round; round > 0 {
-				st.again(w, round)
-			}
-		}
-	}
-	if s.Modulator != nil {
-		st.ModulatorAir = true
-		delete(st.BleedSteps, string(bleed.StepRoutine))
+}
+
+// ranDry is a circuit whose tank fell to its lowest port: air from its cylinder on, and in the modulator where there is one.
+func (j *Job) ranDry(circuit string, e *Event) {
+	j.State.Dry[circuit] = true
+	j.airFromCylinder(e.Seq, "ran_dry", circuit)
+	j.account().Move(e.when(), stand.Bench)
+	if j.Intake.System.Modulator != nil {
+		j.State.ModulatorAir = true
+		j.State.dropBleedStep(bleed.StepRoutine)
 	}
 }

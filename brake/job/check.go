@@ -81,7 +81,7 @@ func CheckChoices(s *system.System, c *Choices) error {
 	add := func(path, code string, with map[string]any) {
 		out = append(out, system.Fault{Path: path, Code: code, With: with})
 	}
-	if !slices.Contains(match.Scopes(s), c.Scope) {
+	if !slices.Contains(match.Scopes(s), match.Resolve(s, c.Scope)) {
 		add("$.scope", "fault.enum", map[string]any{"value": c.Scope, "allowed": fmt.Sprint(match.Scopes(s))})
 	}
 	for name, u := range map[string]*match.Unit{"old_unit": c.Old, "unit": c.Unit, "own_unit": c.Own, "old_booster": c.OldBooster, "booster": c.Booster} {
@@ -107,7 +107,7 @@ func CheckChoices(s *system.System, c *Choices) error {
 	} else if !(b.StrokeMM >= 1 && b.StrokeMM <= 100) {
 		add("$.bench.stroke_mm", "fault.range", map[string]any{"value": b.StrokeMM, "min": 1, "max": 100})
 	}
-	if c.Scope.OpensHydraulics() {
+	if match.Resolve(s, c.Scope).OpensHydraulics() {
 		if _, err := bleed.Make(s, c.Bleed.options(s, 0)); err != nil {
 			add("$.bleed", "fault.detail", map[string]any{"detail": err.Error()})
 		}
@@ -150,10 +150,10 @@ func (j *Job) Rod(r *Rod) (twin.Pushrod, error) {
 // Fitted is the vehicle as it will be: faults repaired, the chosen unit on.
 func (j *Job) Fitted() *system.System {
 	s := match.Sound(j.Intake.System)
-	if j.Choices.Unit != nil && j.Choices.Scope.FitsCylinder() {
+	if j.Choices.Unit != nil && (j.putsOnCylinder() || j.scope() == match.ElectroUnit) {
 		s = match.Fitted(s, *j.Choices.Unit)
 	}
-	if j.Choices.Booster != nil && j.Choices.Scope.FitsBooster() {
+	if j.Choices.Booster != nil && j.putsOnBooster() {
 		s = match.FittedBooster(s, *j.Choices.Booster)
 	}
 	return s

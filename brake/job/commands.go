@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"geminate/brake/system"
+	"geminate/brake/verify"
 )
 
 // The commands: each takes who asks, in which role, and the job as it stands, and gives the events it comes
@@ -139,7 +140,6 @@ func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error)
 		return nil, err
 	}
 	var out []Event
-	replay := false
 	for i, e := range in {
 		b, err := j.tell(by, e, now, stored)
 		if err != nil {
@@ -151,15 +151,13 @@ func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error)
 		f := j.factAt(by, j.within(e.At, now), now, e.ID, b)
 		stored[f.ID] = f
 		out = append(out, f)
-		_, undo := b.(*Undone)
-		replay = replay || undo
-	}
-	if replay {
-		all, err := log.All()
-		if err != nil {
-			return nil, err
+		if _, undo := b.(*Undone); undo { // at once: what comes after it is judged by what is left
+			all, err := log.All()
+			if err != nil {
+				return nil, err
+			}
+			j.refold(append(all, out...))
 		}
-		*j = *Replay(j.ID, j.CreatedAt, append(all, out...))
 	}
 	j.freshen()
 	return out, nil
@@ -284,7 +282,7 @@ func (j *Job) Release(by Actor, now time.Time, eventID string) ([]Event, error) 
 	if err := r.Check(j); err != nil {
 		return nil, err
 	}
-	if w := j.State.Findings[PhaseVerify][secondLook].Witness; w != "" && strings.EqualFold(w, by.Name) {
+	if w := j.State.Findings[PhaseVerify][secondLook].Witness; w != "" && verify.SameName(w, by.Name) {
 		return nil, fault("$", "fault.second_look_self", map[string]any{"name": w})
 	}
 	return []Event{j.fact(by, now, eventID, r)}, nil

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"unicode/utf8"
 
 	"geminate/brake/diagnose"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 	"geminate/brake/verify"
 )
@@ -62,6 +64,8 @@ type FindingMade struct {
 	Sure    *bool           `json:"sure,omitempty"`
 	// Witness is who had the second look.
 	Witness string `json:"witness,omitempty"`
+	// Base is the head of the log whoever read it had seen: work by others that came after it is not what was read.
+	Base int64 `json:"base,omitempty"`
 }
 
 func (f *FindingMade) withdrawn() bool { return len(f.Value) == 0 || string(f.Value) == "null" }
@@ -120,11 +124,36 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 	if at == nil {
 		return
 	}
+	f.remember(j, e, false)
 	if f.withdrawn() {
 		delete(at, f.Finding)
 		return
 	}
-	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.Seq, At: e.At, By: e.By.Name, Witness: strings.TrimSpace(f.Witness)}
+	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.Seq, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: f.Base, Witness: strings.TrimSpace(f.Witness)}
+	if f.Phase != PhaseVerify {
+		return
+	}
+	j.account().Took(verify.TakesS(f.Finding, f.Value))
+	if ev := stand.EvidenceOf(f.Finding); ev != nil && ev.EngineRuns != nil && ev.EngineRuns(f.Value) {
+		j.account().EngineRan(e.when())
+	}
+}
+
+// readsKept bounds what an endless log adds up to.
+const readsKept = 20
+
+// remember keeps a reading of the release check as it was told, whatever comes after it.
+func (f *FindingMade) remember(j *Job, e *Event, undone bool) {
+	if f.Phase != PhaseVerify || f.withdrawn() {
+		return
+	}
+	next := maps.Clone(j.State.Read)
+	if next == nil {
+		next = map[string][]verify.Read{}
+	}
+	list := append(slices.Clone(next[f.Finding]), verify.Read{Value: f.Value, Sure: f.Sure, When: e.when(), Base: f.Base, Withdrawn: undone})
+	next[f.Finding] = list[max(0, len(list)-readsKept):]
+	j.State.Read = next
 }
 
 // ── words and undoing ──

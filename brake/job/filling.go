@@ -1,10 +1,12 @@
 package job
 
 import (
-	"geminate/brake/ledger"
-	"geminate/brake/verify"
 	"slices"
 	"strings"
+
+	"geminate/brake/bleed"
+	"geminate/brake/ledger"
+	"geminate/brake/stand"
 )
 
 // The facts of the reservoir and of what was seen: filled, drawn off, clear or not, opened again, left, lost.
@@ -65,10 +67,12 @@ func (f *Filled) Apply(j *Job, e *Event) {
 	j.State.Refills++
 	j.State.moves(f.event(j))
 	j.State.counted("bleed", e)
-	j.worked(e, string(e.Kind), verify.WorkLine)
+	j.worked(e, string(e.Kind), stand.Reservoir, stand.Fluid)
+	j.pour(e)
 	if p, err := j.Plan(); err == nil && f.AddedCM3 > 0 {
-		if missing, err := p.Missing("close.fill", j.State.Done()); err == nil && len(missing) == 0 && !j.State.Done()["close.fill"] {
+		if missing, err := p.Missing("close.fill", j.done(p)); err == nil && len(missing) == 0 {
 			j.State.Ticks["close.fill"] = Tick{At: e.At, By: e.By.Name, EventID: e.ID}
+			j.account().Do("close.fill", e.when(), j.pair(), true)
 		}
 	}
 }
@@ -98,7 +102,8 @@ func (d *DrawnOff) Check(j *Job) error {
 func (d *DrawnOff) Apply(j *Job, e *Event) {
 	j.State.moves(ledger.Event{Kind: ledger.KindDrain, LeftCM3: d.LeftCM3})
 	j.State.counted("bleed", e)
-	j.worked(e, string(e.Kind), verify.WorkLine)
+	j.worked(e, string(e.Kind), stand.Reservoir, stand.Fluid)
+	j.drainedOff()
 }
 
 // WheelSeen is a wheel seen to run clear after an opening, or (Done false) bubbles.
@@ -124,13 +129,10 @@ func (w *WheelSeen) Check(j *Job) error { return j.checkWheel(w.Wheel) }
 
 // Settle counts. The same opening looked at twice is one.
 func (w *WheelSeen) Settle(j *Job) {
-	log := j.State.Wheels[w.Wheel]
-	w.Row = 1
-	if log.ClearRow > 0 {
-		w.Row = log.ClearRow
-		if j.State.BleedCM3[w.Wheel] > log.ClearAt+1e-9 {
-			w.Row++
-		}
+	at := j.account().Wheels[w.Wheel]
+	w.Row = max(1, at.Row)
+	if at.Row > 0 && at.ThroughCM3 > at.LookedAtCM3 {
+		w.Row++
 	}
 }
 
@@ -139,22 +141,17 @@ func (w *WheelSeen) Apply(j *Job, e *Event) {
 	st := &j.State
 	st.Clear[w.Wheel] = w.clear()
 	log := st.Wheels[w.Wheel]
-	log.Round = max(1, log.Round)
-	log.ClearRow, log.ClearAt = 0, st.BleedCM3[w.Wheel]
+	log.LastAt = e.At
 	if w.clear() {
-		log.ClearRow, log.DoneAt = w.Row, e.At
-		if w.Row == 0 {
-			log.ClearRow = clearTwice
-		}
+		log.DoneAt = e.At
 	}
 	st.setWheel(w.Wheel, log)
+	j.account().Saw(e.Seq, w.Wheel, w.clear(), e.At, j.brakeCM3(w.Wheel))
 	st.counted("bleed", e)
-	j.worked(e, string(e.Kind), verify.WorkLine)
+	j.worked(e, string(e.Kind), movedThings...)
 }
 
-// clearTwice: bubbles come in a row with clear fluid between them, so a wheel bled of air runs clear twice
-// (how-it-computes, section 8.2).
-const clearTwice = 2
+const clearTwice = stand.ClearTwice
 
 // WheelAgain is a wheel opened once more: bubbles came back.
 type WheelAgain struct {
@@ -169,9 +166,18 @@ func (w *WheelAgain) Check(j *Job) error { return j.checkWheel(w.Wheel) }
 
 // Apply implements Body.
 func (w *WheelAgain) Apply(j *Job, e *Event) {
-	j.State.again(w.Wheel, max(1, j.State.Wheels[w.Wheel].Round)+1)
+	j.State.Clear[w.Wheel] = false
+	if at := j.account().Wheels[w.Wheel]; !at.Worked() { // never opened yet: begun with it
+		j.account().Through(e.Seq, w.Wheel, 0, 0)
+	}
+	if j.State.Dry[j.Intake.System.CircuitOf(w.Wheel)] || j.method() == bleed.ScanTool {
+		j.account().Air(e.Seq, w.Wheel, stand.FromCylinder, "bubbles", j.pathCM3(w.Wheel))
+	} else {
+		j.airAtBrake(e.Seq, w.Wheel, "bubbles")
+	}
 	j.State.counted("bleed", e)
-	j.worked(e, string(e.Kind), verify.WorkLine)
+	j.worked(e, string(e.Kind), movedThings...)
+	j.account().Move(e.when(), movedThings...)
 }
 
 // WheelLeft is a wheel left undone, with why: the vehicle is then not released.
@@ -220,14 +226,11 @@ func (o *OpeningLost) Check(j *Job) error { return j.checkWheel(o.Wheel) }
 // Apply implements Body.
 func (o *OpeningLost) Apply(j *Job, e *Event) {
 	st := &j.State
-	log := st.Wheels[o.Wheel]
-	log.Round = max(1, log.Round)
-	log.Lost++
-	log.ClearRow = 0
-	st.setWheel(o.Wheel, log)
 	st.Clear[o.Wheel] = false
+	j.account().Lost(e.Seq, o.Wheel, j.brakeCM3(o.Wheel))
 	st.counted("bleed", e)
-	j.worked(e, string(e.Kind), verify.WorkLine)
+	j.worked(e, string(e.Kind), movedThings...)
+	j.account().Move(e.when(), movedThings...)
 }
 
 // An old log knows nothing of the fluid's way.

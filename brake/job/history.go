@@ -64,9 +64,9 @@ func (j *Job) Facts(ctx context.Context) Facts {
 	f := Facts{VehicleKey: PlateKey(in.Plate), VIN: PlateKey(in.VIN), Vehicle: in.Vehicle, Pattern: in.Pattern, ReleasedAt: st.ReleasedAt, Scope: j.Choices.Scope, Loops: st.Loops, Reopened: len(st.Reopenings),
 		Minutes: st.Minutes, WheelMinutes: map[string]float64{}, MethodMinutes: map[string]float64{}, StrokeS: map[string]float64{}}
 	f.First = st.ReleasedAt != nil && st.Loops == 0 && len(st.Reopenings) == 0
-	if u := j.Choices.Unit; u != nil && j.Choices.Scope.FitsCylinder() {
+	if u := j.Choices.Unit; u != nil && j.putsOnCylinder() {
 		f.UnitMaker, f.UnitNumber = u.Maker, u.Number
-	} else if u := j.Choices.Booster; u != nil && j.Choices.Scope.FitsBooster() {
+	} else if u := j.newBooster(); u != nil && j.putsOnBooster() {
 		f.UnitMaker, f.UnitNumber = u.Maker, u.Number
 	}
 	for id, w := range st.Wheels {

@@ -16,6 +16,7 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/match"
 	"geminate/brake/system"
+	"geminate/brake/verify"
 )
 
 // Job is a job as its log comes to: the aggregate every rule is asked of.
@@ -40,6 +41,8 @@ type Job struct {
 	OwnWaterAYear *float64
 	// OwnStrokeS are the shop's own times of a stroke, s, by method.
 	OwnStrokeS map[bleed.Method]float64
+	// People are the accounts of the shop, nil where nobody said: a second look is somebody else's.
+	People []verify.Person
 	// airStale says that State.Air has to be worked out again.
 	airStale bool
 }
@@ -166,6 +169,7 @@ func DefaultChoices(s *system.System) Choices {
 		Bleed: BleedSetup{Order: bleed.Longest, Given: []string{}, StrokeMM: 15, DriveKPA: 70, HeadMM: headUsualMM, TemperatureC: 20, OldFraction: 0.1},
 	}
 	if s != nil {
+		c.Scope = match.Resolve(s, c.Scope)
 		c.Bottle.Class = s.Fluid.Class
 		c.Bleed.TemperatureC = s.Ambient.TemperatureC
 		switch {

@@ -25,7 +25,8 @@ var (
 // testJob is a job in memory whose events are told one a minute.
 type testJob struct {
 	*Book
-	n int
+	n    int
+	wait int // seconds waited for, beside a minute an event
 }
 
 func newJob(t *testing.T, pattern string, scope match.Scope) *testJob {
@@ -34,6 +35,15 @@ func newJob(t *testing.T, pattern string, scope match.Scope) *testJob {
 	require.NoError(t, err)
 	c := DefaultChoices(s)
 	c.Scope = scope
+	// What an honest shop has in hand: the units, measured, and a bottle opened this week.
+	same := match.FromSystem(s)
+	old := same
+	same.ID, same.Number, same.ResidualMPA, old.ResidualMPA = "same", "S 1", f(0), f(0)
+	c.Unit, c.Old, c.Bottle.OpenedAt = &same, &old, "2026-10-30"
+	if s.BoosterKind() != system.BoosterNone {
+		c.Booster = &match.Unit{ID: "boost", Number: "B 1", Kind: match.BoosterKind(s), StudSpacingMM: f(85), Studs: 2, Ports: []match.Port{}, Contents: []string{}}
+		c.OldBooster = &match.Unit{Kind: match.BoosterKind(s), StudSpacingMM: f(85), Studs: 2, Ports: []match.Port{}, Contents: []string{}}
+	}
 	b, err := OpenBook(mara, began, Opening{ID: "j1", EventID: "open", Choices: &c,
 		Intake: Intake{Complaint: "sinks", Vehicle: "Pickup", Pattern: pattern, System: s, DistanceKM: 100000, Hands: 2}})
 	require.NoError(t, err)
@@ -42,7 +52,9 @@ func newJob(t *testing.T, pattern string, scope match.Scope) *testJob {
 
 func yes() *bool { b := true; return &b }
 
-func (j *testJob) now() time.Time { return began.Add(time.Duration(len(j.Events)) * time.Minute) }
+func (j *testJob) now() time.Time {
+	return began.Add(time.Duration(len(j.Events))*time.Minute + time.Duration(j.wait)*time.Second)
+}
 
 // tell is add with the error given back.
 func (j *testJob) tell(by Actor, b Body) error {
@@ -75,13 +87,29 @@ func (j *testJob) do(t *testing.T, s plan.Step) {
 		tick.Volts, tick.Trained = f(0), "Mara"
 	}
 	if s.Wait != "" {
-		j.add(t, &TimerStarted{Clock: Clock(s.Wait), Seconds: 60})
-		j.add(t, &Noted{Text: "waited"})
+		j.add(t, &TimerStarted{Clock: Clock(s.Wait)})
+		j.wait += 3600
 	}
-	if s.ID == "fit.bench_bled" {
+	switch s.ID {
+	case "fit.bench_bled":
 		b, err := j.Bench()
 		require.NoError(t, err)
-		j.add(t, &BenchStroked{Strokes: b.Needed})
+		if left := b.Needed - b.Strokes; left > 0 {
+			j.add(t, &BenchStroked{Strokes: left})
+		}
+	case "fit.bled_on_vehicle":
+		for _, p := range j.portCracks() {
+			for range cracksAPort {
+				j.add(t, &PortCracked{Port: p.Port})
+			}
+		}
+	case "close.bleed":
+		j.bleedWhole(t)
+		return
+	case "close.steering_bleed":
+		j.add(t, &TimerStarted{Clock: ClockFoam})
+		j.wait += 600
+		j.add(t, &SteeringCycled{})
 	}
 	j.add(t, tick)
 }
@@ -95,7 +123,9 @@ func (j *testJob) doUntil(t *testing.T, step string) {
 		if s.ID == step {
 			return
 		}
-		j.do(t, s)
+		if !j.Done()[s.ID] {
+			j.do(t, s)
+		}
 	}
 }
 
@@ -283,12 +313,14 @@ func TestTrailerShowsNoBooster(t *testing.T) {
 
 func TestStatusWalksTheStations(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	unit := j.Choices.Unit
+	j.Choices.Unit = nil
 	assert.Equal(t, "diagnose", j.Status().At)
 	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sinks", Value: json.RawMessage(`"slow"`)})
 	assert.Equal(t, "match", j.Status().At)
-	j.Choices.Unit = &match.Unit{ID: "u"}
+	j.Choices.Unit = unit
 	assert.Equal(t, "replace", j.Status().At)
-	j.doUntil(t, "close.bleeder_screws")
+	j.doUntil(t, "close.bleed")
 	assert.Equal(t, "bleed", j.Status().At)
 	assert.Equal(t, "RR", j.Status().Detail)
 	empty := &Job{State: newState()}

@@ -61,9 +61,9 @@ type BottleView struct {
 
 // Match compares the shelf with the old unit, at a moment: a bottle's age hangs on it.
 func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*MatchView, error) {
-	s, c := j.asFitted(), j.Choices
+	s, c, scope := j.asFitted(), j.Choices, j.scope()
 	v := &MatchView{Scopes: match.Scopes(s), Candidates: []CandidateView{}, Boosters: []CandidateView{}, LookAlikes: []match.LookAlike{}, Bores: []match.BoreChoice{},
-		Opens: c.Scope.OpensHydraulics(), Cylinder: c.Scope.FitsCylinder(), Booster: c.Scope.FitsBooster(), Limits: match.DefaultLimits(s), FromVehicle: match.FromSystem(s)}
+		Opens: scope.OpensHydraulics(), Cylinder: scope.FitsCylinder(), Booster: scope.FitsBooster(), Limits: match.DefaultLimits(s), FromVehicle: match.FromSystem(s)}
 	if len(j.Case().Findings) > 0 {
 		d, err := j.Diagnose(ctx)
 		if err != nil {
@@ -100,14 +100,14 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 		}
 		cylinder := u.KindOf() == match.MasterCylinder
 		switch {
-		case cylinder && c.Scope.FitsCylinder():
+		case cylinder && scope.FitsCylinder():
 			cv := view(s, sound, old, u, &costs)
 			cv.Fitted = c.Unit != nil && c.Unit.ID == u.ID
 			if cv.Fitted {
 				points = append(points, cv.Points...)
 			}
 			v.Candidates, results = append(v.Candidates, cv), append(results, cv.Result)
-		case !cylinder && c.Scope.FitsBooster():
+		case !cylinder && scope.FitsBooster():
 			cv := view(s, sound, oldBooster, u, &costs)
 			cv.Fitted = c.Booster != nil && c.Booster.ID == u.ID
 			if cv.Fitted {
@@ -131,7 +131,7 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 	if v.Cylinder {
 		v.Bores = match.WhichBore(s, v.Limits)
 	}
-	v.Kit = match.Kit(s, c.Scope, c.Unit, c.Booster, points)
+	v.Kit = match.Kit(s, scope, c.Unit, c.Booster, points)
 	need, err := j.FluidNeed()
 	if err != nil {
 		return nil, err
@@ -178,9 +178,11 @@ func view(s, sound *system.System, old, u match.Unit, costs *diagnose.Costs) Can
 	return v
 }
 
-func (j *Job) bottle(now time.Time) BottleView {
+func (j *Job) bottle(now time.Time) BottleView { return j.bottleView(j.Choices.Bottle, now) }
+
+// bottleView judges a bottle as it was at a moment.
+func (j *Job) bottleView(b Bottle, now time.Time) BottleView {
 	var v BottleView
-	b := j.Choices.Bottle
 	if f, err := fluid.MayReplace(j.Intake.System.Fluid.Class, b.Class); err == nil {
 		v.Fitness, v.Allowed = f, f.Allowed()
 	}
@@ -201,11 +203,11 @@ func (j *Job) bottle(now time.Time) BottleView {
 // Nearest are the units to look for in a catalogue: what is measured of the old ones that the scope replaces.
 // Without a measure of its mounting nothing is looked for: everything would be near.
 func (j *Job) Nearest() (out []match.Unit) {
-	c := j.Choices
-	if c.Scope.FitsCylinder() && c.Old != nil && c.Old.StudSpacingMM != nil && c.Old.BoreMM != nil {
+	c, scope := j.Choices, j.scope()
+	if scope.FitsCylinder() && c.Old != nil && c.Old.StudSpacingMM != nil && c.Old.BoreMM != nil {
 		out = append(out, *c.Old)
 	}
-	if c.Scope.FitsBooster() && c.OldBooster != nil && c.OldBooster.Firewall() != nil {
+	if scope.FitsBooster() && c.OldBooster != nil && c.OldBooster.Firewall() != nil {
 		b := *c.OldBooster
 		b.Kind = match.BoosterKind(j.Intake.System)
 		out = append(out, b)
@@ -216,5 +218,5 @@ func (j *Job) Nearest() (out []match.Unit) {
 // FluidNeed is the brake fluid this job takes, the same at every station that speaks of it.
 func (j *Job) FluidNeed() (match.FluidNeed, error) {
 	s := j.Fitted()
-	return match.Fluid(s, j.Choices.Scope, j.bleedOptions(s))
+	return match.Fluid(s, j.scope(), j.bleedOptions(s))
 }

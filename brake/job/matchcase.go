@@ -91,7 +91,7 @@ func ReadMatchCase(r io.Reader) (*MatchCase, error) {
 		out = append(out, faults...)
 	case err != nil:
 		return nil, err
-	case c.Scope != "" && !slices.Contains(match.Scopes(c.Case.System), c.Scope):
+	case c.Scope != "" && !slices.Contains(match.Scopes(c.Case.System), match.Resolve(c.Case.System, c.Scope)):
 		out = append(out, system.Fault{Path: "$.scope", Code: "fault.enum", With: map[string]any{"value": c.Scope, "allowed": fmt.Sprint(match.Scopes(c.Case.System))}})
 	}
 	if len(out) > 0 {

@@ -71,10 +71,10 @@ func (o *OldUnitWent) Apply(j *Job, e *Event) {
 // unitsOff are the units this job replaces.
 func (j *Job) unitsOff() []string {
 	out := []string{}
-	if j.Choices.Scope.FitsCylinder() {
+	if j.putsOnCylinder() {
 		out = append(out, UnitCylinder)
 	}
-	if j.Choices.Scope.FitsBooster() {
+	if j.putsOnBooster() {
 		out = append(out, UnitBooster)
 	}
 	return out

@@ -28,8 +28,6 @@ func TestAParkedVehicleStandsApartAndIsNotReleasedByIt(t *testing.T) {
 
 func TestABleedPutOffEndsParked(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
-	own := match.FromSystem(j.Intake.System)
-	j.Choices.Unit = &own
 	require.NoError(t, j.joined(mara, func(s *JointSetup) { s.Schools = map[plan.School]string{plan.BleedWhen: plan.BleedPutOff} }))
 	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sinks", Value: []byte(`"slow"`)})
 	j.doUntil(t, "")

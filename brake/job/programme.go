@@ -8,8 +8,8 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/match"
 	"geminate/brake/plan"
+	"geminate/brake/stand"
 	"geminate/brake/system"
-	"geminate/brake/verify"
 )
 
 // method is the way to bleed: as chosen, or as the vehicle and the hands have it.
@@ -25,9 +25,9 @@ func (j *Job) purpose() bleed.Purpose {
 	switch {
 	case j.Choices.Bleed.Purpose != "":
 		return j.Choices.Bleed.Purpose
-	case j.Choices.Scope.FitsCylinder():
+	case j.putsOnCylinder() || j.scope() == match.ElectroUnit:
 		return bleed.ForBoth
-	case j.Choices.Scope == match.BleedOnly:
+	case j.Choices.Scope == match.BleedOnly && !j.fromCylinder():
 		return bleed.ForExchange
 	}
 	return bleed.ForAir
@@ -36,11 +36,11 @@ func (j *Job) purpose() bleed.Purpose {
 // fromCylinder says whether air can have got in at the cylinder, ahead of every wheel: its lines were off, or the
 // reservoir ran dry.
 func (j *Job) fromCylinder() bool {
-	if j.Choices.Scope.FitsCylinder() || j.Choices.Scope.OpensHydraulics() && !j.Choices.Scope.OnlyElsewhere() && j.Choices.Scope != match.BleedOnly {
+	if j.putsOnCylinder() || j.Choices.Scope.OpensHydraulics() && !j.Choices.Scope.OnlyElsewhere() && j.Choices.Scope != match.BleedOnly {
 		return true
 	}
-	for id, t := range j.State.Ticks {
-		if t.NotHere == "" && plan.Opening(id) && id != "elsewhere.opened" {
+	for t := range j.account().CameOff {
+		if opensThing[t] && t != stand.Elsewhere {
 			return true
 		}
 	}
@@ -59,11 +59,11 @@ func (j *Job) affected() []string {
 	if len(named) == 0 || j.purpose() != bleed.ForAir || j.fromCylinder() {
 		return nil
 	}
-	dry := slices.Sorted(maps.Keys(j.State.Dry))
-	for _, c := range dry {
-		for _, w := range j.Intake.System.Circuit(c).Wheels {
-			if !slices.Contains(named, w) {
-				named = append(named, w)
+	for _, w := range j.Intake.System.Wheels { // and wherever air may have got in since
+		at := j.account().Wheels[w.ID]
+		for _, m := range at.Marks {
+			if m.Why != "elsewhere.opened" && !slices.Contains(named, w.ID) {
+				named = append(named, w.ID)
 			}
 		}
 	}
@@ -75,9 +75,8 @@ func (j *Job) routine() bool {
 	if j.Intake.System.Modulator == nil {
 		return false
 	}
-	_, opened := j.State.Ticks["strip.modulator_lines"]
 	_, ran := j.State.BleedSteps[string(bleed.StepRoutine)]
-	return opened || ran || j.State.ModulatorAir || j.Choices.Bleed.Routine
+	return j.account().Touched(stand.ModulatorLines) || ran || j.State.ModulatorAir || j.Choices.Bleed.Routine
 }
 
 func (j *Job) means() bleed.Means { return bleed.Means{Hands: j.Intake.Hands, Tools: j.tools()} }
@@ -121,25 +120,12 @@ func (j *Job) presentFeatures() []plan.Feature {
 	return nil
 }
 
-// visit is which round of a wheel the next opening belongs to: a later one where the programme comes back to a wheel
-// that is done.
-func (j *Job) visit(wheel string) int {
-	round := max(1, j.State.Wheels[wheel].Round)
-	w, err := j.bleedWork()
-	if err != nil {
-		return round
-	}
-	if w.now != nil && w.now.Wheel == wheel && w.now.Visit > round {
-		return w.now.Visit
-	}
-	return round
-}
-
 // ── steps beside the wheels ──
 
 // BleedStepDone is one of them done.
 type BleedStepDone struct {
 	At      time.Time `json:"at"`
+	Seq     int64     `json:"seq,omitempty"`
 	By      string    `json:"by"`
 	EventID string    `json:"event_id"`
 	Codes   []string  `json:"codes,omitempty"` // what was read, where codes were
@@ -186,6 +172,9 @@ func (b *BleedStepped) Check(j *Job) error {
 			return fault("$.data.step", "fault.step_before", map[string]any{"bleed_steps": []string{string(s.ID)}})
 		}
 	}
+	if missing := j.unpowered(); b.Step != bleed.StepCharger && len(missing) > 0 {
+		return ErrGate{missing}
+	}
 	if b.Step == bleed.StepCodesAgain && len(b.Codes) > 0 {
 		return fault("$.data.codes", "fault.codes_back", nil)
 	}
@@ -198,11 +187,24 @@ func (b *BleedStepped) CheckAt(j *Job, at time.Time) error {
 		return nil
 	}
 	for _, t := range j.State.Timers {
-		if t.Clock == ClockRelearn && t.Over(at) {
+		if t.Clock == ClockRelearn && t.Over(at) && t.long() && t.Seq > j.State.BleedSteps[string(bleed.StepCodesRead)].Seq {
 			return nil
 		}
 	}
 	return fault("$.data.step", "fault.still_waiting", map[string]any{"clock": string(ClockRelearn)})
+}
+
+// counts says whether a step told, of a file too, is one that could be done then: with power, and after its wait.
+func (b *BleedStepped) counts(j *Job, at time.Time) bool {
+	return b.Step == bleed.StepCharger || len(j.unpowered()) == 0 && b.CheckAt(j, at) == nil && (b.Step != bleed.StepCodesAgain || len(b.Codes) == 0)
+}
+
+// dropBleedStep takes a step of the programme back: it has to be done again.
+func (s *State) dropBleedStep(id bleed.StepID) {
+	if _, done := s.BleedSteps[string(id)]; done {
+		s.BleedSteps = maps.Clone(s.BleedSteps)
+		delete(s.BleedSteps, string(id))
+	}
 }
 
 // Apply implements Body. After the tool's routine every wheel has to run clear once more.
@@ -213,16 +215,22 @@ func (b *BleedStepped) Apply(j *Job, e *Event) {
 		next = map[string]BleedStepDone{}
 	}
 	st.BleedSteps = next
-	j.worked(e, "bleed."+string(b.Step), verify.WorkLine, verify.WorkElectric)
+	j.worked(e, "bleed."+string(b.Step), stand.Modulator, stand.Simulator, stand.Learn, stand.Codes, stand.Fluid)
 	if b.Done != nil && !*b.Done {
 		delete(next, string(b.Step))
 		return
 	}
-	next[string(b.Step)] = BleedStepDone{At: e.At, By: e.By.Name, EventID: e.ID, Codes: b.Codes}
-	if b.Step == bleed.StepRoutine {
+	if !b.counts(j, e.At) {
+		return
+	}
+	next[string(b.Step)] = BleedStepDone{At: e.At, Seq: e.Seq, By: e.By.Name, EventID: e.ID, Codes: b.Codes}
+	switch b.Step {
+	case bleed.StepRoutine: // its valves let go of what they held, into the wheels they feed
 		st.ModulatorAir = false
-		for _, id := range slices.Sorted(maps.Keys(st.Wheels)) {
-			st.again(id, st.Wheels[id].Round+1)
+		j.airFromCylinder(e.Seq, string(b.Step))
+	case bleed.StepSimulator:
+		for _, id := range bleed.Fronts(j.Intake.System) {
+			j.airAtBrake(e.Seq, id, string(b.Step))
 		}
 	}
 }
@@ -232,6 +240,7 @@ func (b *BleedStepped) Apply(j *Job, e *Event) {
 // SteeringCycle is one cycle of filling, running and standing, and how it looked after.
 type SteeringCycle struct {
 	At        time.Time `json:"at"`
+	Seq       int64     `json:"seq,omitempty"`
 	By        string    `json:"by"`
 	Vacuum    bool      `json:"vacuum"` // with a pump on the filler
 	LevelFell bool      `json:"level_fell"`
@@ -258,6 +267,9 @@ func (s *SteeringCycled) Check(j *Job) error {
 	if j.Intake.System.BoosterKind() != system.BoosterHydraulic {
 		return fault("$.data", "fault.no_steering_side", nil)
 	}
+	if missing := j.unpowered(); !s.Vacuum && len(missing) > 0 { // the engine has to run
+		return ErrGate{missing}
+	}
 	return nil
 }
 
@@ -266,8 +278,12 @@ func (s *SteeringCycled) CheckAt(j *Job, at time.Time) error {
 	if err := s.Check(j); err != nil || s.Vacuum || s.Foam || s.Groan || s.LevelFell {
 		return err
 	}
+	last := int64(0)
+	if n := len(j.State.Steering); n > 0 {
+		last = j.State.Steering[n-1].Seq
+	}
 	for _, t := range j.State.Timers {
-		if t.Clock == ClockFoam && t.Over(at) {
+		if t.Clock == ClockFoam && t.Over(at) && t.long() && t.Seq > last {
 			return nil
 		}
 	}
@@ -276,12 +292,20 @@ func (s *SteeringCycled) CheckAt(j *Job, at time.Time) error {
 
 // Apply implements Body.
 func (s *SteeringCycled) Apply(j *Job, e *Event) {
-	j.State.Steering = append(slices.Clone(j.State.Steering), SteeringCycle{At: e.At, By: e.By.Name, Vacuum: s.Vacuum, LevelFell: s.LevelFell, Foam: s.Foam, Groan: s.Groan})
-	j.worked(e, string(e.Kind), verify.WorkBooster)
+	j.State.Steering = append(slices.Clone(j.State.Steering), SteeringCycle{At: e.At, Seq: e.Seq, By: e.By.Name, Vacuum: s.Vacuum, LevelFell: s.LevelFell, Foam: s.Foam, Groan: s.Groan})
+	j.worked(e, string(e.Kind), stand.Steering)
+	if !s.Vacuum {
+		j.account().EngineRan(e.when())
+	}
 }
 
-// steeringGood says whether the last cycle was.
-func (s *State) steeringGood() bool {
-	n := len(s.Steering)
-	return n > 0 && s.Steering[n-1].good()
+// steeringGood says whether the last cycle was, and the engine ran in one since the steering side was opened: what a pump
+// on the filler draws out is not what the booster's valve holds.
+func (j *Job) steeringGood() bool {
+	list, opened := j.State.Steering, j.account().CameOff[stand.PressureLines].Seq
+	n := len(list)
+	if n == 0 || !list[n-1].good() || list[n-1].Seq < opened {
+		return false
+	}
+	return slices.ContainsFunc(list, func(c SteeringCycle) bool { return !c.Vacuum && c.Seq >= opened })
 }

@@ -33,11 +33,11 @@ type RecordView struct {
 func (j *Job) FittedUnits() []*match.Unit {
 	out := []*match.Unit{}
 	c := j.Choices
-	if c.Unit != nil && c.Scope.FitsCylinder() {
+	if c.Unit != nil && j.putsOnCylinder() {
 		out = append(out, c.Unit)
 	}
-	if c.Booster != nil && c.Scope.FitsBooster() {
-		out = append(out, c.Booster)
+	if u := j.newBooster(); u != nil && j.putsOnBooster() {
+		out = append(out, u)
 	}
 	return out
 }

@@ -21,13 +21,6 @@ import (
 // passGate ticks, bleeds and reads everything a pickup's gate asks for.
 func passGate(t *testing.T, j *testJob) {
 	t.Helper()
-	old := match.FromSystem(j.Intake.System)
-	old.ID = "same"
-	c := j.Choices
-	c.Unit = &old
-	events, err := j.ChangeChoices(j, mara, j.now(), "unit", j.ChoicesSeq, c)
-	require.NoError(t, err)
-	j.Events = append(j.Events, events...)
 	j.doUntil(t, "")
 	for range 2000 {
 		v, err := j.Bleed()
@@ -37,30 +30,17 @@ func passGate(t *testing.T, j *testJob) {
 		}
 		j.bleedOn(t, v)
 	}
-	read := func(id, value string) {
-		j.add(t, &FindingMade{Phase: PhaseVerify, Finding: id, Value: json.RawMessage(value)})
-	}
-	read("pedal.sink", `{"pedal_force_n":220,"travel_mm":0.5,"seconds":60,"engine":"on"}`)
-	read("pedal.pump", `{"first_mm":110,"second_mm":111,"fourth_mm":112}`)
+	j.doUntil(t, "") // what the bleed let fall
 	v, err := j.Verify()
 	require.NoError(t, err)
-	var pairs []map[string]float64
-	for _, e := range v.Expected {
-		if e.PedalForceN >= 200 {
-			pairs = append(pairs, map[string]float64{"pedal_force_n": e.PedalForceN, "travel_mm": e.TravelMM})
+	for range 3 {
+		for _, i := range v.ToDo {
+			j.readItem(t, i)
 		}
+		v, err = j.Verify()
+		require.NoError(t, err)
 	}
-	raw, _ := json.Marshal(pairs[:6])
-	read("pedal.readings", string(raw))
-	read("assist.reserve_applies", "4")
-	v, err = j.Verify()
-	require.NoError(t, err)
-	for _, i := range v.Gate.Items {
-		if i.State == "missing" && i.ID != secondLook {
-			read(i.ID, `"yes"`)
-		}
-	}
-	j.add(t, &FindingMade{Phase: PhaseVerify, Finding: secondLook, Value: json.RawMessage(`"yes"`), Witness: "Osmund"})
+	require.True(t, v.Gate.Passable, "%+v", v.ToDo)
 }
 
 // bleedOn does the next thing of a bleed as its screen asks for it.
@@ -79,12 +59,12 @@ func (j *testJob) bleedOn(t *testing.T, v *BleedView) {
 		j.add(t, &WheelSeen{Wheel: v.Current})
 	case !v.Method.Strokes():
 		j.add(t, &VolumeMoved{Wheel: v.Current, VolumeCM3: min(30, max(2, w.LeftCM3))})
-		if w.LeftCM3 <= 30 {
+		if w.LeftCM3 <= 60 {
 			j.add(t, &WheelSeen{Wheel: v.Current})
 		}
 	default:
 		j.add(t, &BleedStroked{Wheel: v.Current})
-		if w.Strokes+1 >= w.Needed {
+		if w.Strokes+1 >= w.Needed-1 {
 			j.add(t, &WheelSeen{Wheel: v.Current})
 		}
 	}

@@ -5,6 +5,7 @@ import (
 
 	"geminate/brake/match"
 	"geminate/brake/plan"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 	"geminate/brake/units"
@@ -23,6 +24,10 @@ type ReplaceView struct {
 	Torque map[string]TorqueRead `json:"torque"`
 	// Off are the parts of the joint that are off now.
 	Off []string `json:"off"`
+	// Started are those that have only caught their thread, or were cracked since they were tight.
+	Started []string `json:"started"`
+	// Things are what is not as it was found, the last touched at the end.
+	Things []stand.Standing `json:"things"`
 	// Asked are what may be at this joint, in the order a person looks; Schools the questions on which practitioners
 	// differ here.
 	Asked   []FeatureAsked `json:"asked"`
@@ -61,20 +66,23 @@ func (j *Job) Replace() (*ReplaceView, error) {
 		return nil, err
 	}
 	st := &j.State
-	done := st.Done()
-	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Off: []string{}, Open: []string{},
+	done := j.done(p)
+	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(),
 		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff()}
+	v.Off, v.Started = j.partsNow()
 	for _, s := range p.Steps {
 		if tick, ticked := st.Ticks[s.ID]; ticked {
 			if tick.Gap != nil {
 				v.Rod = tick.Gap
 			}
-			if tick.TorqueNM != nil && tick.Verdict != "" {
-				v.Torque[s.ID] = TorqueRead{TorqueNM: *tick.TorqueNM, Verdict: tick.Verdict}
+			if tick.TorqueNM != nil && s.Torque != nil { // by the range as it is now; what was wrong then stays to be done again
+				v.Torque[s.ID] = judge(*tick.TorqueNM, tick.TorqueUnit, s.Torque)
+				if tick.Verdict != "" && tick.Verdict != units.TorqueOK {
+					v.Torque[s.ID] = TorqueRead{TorqueNM: *tick.TorqueNM, Verdict: tick.Verdict}
+				}
 			}
 		}
 		if done[s.ID] {
-			v.off(s)
 			if falls := p.FallsWith(s.ID, done); len(falls) > 0 {
 				v.Falls[s.ID] = falls
 			}
@@ -90,7 +98,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 			v.Blocked[s.ID] = missing
 		}
 	}
-	joint := j.Choices.Scope.FitsCylinder() || j.Choices.Scope.FitsBooster()
+	joint := j.putsOnCylinder() || j.putsOnBooster()
 	for _, f := range plan.Features { // where the units stay, nothing of their joint is asked
 		if joint && f.Can(j.Intake.System) {
 			v.Asked = append(v.Asked, FeatureAsked{f.ID, f.Place, slices.Contains(p.Present, f.ID)})
@@ -104,18 +112,21 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	return v, nil
 }
 
-// off keeps what is off as the steps are gone through.
-func (v *ReplaceView) off(s plan.Step) {
-	for _, part := range s.Parts {
-		switch s.Phase {
-		case plan.Strip:
-			if !slices.Contains(v.Off, part) {
-				v.Off = append(v.Off, part)
-			}
-		case plan.Fit:
-			v.Off = slices.DeleteFunc(v.Off, func(x string) bool { return x == part })
+// partsNow are the parts of the joint that are off now, and those that are only started or hang on their lines.
+func (j *Job) partsNow() (off, started []string) {
+	off, started = []string{}, []string{}
+	for _, e := range stand.Things {
+		if !plan.IsPart(string(e.Thing)) {
+			continue
+		}
+		switch j.account().StateOf(e.Thing) {
+		case stand.Off, stand.Aside:
+			off = append(off, string(e.Thing))
+		case stand.Started, stand.Loose:
+			started = append(started, string(e.Thing))
 		}
 	}
+	return off, started
 }
 
 // Torque judges a torque for a step of the job's plan before it is ticked.

@@ -6,6 +6,7 @@ import (
 
 	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
+	"geminate/brake/verify"
 )
 
 // Settings are what is a shop's own to set. They are no part of a job's record: whoever asks hands them in.
@@ -85,11 +86,14 @@ type Dress struct {
 	WaterAYear *float64 `json:"water_a_year"`
 	// StrokeS are this shop's own times of a stroke or opening, s, by method; without, the method's own are taken.
 	StrokeS map[bleed.Method]float64 `json:"stroke_s,omitempty"`
+	// People are the accounts of the shop.
+	People []verify.Person `json:"people,omitempty"`
 }
 
 // Dress hands a job what is its shop's.
 func (j *Job) Dress(d Dress) {
 	j.Shop, j.Experience, j.OwnWaterAYear, j.OwnStrokeS = d.Settings, nil, d.WaterAYear, d.StrokeS
+	j.People = d.People
 	if d.Settings != nil && d.Settings.Experience {
 		j.Experience = d.Experience
 	}

@@ -8,6 +8,7 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/ledger"
 	"geminate/brake/pedal"
+	"geminate/brake/stand"
 	"geminate/brake/verify"
 )
 
@@ -80,8 +81,18 @@ type State struct {
 	LastAt  time.Time          `json:"last_at,omitzero"`
 	// Small are the small parts in the order they came off.
 	Small []SmallPart `json:"small,omitempty"`
-	// Work is the last work of each kind: what was read before it may prove nothing any more.
-	Work map[verify.Work]verify.Done `json:"work,omitempty"`
+	// Stand is the vehicle as it stands: plan, gate and drawings read it.
+	Stand *stand.Account `json:"stand,omitempty"`
+	// Read are the readings of the release check as they were told, withdrawn ones too: what failed is not outvoted.
+	Read map[string][]verify.Read `json:"read,omitempty"`
+	// AirSaid are the force and travel readings, as told, whose fit said air.
+	AirSaid []string `json:"air_said,omitempty"`
+	// SeenAt is the latest moment anything was told of.
+	SeenAt time.Time `json:"seen_at,omitzero"`
+	// Poured are the bottles that went in.
+	Poured []Pour `json:"poured,omitempty"`
+	// BenchAt is when the cylinder in the vice was last stroked.
+	BenchAt time.Time `json:"bench_at,omitzero"`
 	// Air is what Verify's readings say of the air left: worked out when they are read, since the fit takes
 	// a good part of a second. nil while none can be used.
 	Air *pedal.Result `json:"air"`
@@ -95,6 +106,9 @@ type Found struct {
 	Seq   int64           `json:"seq"`
 	At    time.Time       `json:"at"`
 	By    string          `json:"by"`
+	// ByID is the account that told it; Base how far that person had seen the log, 0 where nobody said.
+	ByID string `json:"by_id,omitempty"`
+	Base int64  `json:"base,omitempty"`
 	// Witness is who had a look, where somebody else had to.
 	Witness string `json:"witness,omitempty"`
 }
@@ -119,7 +133,7 @@ func (s *State) counted(at string, e *Event) {
 func newState() State {
 	return State{Findings: map[string]map[string]Found{PhaseDiagnose: {}, PhaseVerify: {}}, Ticks: map[string]Tick{},
 		BleedStrokes: map[string]int{}, BleedCM3: map[string]float64{}, Clear: map[string]bool{}, Dry: map[string]bool{},
-		Notes: []string{}, Reopenings: []Reopening{}, LastStroke: map[string]string{}}
+		Notes: []string{}, Reopenings: []Reopening{}, LastStroke: map[string]string{}, Stand: stand.New()}
 }
 
 // findings gives the findings of a phase as the diagnosis takes them.
@@ -133,10 +147,24 @@ func (s *State) findings(phase string) map[string]diagnose.Finding {
 
 // apply makes one event's change and moves the head of the log.
 func (j *Job) apply(e *Event) {
+	j.seen(e)
 	j.spend(e)
 	e.Body.Apply(j, e)
 	j.Head = e.Seq
 	j.UpdatedAt = e.StoredAt
+}
+
+func (j *Job) seen(e *Event) {
+	if e.At.After(j.State.SeenAt) {
+		j.State.SeenAt = e.At
+	}
+}
+
+// refold folds a job's log anew, as the shop's own: what whoever asks hands in is kept.
+func (j *Job) refold(events []Event) {
+	next := Replay(j.ID, j.CreatedAt, events)
+	next.Shop, next.Experience, next.OwnWaterAYear, next.OwnStrokeS, next.People = j.Shop, j.Experience, j.OwnWaterAYear, j.OwnStrokeS, j.People
+	*j = *next
 }
 
 // Replay folds a whole log. Undone events are passed over; an undo can itself be undone.
@@ -150,8 +178,11 @@ func Replay(id string, createdAt time.Time, events []Event) *Job {
 	}
 	for i := range events {
 		if !undone[events[i].ID] {
+			j.seen(&events[i])
 			j.spend(&events[i])
 			events[i].Body.Apply(j, &events[i])
+		} else if f, ok := events[i].Body.(*FindingMade); ok {
+			f.remember(j, &events[i], true) // taken back is not forgotten: what failed is not outvoted by undoing it
 		}
 		j.Head, j.UpdatedAt = events[i].Seq, events[i].StoredAt
 	}
@@ -169,5 +200,27 @@ func (j *Job) freshen() {
 	if j.Intake.System != nil {
 		in := j.verifyInput()
 		j.State.Air = in.Air()
+		j.State.AirSaid = j.airSaid(&in)
 	}
+}
+
+// fitsKept is how many earlier readings are fitted again: each takes a good part of a second.
+const fitsKept = 3
+
+// airSaid are the last force and travel readings, as told, whose own fit says air.
+func (j *Job) airSaid(in *verify.Input) []string {
+	var out []string
+	list := j.State.Read["pedal.readings"]
+	for _, r := range list[max(0, len(list)-fitsKept):] {
+		air := j.State.Air
+		if string(r.Value) != string(in.Findings["pedal.readings"].Value) {
+			alone := *in
+			alone.Findings = map[string]diagnose.Finding{"pedal.readings": {ID: "pedal.readings", Value: r.Value}}
+			air = alone.Air()
+		}
+		if air != nil && air.Verdict == pedal.Air {
+			out = append(out, string(r.Value))
+		}
+	}
+	return out
 }

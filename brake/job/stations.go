@@ -1,7 +1,6 @@
 package job
 
 import (
-	"geminate/brake/plan"
 	"geminate/brake/verify"
 )
 
@@ -94,8 +93,7 @@ func (j *Job) standing() Standing {
 }
 
 func (j *Job) statusDiagnose(out *Status) {
-	st, scope := &j.State, j.Choices.Scope
-	chosen := (j.Choices.Unit != nil || !scope.FitsCylinder()) && (j.Choices.Booster != nil || !scope.FitsBooster())
+	st, chosen := &j.State, !j.noUnit()
 	switch n := len(st.Findings[PhaseDiagnose]); {
 	case n == 0 && len(st.Ticks) == 0:
 		out.set("diagnose", "open", 1)
@@ -127,7 +125,7 @@ func (j *Job) statusWork(out *Status) {
 		out.set("replace", "open", rv.Left)
 	}
 	next := rv.Plan.Find(rv.Next)
-	if next != nil && next.Phase != plan.Close {
+	if next != nil && next.ID != "close.bleed" {
 		out.wait("replace", "waits.step", rv.Next)
 	}
 	if rv.Plan.PutOff && j.State.Parked == nil {
@@ -150,7 +148,7 @@ func (j *Job) statusWork(out *Status) {
 		}
 		out.set("bleed", state, len(bv.OpenWheels)+len(bv.LeftWheels)+len(bv.StepsLeft))
 		switch {
-		case rv.Next == "close.fill":
+		case rv.Next != "close.bleed" && rv.Next != "": // something comes before it
 		case bv.Current != "":
 			out.wait("bleed", "waits.wheel", bv.Current)
 		case len(bv.StepsLeft) > 0:
@@ -159,7 +157,7 @@ func (j *Job) statusWork(out *Status) {
 			out.wait("bleed", "waits.wheel", bv.LeftWheels[0])
 		}
 	}
-	if rv.Next != "" {
+	if rv.Next != "" && rv.Next != "close.bleed" {
 		out.wait("replace", "waits.step", rv.Next)
 	}
 	statusVerify(out, verify.Judge(j.judged(rv, bv)))

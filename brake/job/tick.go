@@ -2,15 +2,17 @@ package job
 
 import (
 	"cmp"
+	"encoding/json"
 	"slices"
 	"strings"
 	"time"
 
 	"geminate/brake/ledger"
+	"geminate/brake/match"
 	"geminate/brake/plan"
+	"geminate/brake/stand"
 	"geminate/brake/twin"
 	"geminate/brake/units"
-	"geminate/brake/verify"
 )
 
 // Limits of what a step's own figures may be.
@@ -44,9 +46,19 @@ type Ticked struct {
 	Also    []string            `json:"also,omitempty"`     // taken back with it: what rests on it
 	Gap     *twin.Pushrod       `json:"gap,omitempty"`
 	Verdict units.TorqueVerdict `json:"verdict,omitempty"`
+	// Compared are the points of old and new held side by side and seen to be the same, beside those that were measured.
+	Compared []string `json:"compared,omitempty"`
+	// Seen is what was seen where the step is a look: dry or wet.
+	Seen string `json:"seen,omitempty"`
 	// Fluid is what the step moved: settled when it is stored.
 	Fluid []ledger.Event `json:"fluid,omitempty"`
 }
+
+// What a look into the booster's mouth finds.
+const (
+	SeenDry = "dry"
+	SeenWet = "wet"
+)
 
 // Rods are the lengths of two rods that cannot be set, from the same face, mm.
 type Rods struct {
@@ -63,6 +75,12 @@ func (t *Ticked) Valid() error {
 	}
 	if len(t.Fluid) > 8 {
 		return fault("$.data.fluid", "fault.count", map[string]any{"value": len(t.Fluid), "min": 0, "max": 8})
+	}
+	if len(t.Compared) > 50 {
+		return fault("$.data.compared", "fault.count", map[string]any{"value": len(t.Compared), "min": 0, "max": 50})
+	}
+	if t.Seen != "" && t.Seen != SeenDry && t.Seen != SeenWet {
+		return fault("$.data.seen", "fault.enum", map[string]any{"value": clip(t.Seen), "allowed": SeenDry + ", " + SeenWet})
 	}
 	if len(t.Also) > 100 {
 		return fault("$.data.also", "fault.count", map[string]any{"value": len(t.Also), "min": 0, "max": 100})
@@ -101,7 +119,10 @@ func (t *Ticked) Check(j *Job) error {
 	if err != nil {
 		return err
 	}
-	missing, err := p.Missing(t.Step, j.State.Done())
+	if act := stand.Find(t.Step); act != nil && act.Counted {
+		return fault("$.data.step", "fault.counted_step", nil)
+	}
+	missing, err := p.Missing(t.Step, j.before(p, t.Step))
 	if err != nil {
 		if t.off() && j.State.Ticks[t.Step].EventID != "" { // a step the plan no longer has can still be taken back
 			return nil
@@ -113,7 +134,7 @@ func (t *Ticked) Check(j *Job) error {
 	}
 	step := p.Find(t.Step)
 	if t.NotHere != "" {
-		return t.checkNotHere(step)
+		return t.checkNotHere(j, step)
 	}
 	if len(missing) > 0 {
 		return ErrGate{missing}
@@ -127,12 +148,21 @@ func (t *Ticked) Check(j *Job) error {
 	return t.checkDone(j, step)
 }
 
-// checkNotHere: what protects people, or holds the joint together, is there on every vehicle.
-func (t *Ticked) checkNotHere(step *plan.Step) error {
+// before is what stands for a step: for one that takes something off, energy that is stored again stands in its way.
+func (j *Job) before(p *plan.Plan, step string) map[string]bool {
+	done := j.done(p)
+	if act := stand.Find(step); act != nil && act.Takes() && !strings.HasPrefix(step, "safe.") {
+		j.strictEnergy(p, done)
+	}
+	return done
+}
+
+// checkNotHere: what protects people or holds the joint together is there on every vehicle, and what came off is there.
+func (t *Ticked) checkNotHere(j *Job, step *plan.Step) error {
 	if strings.TrimSpace(t.NotHere) == "" {
 		return fault("$.data.not_here", "fault.missing", nil)
 	}
-	if step.Gate || step.Torque != nil {
+	if step.Gate || !j.account().MayBeAbsent(step.ID) {
 		return fault("$.data.not_here", "fault.always_here", nil)
 	}
 	return nil
@@ -195,25 +225,10 @@ func (t *Ticked) checkDone(j *Job, step *plan.Step) error {
 	switch step.ID {
 	case "close.fill":
 		return j.checkBottle()
-	case "fit.bench_bled":
-		b, err := j.Bench()
-		if err != nil {
-			return err
-		}
-		if b.Strokes < b.Needed {
-			return fault("$.data.step", "fault.bench_strokes", map[string]any{"count": b.Strokes, "least": b.Needed})
-		}
-		if b.Verdict == "bench.level_it" {
-			return fault("$.data.step", "fault.bench_level", nil)
-		}
-	case "fit.bled_on_vehicle":
-		if !j.cracked() {
-			return fault("$.data.step", "fault.port_cracks", map[string]any{"least": cracksAPort})
-		}
-	case "close.steering_bleed":
-		if !j.State.steeringGood() {
-			return fault("$.data.step", "fault.steering_cycles", nil)
-		}
+	case "prepare.compare_on_bench":
+		return j.checkCompared(t)
+	case "fit.bench_bled", "fit.bled_on_vehicle", "close.steering_bleed":
+		return j.checkCounted(step.ID)
 	case "fit.pedal_end":
 		if off := j.State.partsOff(PlacePedal); len(off) > 0 {
 			return fault("$.data.step", "fault.parts_off", map[string]any{"count": len(off)})
@@ -224,6 +239,82 @@ func (t *Ticked) checkDone(j *Job, step *plan.Step) error {
 		}
 	}
 	return nil
+}
+
+// checkCounted asks for the count a step closes.
+func (j *Job) checkCounted(step string) error {
+	switch step {
+	case "fit.bench_bled":
+		b, err := j.Bench()
+		switch {
+		case err != nil:
+			return err
+		case b.Applies && b.Strokes < b.Needed:
+			return fault("$.data.step", "fault.bench_strokes", map[string]any{"count": b.Strokes, "least": b.Needed})
+		case b.Verdict == "bench.level_it":
+			return fault("$.data.step", "fault.bench_level", nil)
+		}
+	case "fit.bled_on_vehicle":
+		if !j.cracked() {
+			return fault("$.data.step", "fault.port_cracks", map[string]any{"least": cracksAPort})
+		}
+	case "close.steering_bleed":
+		if !j.steeringGood() {
+			return fault("$.data.step", "fault.steering_cycles", nil)
+		}
+	}
+	return nil
+}
+
+// measured says whether anything is known of a unit that it could be compared by.
+func measured(u *match.Unit) bool {
+	return u.BoreMM != nil || len(u.Ports) > 0 || u.StudSpacingMM != nil || u.Booster != nil
+}
+
+// checkCompared: the units are there, something is known of them or was held side by side, and none of them does not fit.
+func (j *Job) checkCompared(t *Ticked) error {
+	for _, u := range j.compared() {
+		if u.unit == nil {
+			return fault("$.data.step", "fault.nothing_to_compare", nil)
+		}
+		r := match.Compare(j.asFitted(), u.old, *u.unit)
+		if r.Verdict == match.DoesNotFit {
+			return fault("$.data.step", "fault.does_not_fit", map[string]any{"unit": cmp.Or(u.unit.Number, u.unit.ID)})
+		}
+		known := len(t.Compared) > 0 || measured(u.unit) || slices.ContainsFunc(r.Points, func(p match.Point) bool { return p.Verdict != match.Unknown })
+		if !known {
+			return fault("$.data.compared", "fault.nothing_compared", nil)
+		}
+	}
+	return nil
+}
+
+// heldAgainst is a unit that goes on and the one it is held against.
+type heldAgainst struct {
+	old  match.Unit
+	unit *match.Unit
+}
+
+// compared are the units that go on, each with what it takes the place of.
+func (j *Job) compared() (out []heldAgainst) {
+	add := func(old, unit *match.Unit, kind string) {
+		if old == nil {
+			old = &match.Unit{Kind: kind}
+		}
+		out = append(out, heldAgainst{*old, unit})
+	}
+	if j.putsOnCylinder() {
+		add(j.Choices.Old, j.Choices.Unit, "")
+	}
+	if j.putsOnBooster() {
+		unit := j.newBooster()
+		if unit != nil && unit.KindOf() == match.MasterCylinder {
+			add(j.Choices.Old, unit, "")
+		} else {
+			add(j.Choices.OldBooster, unit, match.BoosterKind(j.Intake.System))
+		}
+	}
+	return out
 }
 
 // CheckAt asks for a wait that has to be over.
@@ -239,12 +330,10 @@ func (t *Ticked) CheckAt(j *Job, at time.Time) error {
 	if step == nil || step.Wait == "" {
 		return nil
 	}
-	for _, x := range j.State.Timers {
-		if string(x.Clock) == step.Wait && x.Over(at) {
-			return nil
-		}
+	if step.Wait == string(ClockHighVoltage) && !j.waited(ClockHighVoltage, at, stand.Plug) || step.Wait != string(ClockHighVoltage) && !j.waited(Clock(step.Wait), at, "") {
+		return fault("$.data.step", "fault.still_waiting", map[string]any{"clock": step.Wait})
 	}
-	return fault("$.data.step", "fault.still_waiting", map[string]any{"clock": step.Wait})
+	return nil
 }
 
 // Settle works the gap and the torque's verdict out as they are now.
@@ -270,72 +359,83 @@ func (t *Ticked) predate() { t.Fluid = nil }
 
 // Apply implements Body.
 func (t *Ticked) Apply(j *Job, e *Event) {
+	a := j.account()
 	if t.off() {
 		for _, step := range append([]string{t.Step}, t.Also...) {
 			delete(j.State.Ticks, step)
-			j.workedStep(e, step)
+			a.TakeBack(step, e.when())
 		}
+		j.handsOn(e)
 		return
 	}
-	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID,
-		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere}
-	if t.NotHere == "" {
-		j.State.moves(t.Fluid...)
-		j.workedStep(e, t.Step)
+	proven := j.proven(t, e.At)
+	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, TorqueUnit: t.TorqueUnit, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID,
+		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere, Seen: t.Seen}
+	if t.NotHere != "" {
+		a.NotHere(t.Step, e.when())
+		return
 	}
+	a.Do(t.Step, e.when(), j.pair(), proven)
+	j.State.moves(t.Fluid...)
+	j.takes(t.Step, e)
+	if t.Step == "close.fill" {
+		j.pour(e)
+	}
+	if t.Seen == SeenWet { // what was seen goes to the diagnosis by itself
+		for id, v := range map[string]string{"wet.at": `["inside_booster"]`, "looked.at": `["inside_booster"]`} {
+			j.State.Findings[PhaseDiagnose][id] = Found{ID: id, Value: json.RawMessage(v), Seq: e.Seq, At: e.At, By: e.By.Name}
+		}
+	}
+	j.handsOn(e)
 }
 
 // Tick is a plan step done.
 type Tick struct {
-	At       time.Time           `json:"at"`
-	By       string              `json:"by"`
-	TorqueNM *float64            `json:"torque_nm,omitempty"`
-	Verdict  units.TorqueVerdict `json:"verdict,omitempty"`
-	Rod      *Rod                `json:"rod,omitempty"`
-	Gap      *twin.Pushrod       `json:"gap,omitempty"`
-	EventID  string              `json:"event_id"`
-	ByHand   bool                `json:"by_hand,omitempty"`
-	TouchMM  *float64            `json:"touch_mm,omitempty"`
-	Rods     *Rods               `json:"rods,omitempty"`
-	Volts    *float64            `json:"volts,omitempty"`
-	Trained  string              `json:"trained,omitempty"`
-	NotHere  string              `json:"not_here,omitempty"`
-}
-
-// stands says whether what was ticked holds: a rod that was measured out of its limits has to be set and measured
-// again, a torque out of range put right.
-func (t Tick) stands() bool {
-	if t.Gap != nil && verify.RodVerdict(t.Gap.GapMM, t.Gap.Covered) != verify.RodRight {
-		return false
-	}
-	return cmp.Or(t.Verdict, units.TorqueOK) == units.TorqueOK
-}
-
-// Done is the set of steps that are done, or said not to be here.
-func (s *State) Done() map[string]bool {
-	out := make(map[string]bool, len(s.Ticks))
-	for id, t := range s.Ticks {
-		if t.stands() {
-			out[id] = true
-		}
-	}
-	return out
+	At       time.Time `json:"at"`
+	By       string    `json:"by"`
+	TorqueNM *float64  `json:"torque_nm,omitempty"`
+	// TorqueUnit is the unit the wrench was read in.
+	TorqueUnit string              `json:"torque_unit,omitempty"`
+	Verdict    units.TorqueVerdict `json:"verdict,omitempty"`
+	Seen       string              `json:"seen,omitempty"`
+	Rod        *Rod                `json:"rod,omitempty"`
+	Gap        *twin.Pushrod       `json:"gap,omitempty"`
+	EventID    string              `json:"event_id"`
+	ByHand     bool                `json:"by_hand,omitempty"`
+	TouchMM    *float64            `json:"touch_mm,omitempty"`
+	Rods       *Rods               `json:"rods,omitempty"`
+	Volts      *float64            `json:"volts,omitempty"`
+	Trained    string              `json:"trained,omitempty"`
+	NotHere    string              `json:"not_here,omitempty"`
 }
 
 // opened says whether brake fluid came out, as what happened tells it: whatever the scope says now.
 func (s *State) opened() bool {
-	for id, t := range s.Ticks {
-		if t.NotHere == "" && plan.Opening(id) {
+	a := s.Stand
+	if a == nil {
+		return false
+	}
+	for t := range a.CameOff {
+		if opensThing[t] {
 			return true
 		}
 	}
-	for _, v := range s.BleedCM3 {
-		if v > 0 {
+	for _, w := range a.Wheels {
+		if w.ThroughCM3 > 0 {
 			return true
 		}
 	}
 	return false
 }
+
+// opensThing are the things with which brake fluid comes out.
+var opensThing = func() map[stand.Thing]bool {
+	out := map[stand.Thing]bool{}
+	for _, act := range stand.Acts {
+		out[act.Thing] = out[act.Thing] || act.Opens
+	}
+	return out
+}()
 
 func judge(torqueNM float64, unit string, t *plan.Torque) TorqueRead {
 	v, err := t.Judge(torqueNM, unit)
@@ -411,7 +511,7 @@ func (p *PartOff) Check(*Job) error { return nil }
 // Apply implements Body.
 func (p *PartOff) Apply(j *Job, e *Event) {
 	j.State.Small = append(slices.Clone(j.State.Small), SmallPart{ID: e.ID, Place: p.Place, Part: p.Part, Note: p.Note, By: e.By.Name})
-	j.worked(e, string(e.Kind), verify.WorkPedal)
+	j.worked(e, string(e.Kind), stand.SmallParts)
 }
 
 // PartOn is a small part back on.
@@ -442,5 +542,5 @@ func (p *PartOn) Apply(j *Job, e *Event) {
 			j.State.Small[i].On = true
 		}
 	}
-	j.worked(e, string(e.Kind), verify.WorkPedal)
+	j.worked(e, string(e.Kind), stand.SmallParts)
 }

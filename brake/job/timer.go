@@ -2,6 +2,7 @@ package job
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"geminate/brake/diagnose"
@@ -22,11 +23,16 @@ const (
 	ClockRelearn     Clock = "relearn"      // the offset relearn of an electro-hydraulic unit
 )
 
-// clocks lists every timer with how long it runs unless whoever starts it says otherwise, s; 0 has no end. Penetrant a
-// quarter of an hour, foam ten minutes, high voltage an hour, relearn two minutes: common practice, no source;
-// the maker's time wins where there is one. A pot's two minutes are an assumption.
-var clocks = map[Clock]float64{
-	ClockTest: 0, ClockHold: 0, ClockSoak: 15 * 60, ClockFoam: 10 * 60, ClockHighVoltage: 60 * 60, ClockPot: 2 * 60, ClockWheel: 0, ClockRelearn: 2 * 60,
+// clock is how long a timer runs unless whoever starts it says otherwise, s (0 has no end), and the least that counts as
+// its wait; under it only with the maker's figure and where that was read, and never under floor.
+type clock struct{ usual, least, floor float64 }
+
+// clocks lists them. Penetrant a quarter of an hour, foam five to ten minutes, high voltage an hour, relearn about two
+// minutes with the lamps flashing fast after one: common practice, no source; the maker's time wins where there is one. A
+// pot's two minutes, and that no wait for high voltage is under five minutes, are assumptions.
+var clocks = map[Clock]clock{
+	ClockTest: {}, ClockHold: {}, ClockSoak: {usual: 15 * 60}, ClockFoam: {10 * 60, 5 * 60, 60}, ClockHighVoltage: {60 * 60, 5 * 60, 5 * 60}, ClockPot: {usual: 2 * 60}, ClockWheel: {},
+	ClockRelearn: {2 * 60, 60, 30},
 }
 
 // Clocks lists them in order.
@@ -39,15 +45,15 @@ func Clocks() []Clock {
 	return out
 }
 
-// highVoltageLeastS is the shortest wait anybody may set: the shortest makers ask for. Assumption.
-const highVoltageLeastS = 60
-
 // timerMostS is the longest a timer may be set to: a day.
 const timerMostS = 24 * 3600
 
 // Timer is one clock of a job, the same on every screen: where it started is stored, how far it is follows from now.
 type Timer struct {
-	ID    string `json:"id"` // of the event that started it
+	ID  string `json:"id"` // of the event that started it
+	Seq int64  `json:"seq,omitempty"`
+	// Maker says where a shorter wait than the trade's was read.
+	Maker string `json:"maker,omitempty"`
 	Clock Clock  `json:"clock"`
 	About string `json:"about"` // the test, wheel or step it is for; "" where there is only one
 	// Seconds is how long it runs; 0 counts up with no end.
@@ -68,11 +74,19 @@ func (t Timer) Elapsed(now time.Time) float64 {
 // Over says whether its time is up.
 func (t Timer) Over(now time.Time) bool { return t.Seconds > 0 && t.Elapsed(now) >= t.Seconds }
 
+// long says whether it runs as long as its wait takes at the least.
+func (t Timer) long() bool {
+	c := clocks[t.Clock]
+	return t.Seconds >= c.least || t.Maker != "" && t.Seconds >= c.floor
+}
+
 // TimerStarted starts a clock; one of the same kind about the same starts over.
 type TimerStarted struct {
 	Clock   Clock   `json:"clock"`
 	About   string  `json:"about,omitempty"`
 	Seconds float64 `json:"seconds,omitempty"` // 0: its usual time
+	// Maker is where the maker's figure was read, for a wait under the trade's least.
+	Maker string `json:"maker,omitempty"`
 }
 
 // Valid implements Body.
@@ -83,23 +97,30 @@ func (t *TimerStarted) Valid() error {
 	if err := inRange("$.data.seconds", t.Seconds, 0, timerMostS); err != nil {
 		return err
 	}
-	if t.Clock == ClockHighVoltage && t.Seconds > 0 {
-		if err := inRange("$.data.seconds", t.Seconds, highVoltageLeastS, timerMostS); err != nil {
-			return err
-		}
+	if err := text("$.data.maker", t.Maker, 4*nameMost); err != nil {
+		return err
 	}
 	return text("$.data.about", t.About, 64)
 }
 
-// Check implements Body.
-func (t *TimerStarted) Check(*Job) error { return nil }
+// Check implements Body: a wait that counts for nothing is not begun.
+func (t *TimerStarted) Check(*Job) error {
+	c := clocks[t.Clock]
+	switch {
+	case t.Seconds == 0 || t.Seconds >= c.least:
+		return nil
+	case strings.TrimSpace(t.Maker) == "":
+		return fault("$.data.seconds", "fault.wait_short", map[string]any{"value": t.Seconds / 60, "least": c.least / 60})
+	}
+	return inRange("$.data.seconds", t.Seconds, c.floor, timerMostS)
+}
 
 // Settle keeps how long it is to run, so that a later rule does not bend a clock that runs.
 func (t *TimerStarted) Settle(*Job) {
 	if t.Seconds > 0 {
 		return
 	}
-	t.Seconds = clocks[t.Clock]
+	t.Seconds = clocks[t.Clock].usual
 	if t.Clock != ClockTest {
 		return
 	}
@@ -112,7 +133,7 @@ func (t *TimerStarted) Settle(*Job) {
 func (t *TimerStarted) Apply(j *Job, e *Event) {
 	st := &j.State
 	st.Timers = slices.DeleteFunc(slices.Clone(st.Timers), func(x Timer) bool { return x.Clock == t.Clock && x.About == t.About })
-	st.Timers = append(st.Timers, Timer{ID: e.ID, Clock: t.Clock, About: t.About, Seconds: t.Seconds, StartedAt: e.At, By: e.By.Name})
+	st.Timers = append(st.Timers, Timer{ID: e.ID, Seq: e.Seq, Maker: t.Maker, Clock: t.Clock, About: t.About, Seconds: t.Seconds, StartedAt: e.At, By: e.By.Name})
 }
 
 // TimerStopped stops a clock where it is; what it read stays until it is started again.

@@ -6,10 +6,10 @@ import (
 	"time"
 
 	"geminate/brake/diagnose"
-	"geminate/brake/fluid"
 	"geminate/brake/match"
 	"geminate/brake/pedal"
 	"geminate/brake/plan"
+	"geminate/brake/stand"
 	"geminate/brake/units"
 	"geminate/brake/verify"
 )
@@ -56,29 +56,22 @@ func (j *Job) unfit() []string {
 			out = append(out, cmp.Or(unit.Number, unit.ID))
 		}
 	}
-	look(j.Choices.Scope.FitsCylinder(), j.Choices.Old, j.Choices.Unit)
-	look(j.Choices.Scope.FitsBooster(), j.Choices.OldBooster, j.Choices.Booster)
+	look(j.putsOnCylinder(), j.Choices.Old, j.Choices.Unit)
+	look(j.putsOnBooster(), j.Choices.OldBooster, j.Choices.Booster)
 	return out
 }
 
 // verifyInput is what the gate looks at, the air left apart, which is dear.
 func (j *Job) verifyInput() verify.Input {
-	return verify.Input{System: j.Fitted(), Findings: j.State.findings(PhaseVerify), Known: j.pedalKnown()}
-}
-
-// bottleFault says what is wrong with the fluid in hand, as it was when the job was last worked at; "" where nothing
-// is known against it.
-func (j *Job) bottleFault() string {
-	b := j.bottle(j.UpdatedAt)
-	switch {
-	case !b.Allowed:
-		return "gate.fluid.class"
-	case b.Water == fluid.WaterChangeNow || b.Water == fluid.WaterDanger:
-		return "gate.fluid.water"
-	case b.OpenDays != nil && *b.OpenDays > j.shop().BottleDays:
-		return "gate.fluid.old"
+	in := verify.Input{System: j.Fitted(), Findings: j.State.findings(PhaseVerify), Known: j.pedalKnown(), Stand: j.account(), ReadAt: map[string]verify.Read{}, History: j.State.Read,
+		AirLeft: j.State.Air, AirSaid: j.State.AirSaid, People: j.People}
+	for id, f := range j.State.Findings[PhaseVerify] {
+		in.ReadAt[id] = verify.Read{Value: f.Value, Sure: f.Sure, When: stand.When{Seq: f.Seq, At: f.At, By: f.ByID}, Base: f.Base}
 	}
-	return ""
+	if !j.Intake.Practice {
+		in.Time = verify.Elapsed{SpentS: j.account().SpentS, HadS: j.State.SeenAt.Sub(j.CreatedAt).Seconds()}
+	}
+	return in
 }
 
 // BottleUntil is the last day the bottle in hand is used; "" where nobody said when it was opened.
@@ -119,24 +112,22 @@ func (j *Job) gateInput() (verify.Input, error) {
 // judged adds to the readings what the work itself says.
 func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	in := j.verifyInput()
-	in.LeftWheels, in.BleedSteps = bv.LeftWheels, bv.StepsLeft
+	in.LeftWheels, in.BleedSteps, in.GoneWheels = bv.LeftWheels, bv.StepsLeft, bv.Gone
 	in.PlanLeft, in.OpenWheels, in.Opened, in.Rod, in.RanDry = rv.Left, bv.OpenWheels, bv.Applies, rv.Rod, bv.RanDry
-	in.NoUnit = (j.Choices.Scope.FitsCylinder() && j.Choices.Unit == nil) || (j.Choices.Scope.FitsBooster() && j.Choices.Booster == nil)
-	in.Work, in.ReadAt, in.Bottle = j.State.Work, map[string]int64{}, j.bottleFault()
-	for id, f := range j.State.Findings[PhaseVerify] {
-		in.ReadAt[id] = f.Seq
-	}
+	in.NoUnit = j.noUnit()
+	in.Bottle = j.bottleFault()
+	in.Parked, in.PutOff = j.State.Parked != nil, rv.Plan.PutOff && bv.Applies
 	in.SecondBy = j.State.Findings[PhaseVerify][secondLook].Witness
 	in.LowLevel = bv.Applies && bv.LowNow
 	in.AsSupplied = rv.Plan.Schools[plan.Rod] == plan.RodAsSupplied
-	in.Unfit, in.AirLeft, in.Torques = j.unfit(), j.State.Air, map[string]units.TorqueVerdict{}
+	in.Unfit, in.Torques = j.unfit(), map[string]units.TorqueVerdict{}
 	for step, t := range rv.Torque {
 		in.Torques[step] = t.Verdict
 	}
 	for _, s := range rv.Plan.Steps {
 		tick, done := j.State.Ticks[s.ID]
 		switch {
-		case s.Torque == nil || !done || tick.TorqueNM != nil:
+		case s.Torque == nil || !done || tick.NotHere != "" || tick.TorqueNM != nil:
 		case tick.ByHand:
 			in.ByHand = append(in.ByHand, s.ID)
 		default:
@@ -144,6 +135,11 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 		}
 	}
 	return in
+}
+
+// noUnit says whether a unit that goes on has not been chosen.
+func (j *Job) noUnit() bool {
+	return j.putsOnCylinder() && j.Choices.Unit == nil || j.putsOnBooster() && j.newBooster() == nil
 }
 
 // Verify judges the finished work.
@@ -190,10 +186,10 @@ func (j *Job) diagnoseNow() []NowFault {
 		}
 	}
 	done := []string{}
-	if j.Choices.Scope.FitsBooster() {
+	if j.putsOnBooster() {
 		done = append(done, "booster_fitted")
 	}
-	if j.Choices.Scope.FitsCylinder() {
+	if j.putsOnCylinder() {
 		done = append(done, "cylinder_fitted")
 	}
 	if j.opens() {

@@ -17,7 +17,9 @@ const (
 	BoosterAside  Scope = "booster_aside"  // cylinder swung aside on its lines: no hydraulics opened
 	BoosterOpened Scope = "booster_opened" // lines taken off to get at the booster
 	Both          Scope = "both"
-	BleedOnly     Scope = "bleed"
+	// ElectroUnit is an electro-hydraulic unit: cylinder, booster, pump and valves in one piece.
+	ElectroUnit Scope = "electro_unit"
+	BleedOnly   Scope = "bleed"
 	// Elsewhere is a repair that leaves both units and the hydraulics alone: supply, rod, adjustment.
 	Elsewhere Scope = "elsewhere"
 	// ElsewhereOpened is a repair at a wheel or a line: both units stay, that circuit comes open and is bled.
@@ -25,17 +27,26 @@ const (
 )
 
 // AllScopes lists them, as a person reads through them.
-var AllScopes = []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, ElsewhereOpened, Elsewhere}
+var AllScopes = []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, ElectroUnit, BleedOnly, ElsewhereOpened, Elsewhere}
 
 // Scopes lists the scopes a system can have.
 func Scopes(s *system.System) []Scope {
 	switch s.BoosterKind() {
 	case system.BoosterNone:
 		return []Scope{CylinderOnly, BleedOnly, ElsewhereOpened, Elsewhere}
-	case system.BoosterElectroHydraulic: // the brake fluid itself runs through it: nothing can be swung aside
-		return []Scope{CylinderOnly, BoosterOpened, Both, BleedOnly, ElsewhereOpened, Elsewhere}
+	case system.BoosterElectroHydraulic: // one piece: there is no cylinder to take off it, and nothing to swing aside
+		return []Scope{ElectroUnit, BleedOnly, ElsewhereOpened, Elsewhere}
 	}
 	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, ElsewhereOpened, Elsewhere}
+}
+
+// Resolve is a scope as a system has it: jobs from before knew an electro-hydraulic unit as a booster with a cylinder on it,
+// and whatever was to come off such a one is the unit.
+func Resolve(s *system.System, c Scope) Scope {
+	if s != nil && s.BoosterKind() == system.BoosterElectroHydraulic && (c.FitsCylinder() || c.FitsBooster()) {
+		return ElectroUnit
+	}
+	return c
 }
 
 // OpensHydraulics says whether brake fluid lines come apart, and so whether there is anything to bleed.
@@ -43,7 +54,7 @@ func (s Scope) OpensHydraulics() bool { return s != BoosterAside && s != Elsewhe
 
 // ScopeOf is the scope that actions of the diagnosis, done together, ask for on a system; "" where they ask for
 // none. opens says whether a wheel's repair opens the hydraulics there: setting a clearance does not. An
-// electro-hydraulic booster always opens them: the brake fluid runs through it.
+// electro-hydraulic unit is one piece, whichever part of it is at fault.
 func ScopeOf(s *system.System, acts []string, opens bool) Scope {
 	var cylinder, booster, bleed, elsewhere bool
 	for _, a := range acts {
@@ -63,11 +74,13 @@ func ScopeOf(s *system.System, acts []string, opens bool) Scope {
 		}
 	}
 	switch {
+	case (cylinder || booster) && s.BoosterKind() == system.BoosterElectroHydraulic:
+		return ElectroUnit
 	case cylinder && booster:
 		return Both
 	case cylinder:
 		return CylinderOnly
-	case booster && (bleed || opens || s.BoosterKind() == system.BoosterElectroHydraulic):
+	case booster && (bleed || opens):
 		return BoosterOpened
 	case booster:
 		return BoosterAside
@@ -88,7 +101,9 @@ func (s Scope) OnlyElsewhere() bool { return s == Elsewhere || s == ElsewhereOpe
 func (s Scope) FitsCylinder() bool { return s == CylinderOnly || s == Both }
 
 // FitsBooster says whether a new booster goes on.
-func (s Scope) FitsBooster() bool { return s == BoosterAside || s == BoosterOpened || s == Both }
+func (s Scope) FitsBooster() bool {
+	return s == BoosterAside || s == BoosterOpened || s == Both || s == ElectroUnit
+}
 
 // Item is one line of the list of small parts.
 type Item struct {

@@ -177,8 +177,12 @@ func TestEveryVerdictLeadsToWorkThatCanBeDone(t *testing.T) {
 						continue
 					}
 					require.Contains(t, Scopes(&s), got, "%s: %v", p.ID, list)
-					assert.Equal(t, has(list, "replace_master_cylinder", "change_bore", "replace_both"), got.FitsCylinder(), "%s: %v", p.ID, list)
-					assert.Equal(t, has(list, "replace_booster", "replace_both"), got.FitsBooster(), "%s: %v", p.ID, list)
+					if units := has(list, "replace_master_cylinder", "change_bore", "replace_both", "replace_booster"); s.BoosterKind() == system.BoosterElectroHydraulic {
+						assert.Equal(t, units, got == ElectroUnit, "one piece: %v", list)
+					} else {
+						assert.Equal(t, has(list, "replace_master_cylinder", "change_bore", "replace_both"), got.FitsCylinder(), "%s: %v", p.ID, list)
+						assert.Equal(t, has(list, "replace_booster", "replace_both"), got.FitsBooster(), "%s: %v", p.ID, list)
+					}
 					if has(list, "replace_master_cylinder", "change_bore", "replace_both", "bleed", "change_fluid", "repair_line") || opens && has(list, "repair_wheel") {
 						assert.True(t, got.OpensHydraulics(), "%s: %v must be bled", p.ID, list)
 					}

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/match"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 )
 
@@ -118,7 +119,7 @@ func TestEveryPlanThereIs(t *testing.T) {
 				fail("%s is no gate", rod)
 			}
 		}
-		if !s.IsTrailer() && (c.Scope.FitsCylinder() || c.Scope.FitsBooster()) && at["rod.measure"]+at["rod.touch_and_turn"]+at["rod.as_supplied"]+at["rod.compare"] == 0 {
+		if !s.IsTrailer() && !isElectro(s) && (c.Scope.FitsCylinder() || c.Scope.FitsBooster()) && at["rod.measure"]+at["rod.touch_and_turn"]+at["rod.as_supplied"]+at["rod.compare"] == 0 {
 			fail("no rod")
 		}
 		if p.NeedsBench {
@@ -139,12 +140,55 @@ func TestEveryPlanThereIs(t *testing.T) {
 			ifThere("strip.cylinder_off", "strip.pressure_lines")
 		}
 		ifThere("safe.service_plug", "safe.isolate_high_voltage")
+		// What was found in other orders, and is not gone back to.
+		for _, pair := range [][2]string{
+			{"fit.shoe_and_rod", "fit.actuator_bolts"}, {"fit.shoe_and_rod", "rod.actuator_free"}, {"close.batteries_on", "close.steering_bleed"}, {"close.batteries_on", "close.bleed"},
+			{"close.negative_on", "close.bleed"}, {"rod.port_fitting", "fit.bench_bled"}, {"rod.side_plugs", "fit.bench_bled"}, {"rod.reservoir_moved", "fit.bench_bled"},
+			{"close.fill", "fit.bled_on_vehicle"}, {"fit.bled_on_vehicle", "fit.line_nuts"}, {"close.fill", "close.bleed"}, {"close.bleed", "close.bleeder_screws"}, {"close.bleeder_screws", "close.wash"},
+			{"strip.kick_panel", "strip.pedal_end"}, {"fit.pedal_end", "fit.kick_panel"}, {"strip.cylinder_off", "strip.look_in_booster"},
+		} {
+			_, a := at[pair[0]]
+			_, b := at[pair[1]]
+			if a && b && at[pair[0]] > at[pair[1]] {
+				fail("%s not before %s", pair[0], pair[1])
+			}
+		}
+		if m := at["rod.touch_and_turn"]; m > 0 && c.Scope.FitsBooster() {
+			before("fit.firewall_nuts", "rod.touch_and_turn")
+			before("rod.touch_and_turn", "fit.cylinder_nuts")
+		}
+		for _, over := range overIt {
+			for _, under := range []string{"close.bleed", "close.bleeder_screws", "close.wash", "close.steering_bleed"} {
+				_, a := at["fit."+over]
+				if _, b := at[under]; a && b {
+					before(under, "fit."+over)
+				}
+			}
+		}
+		if c.Scope == match.ElsewhereOpened && hasBooster(s) && !isVacuum(s) {
+			if _, there := at["safe.discharge_accumulator"]; !there && at["safe.scan_tool_release"] == 0 {
+				fail("a line opened under pressure")
+			}
+		}
+		if p.Find("fit.line_nuts") != nil {
+			before(map[bool]string{true: "fit.start_nuts_loose", false: "fit.start_nuts_snug"}[p.Schools[LineNuts] == NutsLoose], "fit.line_nuts")
+		}
+		for _, st := range p.Steps {
+			if stand.Find(st.ID) == nil {
+				fail("%s is no act anybody knows of", st.ID)
+			}
+			if isElectro(s) && (st.ID == "strip.cylinder_off" || st.ID == "fit.bench_bled" || st.ID == "strip.pressure_lines" || strings.HasPrefix(st.ID, "rod.")) {
+				fail("%s on a unit of one piece", st.ID)
+			}
+		}
 		before("safe.scan_tool_release", "safe.negative_off")
 		// Everything that came off goes on, in the reverse.
 		on := map[string]string{"strip.cylinder_aside": "fit.cylinder_nuts"}
 		for _, r := range joint {
 			on[r.off] = r.on
 		}
+		delete(on, "strip.shoe_and_rod") // moves by hand before the bolts are tight
+		delete(on, "strip.kick_panel")   // goes back last of all
 		last := len(p.Steps)
 		for _, st := range p.Steps {
 			back := on[st.ID]

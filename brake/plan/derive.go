@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"geminate/brake/match"
+	"geminate/brake/stand"
 )
 
 func (m *maker) add(st Step) {
@@ -43,26 +44,47 @@ func (m *maker) prepare() {
 	}
 }
 
-// bench is the new cylinder bled in the vice, by its own count: before the old one comes off, or after.
+// bench is the new cylinder bled in the vice, by its own count: before the old one comes off, or after. What screws into it
+// goes in first: it is bled with it.
 func (m *maker) bench() {
-	if m.present[ReservoirMoves] && m.p.Schools[BenchWhen] == BenchAfter {
-		m.reservoir()
-	}
+	m.ontoCylinder()
 	m.gate(Step{ID: "fit.bench_bled", Phase: Prepare, Parts: []string{partCylinder}, Tools: []string{"vice", "port_caps"}, Cautions: []string{"fluid_eyes_skin_paint"}})
 	if m.p.Schools[BenchWhen] == BenchAfter {
 		m.p.Steps[len(m.p.Steps)-1].Phase = SetRod
 	}
 }
 
-func (m *maker) reservoir() {
-	m.add(Step{ID: "rod.reservoir_moved", Phase: SetRod, Parts: []string{"reservoir"}, SingleUse: []string{"reservoir_grommets"}})
+// ontoCylinder is what goes onto the new cylinder before it is bled.
+func (m *maker) ontoCylinder() {
+	phase := SetRod
+	if m.p.Schools[BenchWhen] == BenchBefore {
+		phase = Prepare
+	}
+	if m.present[ReservoirMoves] {
+		m.add(Step{ID: "rod.reservoir_moved", Phase: phase, Parts: []string{"reservoir"}, SingleUse: []string{"reservoir_grommets"}})
+	}
+	if m.present[PortFitting] {
+		m.add(Step{ID: "rod.port_fitting", Phase: phase, Parts: []string{"port_fitting"}, SingleUse: []string{"port_fitting_o_ring"}})
+	}
+	if m.present[SidePlugs] {
+		m.add(Step{ID: "rod.side_plugs", Phase: phase, Parts: []string{"side_plugs"}})
+	}
 }
 
 func (m *maker) makeSafe() {
+	add := func(id string, st Step) { st.ID, st.Phase = id, MakeSafe; m.gate(st) }
 	if !m.work() {
+		if m.scope == match.ElsewhereOpened { // a line or hose under stored pressure is a jet
+			switch {
+			case isHydraulic(m.s):
+				add("safe.engine_off", Step{})
+				add("safe.discharge_accumulator", Step{Cautions: []string{"stored_pressure"}})
+			case isElectro(m.s):
+				add("safe.scan_tool_release", Step{Tools: []string{"scan_tool"}, Cautions: []string{"stored_pressure"}})
+			}
+		}
 		return
 	}
-	add := func(id string, st Step) { st.ID, st.Phase = id, MakeSafe; m.gate(st) }
 	if m.s.IsTrailer() {
 		add("safe.uncouple", Step{Cautions: []string{"trailer_may_roll"}})
 	}
@@ -94,7 +116,7 @@ func (m *maker) makeSafe() {
 }
 
 func (m *maker) elsewhere() {
-	if m.c.Scope == match.ElsewhereOpened {
+	if m.scope == match.ElsewhereOpened {
 		m.add(Step{ID: "elsewhere.opened", Phase: Strip, Tools: flareNuts, Cautions: []string{"fluid_eyes_skin_paint"}, Opens: true})
 		m.gate(Step{ID: "elsewhere.repaired", Phase: Fit, Needs: []string{"elsewhere.opened"}})
 		return
@@ -126,12 +148,17 @@ func (m *maker) rows() []row {
 // strip takes off what is there, in the order of the joint, and gives the rows that came off.
 func (m *maker) strip() []row {
 	var off []row
-	step := map[string]string{}
+	step, seen := map[string]string{}, map[string]bool{}
 	for _, r := range m.rows() {
-		if !r.has(m) {
+		if !m.has(r) || seen[r.part] {
 			continue
 		}
-		if r.part == partCylinder && m.c.Scope == match.BoosterAside {
+		seen[r.part] = true
+		if !m.asked(r) && !m.told(r.off) && !m.told("strip.cylinder_aside") {
+			off = append(off, r) // off once, and taken back since: it has to be fast again, nothing more
+			continue
+		}
+		if r.part == partCylinder && m.scope == match.BoosterAside && !m.told("strip.cylinder_off") {
 			r.off, r.offMind, r.tools = "strip.cylinder_aside", []string{"lines_must_flex"}, append(slices.Clone(r.tools), "tie_wire")
 		}
 		st := Step{ID: r.off, Phase: Strip, Parts: []string{r.part}, Fasteners: r.fasteners, Tools: slices.Clone(r.tools), Cautions: m.mind(r, r.offMind), Opens: r.opens}
@@ -146,6 +173,9 @@ func (m *maker) strip() []row {
 		step[r.part] = r.off
 		off = append(off, r)
 		m.add(st)
+		if r.part == partCylinder && hasBooster(m.s) {
+			m.add(Step{ID: "strip.look_in_booster", Phase: Strip, Parts: []string{partCylinder}, Tools: []string{"rags_pan_water"}, Needs: []string{r.off}})
+		}
 		if r.part == partLines {
 			m.add(Step{ID: "strip.plug_lines", Phase: Strip, Parts: []string{partLines}, Tools: []string{"port_caps"}, Needs: []string{r.off}})
 		}
@@ -155,39 +185,41 @@ func (m *maker) strip() []row {
 
 // rod is what is moved over from the old unit, and then the rod: measured with its own parts in it.
 func (m *maker) rod() {
-	if !m.work() {
+	if !m.work() || isElectro(m.s) { // nothing is set inside an electro-hydraulic unit
 		return
 	}
-	add := func(id string, st Step) { st.ID, st.Phase, st.Parts = id, SetRod, []string{"rod"}; m.gate(st) }
-	if m.s.IsTrailer() {
-		if m.fitsCylinder() {
-			add("rod.actuator_free", Step{})
+	if !m.s.IsTrailer() {
+		if (m.fitsCylinder() || m.fitsBooster()) && (m.present[RodCoupler] || m.present[RodClip] || m.present[Collar]) {
+			m.setRod("rod.coupler_moved", Step{})
 		}
-	} else {
-		if m.present[RodCoupler] || m.present[RodClip] || m.present[Collar] {
-			add("rod.coupler_moved", Step{})
-		}
-		switch m.p.Schools[Rod] {
-		case RodDepths:
-			add("rod.measure", Step{Tools: []string{"depth_gauge"}, Measure: MeasurePushrod})
-		case RodTouch:
-			add("rod.touch_and_turn", Step{Tools: []string{"feeler_gauge"}, Measure: MeasureTouch})
-		case RodAsSupplied:
-			add("rod.as_supplied", Step{Cautions: []string{"rod_unproven"}})
-		case RodFixed:
-			add("rod.compare", Step{Tools: []string{"depth_gauge"}, Measure: MeasureCompare})
+		if m.p.Schools[Rod] != RodTouch || !m.fitsBooster() {
+			m.rodSchool() // touch and turn waits until the booster is in its place
 		}
 	}
-	if m.fitsCylinder() && m.p.Schools[BenchWhen] == BenchAfter {
+	switch {
+	case !m.fitsCylinder():
+	case m.p.Schools[BenchWhen] == BenchAfter:
 		m.bench()
-	} else if m.present[ReservoirMoves] && m.fitsCylinder() {
-		m.reservoir()
+	case m.p.Schools[BenchWhen] != BenchBefore:
+		m.ontoCylinder()
 	}
-	if m.fitsCylinder() && m.present[PortFitting] {
-		m.add(Step{ID: "rod.port_fitting", Phase: SetRod, Parts: []string{"port_fitting"}, SingleUse: []string{"port_fitting_o_ring"}})
-	}
-	if m.fitsCylinder() && m.present[SidePlugs] {
-		m.add(Step{ID: "rod.side_plugs", Phase: SetRod, Parts: []string{"side_plugs"}})
+}
+
+func (m *maker) setRod(id string, st Step) {
+	st.ID, st.Phase, st.Parts = id, SetRod, []string{"rod"}
+	m.gate(st)
+}
+
+func (m *maker) rodSchool() {
+	switch m.p.Schools[Rod] {
+	case RodDepths:
+		m.setRod("rod.measure", Step{Tools: []string{"depth_gauge"}, Measure: MeasurePushrod})
+	case RodTouch:
+		m.setRod("rod.touch_and_turn", Step{Tools: []string{"feeler_gauge"}, Measure: MeasureTouch})
+	case RodAsSupplied:
+		m.setRod("rod.as_supplied", Step{Cautions: []string{"rod_unproven"}})
+	case RodFixed:
+		m.setRod("rod.compare", Step{Tools: []string{"depth_gauge"}, Measure: MeasureCompare})
 	}
 }
 
@@ -196,11 +228,20 @@ func (m *maker) fit(off []row) {
 	on := map[string]string{}
 	for i := len(off) - 1; i >= 0; i-- {
 		r := off[i]
-		if r.on == "" || slices.Contains(overIt, r.part) {
+		if r.on == "" || covers(r) {
 			continue
 		}
-		if r.part == partCylinder {
+		switch {
+		case r.part == partShoe: // went on before the bolts
+			continue
+		case r.part == partLines && m.p.Schools[BenchWhen] == BenchOnVehicle && m.fitsCylinder():
+			m.bleedOnVehicle()
+		case r.part == partCylinder:
 			m.beforeCylinder()
+		case r.part == partActuatorBolts:
+			m.beforeActuator(off)
+		case r.part == partFirewall && isElectro(m.s):
+			m.startLines()
 		}
 		st := Step{ID: r.on, Phase: Fit, Parts: []string{r.part}, Fasteners: r.fasteners, Cautions: m.mind(r, r.onMind), SingleUse: m.singleUse(r)}
 		if r.part == partLines || r.part == partModulatorLines {
@@ -213,7 +254,7 @@ func (m *maker) fit(off []row) {
 			}
 		}
 		slices.Sort(st.Needs)
-		if r.part == partLines && !m.s.IsTrailer() {
+		if r.part == partLines {
 			st.Needs = append(st.Needs, m.startNuts())
 		}
 		on[r.part] = r.on
@@ -222,15 +263,38 @@ func (m *maker) fit(off []row) {
 		}
 		m.add(st)
 	}
-	if m.fitsCylinder() && m.p.Schools[BenchWhen] == BenchOnVehicle {
-		m.add(Step{ID: "fit.bled_on_vehicle", Phase: Fit, Parts: []string{partCylinder}, Cautions: []string{"fluid_eyes_skin_paint"}})
+}
+
+// bleedOnVehicle is the new cylinder bled where it sits: it is filled, its lines are cracked one by one, and only then are
+// their nuts made tight for good.
+func (m *maker) bleedOnVehicle() {
+	m.fill(Fit)
+	m.add(Step{ID: "fit.bled_on_vehicle", Phase: Fit, Parts: []string{partCylinder}, Cautions: []string{"fluid_eyes_skin_paint"}})
+}
+
+// beforeActuator: the shoe and the rod are back and move by hand, and the line's nut has caught, before the bolts are tight.
+func (m *maker) beforeActuator(off []row) {
+	if r := rowOf(off, partShoe); r.on != "" {
+		m.add(Step{ID: r.on, Phase: Fit, Parts: []string{partShoe}})
+	}
+	m.setRod("rod.actuator_free", Step{})
+	m.p.Steps[len(m.p.Steps)-1].Phase = Fit
+	m.startLines()
+}
+
+func (m *maker) startLines() {
+	if m.opensHere() {
+		m.add(Step{ID: m.startNuts(), Phase: Fit, Parts: []string{partLines}, Fasteners: []string{"line_nut"}, Cautions: []string{"no_cross_threading"}})
 	}
 }
+
+// covers says whether something lies over the work: it goes back when nothing beneath it is needed any more.
+func covers(r row) bool { return r.part == partKickPanel || slices.Contains(overIt, r.part) }
 
 // cover puts back what lay over the joint: last of all, the reservoir is reached until then.
 func (m *maker) cover(off []row) {
 	for i := len(off) - 1; i >= 0; i-- {
-		if r := off[i]; slices.Contains(overIt, r.part) {
+		if r := off[i]; covers(r) {
 			m.add(Step{ID: r.on, Phase: Close, Parts: []string{r.part}})
 		}
 	}
@@ -247,7 +311,7 @@ func rowOf(rows []row, part string) row {
 
 // singleUse are the parts that come new with a new unit.
 func (m *maker) singleUse(r row) []string {
-	if r.part == partCylinder && m.c.Unit != nil && m.c.Unit.FaceSeal == "none" {
+	if r.part == partCylinder && m.c.Unit != nil && m.c.Unit.FaceSeal == "none" || r.part == partVacuumHose && !m.present[CheckValve] {
 		return nil
 	}
 	if r.part == partLines {
@@ -271,17 +335,35 @@ func (m *maker) beforeCylinder() {
 	if m.fitsBooster() && m.present[FacePaper] {
 		m.add(Step{ID: "fit.face_paper", Phase: Fit, Parts: []string{"booster_face"}})
 	}
-	m.add(Step{ID: "fit.face_seal", Phase: Fit, Parts: []string{"booster_face"}})
-	if m.opensHere() {
-		m.add(Step{ID: m.startNuts(), Phase: Fit, Parts: []string{partLines}, Fasteners: []string{"line_nut"}, Cautions: []string{"no_cross_threading"}})
+	if m.p.Schools[Rod] == RodTouch && m.fitsBooster() {
+		m.rodSchool()
+		m.p.Steps[len(m.p.Steps)-1].Phase = Fit
 	}
+	m.add(Step{ID: "fit.face_seal", Phase: Fit, Parts: []string{"booster_face"}})
+	m.startLines()
 }
 
+func (m *maker) fill(at Phase) {
+	m.add(Step{ID: "close.fill", Phase: at, With: map[string]any{"class": m.s.Fluid.Class}, Cautions: []string{"fluid_class"}})
+}
+
+// close fills, gives the power back to what bleeds with it, bleeds, and only then makes the bleeders tight and the joints dry.
 func (m *maker) close() {
 	add := func(id string, st Step) { st.ID, st.Phase = id, Close; m.add(st) }
-	if m.c.Scope.OpensHydraulics() {
-		add("close.fill", Step{With: map[string]any{"class": m.s.Fluid.Class}, Cautions: []string{"fluid_class"}})
-		if !m.p.PutOff {
+	opens := m.p.NeedsBleeding
+	if opens && m.p.Find("close.fill") == nil {
+		m.fill(Close)
+	}
+	if m.present[SecondBattery] && m.work() {
+		add("close.batteries_on", Step{Parts: []string{"battery"}})
+	}
+	if isElectro(m.s) && m.work() {
+		m.gate(Step{ID: "close.service_plug", Phase: Close, Cautions: []string{"high_voltage"}})
+		m.gate(Step{ID: "close.negative_on", Phase: Close, Needs: []string{"close.service_plug"}})
+	}
+	if opens {
+		if !m.p.PutOff || m.c.Stands != nil && m.c.Stands.StateOf(stand.Bleeders) == stand.Loose {
+			add("close.bleed", Step{})
 			add("close.bleeder_screws", Step{Fasteners: []string{"bleeder"}})
 		}
 		add("close.wash", Step{Cautions: []string{"fluid_waste"}})
@@ -291,23 +373,42 @@ func (m *maker) close() {
 	if isHydraulic(m.s) && m.fitsBooster() && !m.p.PutOff {
 		add("close.steering_bleed", Step{Cautions: []string{"steering_fluid_apart"}})
 	}
-	if m.present[SecondBattery] && m.work() {
-		add("close.batteries_on", Step{Parts: []string{"battery"}})
-	}
-	if isElectro(m.s) && m.work() {
-		m.gate(Step{ID: "close.service_plug", Phase: Close, Cautions: []string{"high_voltage"}})
-		m.gate(Step{ID: "close.negative_on", Phase: Close, Needs: []string{"close.service_plug"}})
+	if m.work() || m.scope == match.ElsewhereOpened {
+		add("close.count_out", Step{})
 	}
 }
 
-// own puts the technician's own steps where they belong.
+// needs adds to each step what its act needs, where this plan has it.
+func (m *maker) needs() {
+	for i := range m.p.Steps {
+		act := stand.Find(m.p.Steps[i].ID)
+		if act == nil {
+			continue
+		}
+		for _, n := range act.Needs {
+			if m.p.Find(n) != nil && !slices.Contains(m.p.Steps[i].Needs, n) {
+				m.p.Steps[i].Needs = append(m.p.Steps[i].Needs, n)
+			}
+		}
+	}
+}
+
+// own puts the technician's own steps where they belong: several after one step in the order they were written down. One
+// whose neighbour the plan no longer has stands at the end, and says so.
 func (m *maker) own() {
+	behind := map[string]int{}
 	for _, o := range m.c.Own {
 		at := slices.IndexFunc(m.p.Steps, func(st Step) bool { return st.ID == o.After })
+		st := Step{ID: o.ID, Own: o.Text, Parts: []string{}, Fasteners: []string{}, Tools: []string{}, Cautions: []string{}, Needs: []string{}}
 		if at < 0 {
 			at = len(m.p.Steps) - 1
+			st.Cautions = append(st.Cautions, "own_step_moved")
+			st.With = map[string]any{"after": o.After}
+		} else {
+			at += behind[o.After]
+			behind[o.After]++
 		}
-		st := Step{ID: o.ID, Phase: m.p.Steps[at].Phase, Own: o.Text, Parts: []string{}, Fasteners: []string{}, Tools: []string{}, Cautions: []string{}, Needs: []string{}}
+		st.Phase = m.p.Steps[at].Phase
 		m.p.Steps = slices.Insert(m.p.Steps, at+1, st)
 	}
 }

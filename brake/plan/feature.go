@@ -75,6 +75,9 @@ func kindIs(kind string) func(*system.System) bool {
 
 var isVacuum, isHydraulic, isElectro = kindIs(system.BoosterVacuum), kindIs(system.BoosterHydraulic), kindIs(system.BoosterElectroHydraulic)
 
+// apart says whether the cylinder can be told from the booster: an electro-hydraulic unit has its sensors and its rod inside.
+func apart(s *system.System) bool { return !isElectro(s) }
+
 // residualUnderDiscs: a residual valve that also serves discs is a custom build's, screwed into the line.
 func residualUnderDiscs(s *system.System) bool {
 	for _, c := range s.Circuits {
@@ -97,11 +100,11 @@ var Features = []FeatureEntry{
 	{SecondBattery, OverIt, hasPedal, never},
 	{DipstickTube, OverIt, hasPedal, never},
 	{FloorTray, OverIt, hasPedal, never},
-	{LevelSensor, OnCylinder, always, isCar},
-	{PressureSensors, OnCylinder, hasPedal, isElectro},
+	{LevelSensor, OnCylinder, apart, isCar},
+	{PressureSensors, OnCylinder, func(s *system.System) bool { return hasPedal(s) && apart(s) }, never},
 	{Strainer, OnCylinder, always, never},
 	{ReservoirMoves, OnCylinder, always, never},
-	{RemoteReservoir, OnCylinder, hasPedal, func(s *system.System) bool { return s.IsClutch() }},
+	{RemoteReservoir, OnCylinder, hasPedal, func(s *system.System) bool { return s.IsClutch() || isElectro(s) }},
 	{PortFitting, OnCylinder, hasPedal, never},
 	{SidePlugs, OnCylinder, always, never},
 	{ResidualInLine, OnCylinder, func(s *system.System) bool { return !s.IsTrailer() && !s.IsClutch() }, residualUnderDiscs},
@@ -115,9 +118,9 @@ var Features = []FeatureEntry{
 	{KickPanel, Inside, hasPedal, never},
 	{LampSwitch, Inside, hasPedal, isCar},
 	{LampEyeClosed, Inside, hasPedal, never},
-	{RodCoupler, InOldUnit, hasPedal, isCar},
-	{RodClip, InOldUnit, hasPedal, never},
-	{Collar, InOldUnit, hasPedal, never},
+	{RodCoupler, InOldUnit, func(s *system.System) bool { return hasPedal(s) && apart(s) }, isCar},
+	{RodClip, InOldUnit, func(s *system.System) bool { return hasPedal(s) && apart(s) }, never},
+	{Collar, InOldUnit, func(s *system.System) bool { return hasPedal(s) && apart(s) }, never},
 }
 
 // FindFeature gives a feature's entry, nil for none.

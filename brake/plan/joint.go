@@ -1,7 +1,10 @@
 package plan
 
 import (
+	"slices"
+
 	"geminate/brake/match"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 )
 
@@ -14,6 +17,8 @@ type row struct {
 	off  string // the step that takes it off
 	on   string // the step that puts it back
 	has  func(*maker) bool
+	// kind says on which vehicles the row is the part's, where a part has more than one; nil on all.
+	kind func(*maker) bool
 	// behind are the parts that must be off before it, and so go on after it.
 	behind    []string
 	fasteners []string
@@ -35,6 +40,7 @@ var overIt = []string{string(AirBox), string(Bracket), string(WiperCowl), string
 
 // The parts of the joint besides what lies over it.
 const (
+	partMainConnector   = string(stand.MainConnector)
 	partSensorPlug      = "sensor_plug"
 	partPressureSensors = "pressure_sensors"
 	partRemoteHoses     = "remote_hoses"
@@ -60,9 +66,10 @@ var flareNuts = []string{"flare_nut_wrench", "second_wrench"}
 // nothing.
 var joint = []row{
 	over(AirBox), over(Bracket), over(WiperCowl), over(LinkageTray), over(StrutBrace), over(DipstickTube), over(FloorTray),
-	{part: partShoe, off: "strip.shoe_and_rod", has: func(m *maker) bool { return m.s.IsTrailer() && m.fitsCylinder() }},
+	{part: partShoe, off: "strip.shoe_and_rod", on: "fit.shoe_and_rod", has: func(m *maker) bool { return m.s.IsTrailer() && m.fitsCylinder() }},
 	{part: partSensorPlug, off: "strip.sensor_plug", on: "fit.sensor_plug", behind: overIt, has: func(m *maker) bool { return m.present[LevelSensor] && m.movesCylinder() }},
 	{part: partPressureSensors, off: "strip.pressure_sensors", on: "fit.pressure_sensors", behind: overIt, has: func(m *maker) bool { return m.present[PressureSensors] && m.movesCylinder() }},
+	{part: partMainConnector, off: "strip.main_connector", on: "fit.main_connector", behind: overIt, has: func(m *maker) bool { return isElectro(m.s) && m.fitsBooster() }},
 	{part: partRemoteHoses, off: "strip.remote_hoses", on: "fit.remote_hoses", behind: overIt, fasteners: []string{"hose_clamp"}, opens: true,
 		has: func(m *maker) bool { return m.present[RemoteReservoir] && m.opensHere() }},
 	{part: partNeighbourLine, off: "strip.neighbour_line", on: "fit.neighbour_line", behind: overIt, tools: []string{"tie_wire"}, has: func(m *maker) bool { return m.present[NeighbourLine] && m.movesCylinder() }},
@@ -73,9 +80,11 @@ var joint = []row{
 	{part: partStackedBracket, off: "strip.stacked_bracket", on: "fit.stacked_bracket", behind: overIt, fasteners: []string{"second_nut"}, has: func(m *maker) bool { return m.present[StackedBracket] && m.movesCylinder() }},
 	{part: partActuatorBolts, off: "strip.actuator_bolts", on: "fit.actuator_bolts", behind: []string{partShoe, partLines}, fasteners: []string{"actuator_bolt"}, single: []string{"actuator_boot"},
 		has: func(m *maker) bool { return m.s.IsTrailer() && m.fitsCylinder() }},
-	// A cylinder without a booster hangs on the pedal itself: its pin comes off first.
-	{part: partPedalEnd, off: "strip.pedal_end", on: "fit.pedal_end", inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
-		has: func(m *maker) bool { return m.manual() && m.fitsCylinder() }},
+	// A cylinder without a booster hangs on the pedal itself: its pin comes off first, and what covers it before that.
+	{part: partKickPanel, off: "strip.kick_panel", on: "fit.kick_panel", inside: true, kind: (*maker).manual,
+		has: func(m *maker) bool { return m.present[KickPanel] && m.manual() && m.fitsCylinder() }},
+	{part: partPedalEnd, behind: []string{partKickPanel}, off: "strip.pedal_end", on: "fit.pedal_end", inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
+		kind: (*maker).manual, has: func(m *maker) bool { return m.manual() && m.fitsCylinder() }},
 	{part: partCylinder, off: "strip.cylinder_off", on: "fit.cylinder_nuts", fasteners: []string{"cylinder_nut"}, tools: []string{"extension_swivel"}, onMind: []string{"inch_pounds"},
 		behind: append([]string{partSensorPlug, partPressureSensors, partRemoteHoses, partNeighbourLine, partModulatorLines, partLines, partStackedBracket}, overIt...),
 		single: []string{"face_seal"}, has: (*maker).movesCylinder},
@@ -84,14 +93,13 @@ var joint = []row{
 		has: func(m *maker) bool { return m.fitsBooster() && isVacuum(m.s) }},
 	{part: partPressureLines, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: overIt, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
 		has: func(m *maker) bool {
-			return m.fitsBooster() && !isVacuum(m.s) && hasBooster(m.s) && m.school(BoosterLines) == LinesOnVehicle
+			return m.fitsBooster() && isHydraulic(m.s) && m.school(BoosterLines) == LinesOnVehicle
 		}},
-	{part: partKickPanel, off: "strip.kick_panel", on: "fit.kick_panel", inside: true, has: func(m *maker) bool {
-		return m.present[KickPanel] && (m.fitsBooster() || m.manual() && m.fitsCylinder())
-	}},
+	{part: partKickPanel, off: "strip.kick_panel", on: "fit.kick_panel", inside: true, kind: (*maker).boosted,
+		has: func(m *maker) bool { return m.present[KickPanel] && m.fitsBooster() }},
 	{part: partPedalEnd, off: "strip.pedal_end", on: "fit.pedal_end", behind: []string{partKickPanel}, inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
-		has: (*maker).fitsBooster},
-	{part: partFirewall, off: "strip.firewall_nuts", on: "fit.firewall_nuts", behind: []string{partCylinder, partPlate, partVacuumHose, partPressureLines, partPedalEnd}, fasteners: []string{"firewall_nut"},
+		kind: (*maker).boosted, has: (*maker).fitsBooster},
+	{part: partFirewall, off: "strip.firewall_nuts", on: "fit.firewall_nuts", behind: []string{partCylinder, partPlate, partVacuumHose, partPressureLines, partPedalEnd, partLines, partRemoteHoses, partMainConnector}, fasteners: []string{"firewall_nut"},
 		tools: []string{"extension_swivel"}, inside: true, single: []string{"firewall_gasket"}, has: (*maker).fitsBooster},
 	{part: partPressureFloor, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: []string{partFirewall}, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
 		has: func(m *maker) bool {
@@ -109,28 +117,116 @@ func Opening(step string) bool {
 	return step == "elsewhere.opened"
 }
 
+// IsPart says whether something is a part of the joint that comes off.
+func IsPart(part string) bool {
+	return slices.ContainsFunc(joint, func(r row) bool { return r.part == part })
+}
+
+// InTheWay are the parts that have to be off before a part, and before those.
+func InTheWay(part string) []string {
+	var out []string
+	for _, r := range joint {
+		if r.part != part {
+			continue
+		}
+		for _, b := range r.behind {
+			if !slices.Contains(out, b) {
+				out = append(out, b)
+			}
+		}
+	}
+	for _, b := range slices.Clone(out) {
+		for _, x := range InTheWay(b) {
+			if !slices.Contains(out, x) {
+				out = append(out, x)
+			}
+		}
+	}
+	return out
+}
+
 // maker makes one plan.
 type maker struct {
 	s       *system.System
 	c       Choices
+	scope   match.Scope // as chosen, and what was done beyond it
 	p       *Plan
 	present map[Feature]bool
 }
 
-func (m *maker) fitsCylinder() bool { return m.c.Scope.FitsCylinder() }
-func (m *maker) fitsBooster() bool  { return m.c.Scope.FitsBooster() }
-func (m *maker) manual() bool       { return !hasBooster(m.s) && m.s.Pedal != nil }
+// newMaker takes the scope as it was chosen, and beyond it what was done under another: lines that are off are off, a unit
+// that is on is on.
+func newMaker(s *system.System, c Choices) *maker {
+	m := &maker{s: s, c: c, scope: c.Scope, present: map[Feature]bool{}}
+	m.p = &Plan{Scope: c.Scope, Asked: c.Present != nil, Present: []Feature{}, Schools: map[School]string{}, Lines: []Line{}}
+	if a := c.Stands; a != nil {
+		on := a.On()
+		cylinder := c.Scope.FitsCylinder() || on.Cylinder != ""
+		booster := c.Scope.FitsBooster() || on.Booster != "" || a.Touched(stand.Firewall)
+		lines := a.Touched(stand.Lines) || a.Touched(stand.RemoteHoses) || a.Touched(stand.ModulatorLines)
+		switch {
+		case isElectro(s) && (cylinder || booster || lines):
+			m.scope = match.ElectroUnit
+		case cylinder && booster:
+			m.scope = match.Both
+		case cylinder:
+			m.scope = match.CylinderOnly
+		case booster && (lines || c.Scope == match.BoosterOpened):
+			m.scope = match.BoosterOpened
+		case booster:
+			m.scope = match.BoosterAside
+		case a.Touched(stand.Elsewhere) && c.Scope == match.Elsewhere:
+			m.scope = match.ElsewhereOpened
+		}
+	}
+	m.p.NeedsBleeding = m.scope.OpensHydraulics() || m.opensHere() || m.touched(string(stand.Elsewhere))
+	return m
+}
 
-// work says whether a unit comes off at all.
-func (m *maker) work() bool { return m.c.Scope != match.BleedOnly && !m.c.Scope.OnlyElsewhere() }
+func (m *maker) fitsCylinder() bool { return m.scope.FitsCylinder() }
+func (m *maker) fitsBooster() bool  { return m.scope.FitsBooster() }
+func (m *maker) manual() bool       { return !hasBooster(m.s) && m.s.Pedal != nil }
+func (m *maker) boosted() bool      { return hasBooster(m.s) }
+
+// touched says whether a part came off in this job; told whether its step is ticked.
+func (m *maker) touched(part string) bool {
+	return m.c.Stands != nil && m.c.Stands.Touched(stand.Thing(part))
+}
+
+func (m *maker) told(step string) bool {
+	if m.c.Stands == nil {
+		return false
+	}
+	_, told := m.c.Stands.Acts[step]
+	return told
+}
+
+// scopeWorks says whether a unit comes off by the scope.
+func (m *maker) scopeWorks() bool { return m.scope != match.BleedOnly && !m.scope.OnlyElsewhere() }
+
+// work says whether a unit comes off at all, or came off.
+func (m *maker) work() bool {
+	return m.scopeWorks() || m.opensTouched() || m.touched(partCylinder)
+}
 
 // reaches says whether the joint has to be got at.
-func (m *maker) reaches() bool { return m.work() }
+func (m *maker) reaches() bool { return m.scopeWorks() }
+
+// asked says whether a row is there by the scope; has also where it came off.
+func (m *maker) asked(r row) bool { return r.has(m) }
+
+func (m *maker) has(r row) bool {
+	return r.has(m) || m.touched(r.part) && (r.kind == nil || r.kind(m))
+}
+
+func (m *maker) opensTouched() bool {
+	return m.touched(partLines) || m.touched(partRemoteHoses) || m.touched(partModulatorLines)
+}
 
 // opensHere says whether brake lines come off at the cylinder.
-func (m *maker) opensHere() bool { return opensAtJoint(m.c.Scope) }
+func (m *maker) opensHere() bool { return opensAtJoint(m.scope) || m.opensTouched() }
 
 // movesCylinder says whether the cylinder leaves its studs, off or aside.
-func (m *maker) movesCylinder() bool { return m.work() && !m.s.IsTrailer() }
+func (m *maker) movesCylinder() bool { return m.scopeWorks() && !m.s.IsTrailer() && !isElectro(m.s) }
 
 func (m *maker) school(id School) string { return FindSchool(id).answer(m.c.Schools) }

@@ -35,6 +35,9 @@ type Line struct {
 // is not changed a line goes back where it came from.
 func LineMap(s *system.System, old, unit *match.Unit, changes bool) []Line {
 	out := []Line{}
+	if isElectro(s) {
+		return unitLines(s)
+	}
 	for _, p := range oldPorts(s, old) {
 		c := s.Circuit(p.Circuit)
 		if c == nil {
@@ -115,4 +118,15 @@ func (l *Line) compare() {
 	case slices.Contains(l.Differs, "thread"):
 		l.Fitting = "adapter"
 	}
+}
+
+// unitLines are the lines of an electro-hydraulic unit: one to each wheel, and the one that feeds it from its pump's store.
+// Each is marked; none may be changed for another.
+func unitLines(s *system.System) []Line {
+	out := []Line{}
+	for i := range s.Wheels {
+		id := s.Wheels[i].ID
+		out = append(out, Line{Tag: len(out) + 1, Circuit: s.CircuitOf(id), Position: "wheel", Wheels: []string{id}, Differs: []string{}})
+	}
+	return append(out, Line{Tag: len(out) + 1, Position: "store", Wheels: []string{}, Differs: []string{}})
 }

@@ -9,6 +9,7 @@ import (
 	"slices"
 
 	"geminate/brake/match"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 )
 
@@ -88,15 +89,21 @@ type Choices struct {
 	// Torques are the maker's own ranges by step; they win over common practice.
 	Torques map[string]Torque
 	Own     []OwnStep
+	// Stands is the vehicle as it stands, nil where nobody has touched it; For the units the work is for. What is off stays in
+	// the plan until it is back, whatever the scope says now; a unit that is on stays a unit to be fitted.
+	Stands *stand.Account
+	For    stand.Pair
+	// RodKnownWrong: the rod was measured out of its limits; whatever school is chosen it is measured again.
+	RodKnownWrong bool
 }
 
 // Make builds the plan.
 func Make(s *system.System, c Choices) (*Plan, error) {
+	c.Scope = match.Resolve(s, c.Scope)
 	if !slices.Contains(match.Scopes(s), c.Scope) {
 		return nil, fmt.Errorf("plan: scope %q is not one of %v for this system", c.Scope, match.Scopes(s))
 	}
-	m := &maker{s: s, c: c, present: map[Feature]bool{}}
-	m.p = &Plan{Scope: c.Scope, Asked: c.Present != nil, Present: []Feature{}, Schools: map[School]string{}, Lines: []Line{}, NeedsBleeding: c.Scope.OpensHydraulics()}
+	m := newMaker(s, c)
 	have := LikelyFeatures(s, c.Unit)
 	if c.Present != nil {
 		have = *c.Present
@@ -108,24 +115,28 @@ func Make(s *system.System, c Choices) (*Plan, error) {
 		}
 	}
 	for i := range Schools {
-		if Schools[i].Asked(s, c.Scope) {
+		if Schools[i].Asked(s, m.scope) {
 			m.p.Schools[Schools[i].ID] = Schools[i].answer(c.Schools)
 		}
 	}
-	if m.present[ReservoirMoves] && m.p.Schools[BenchWhen] == BenchBefore {
-		m.p.Schools[BenchWhen] = BenchAfter // the reservoir it is bled with is still on the old unit
+	if (m.present[ReservoirMoves] || m.present[PortFitting]) && m.p.Schools[BenchWhen] == BenchBefore {
+		m.p.Schools[BenchWhen] = BenchAfter // what it is bled with is still on the old unit
+	}
+	if r := m.p.Schools[Rod]; c.RodKnownWrong && r != "" && r != RodTouch {
+		m.p.Schools[Rod] = RodDepths
 	}
 	m.p.PutOff = m.p.Schools[BleedWhen] == BleedPutOff
 	when := m.p.Schools[BenchWhen]
-	m.p.NeedsBench = c.Scope.FitsCylinder() && (when == BenchBefore || when == BenchAfter)
+	m.p.NeedsBench = m.fitsCylinder() && (when == BenchBefore || when == BenchAfter)
 	switch {
+	case m.p.NeedsBleeding:
 	case c.Scope == match.Elsewhere:
 		m.p.NoBleedingWhy = "plan.no_bleeding.elsewhere"
-	case !m.p.NeedsBleeding:
+	default:
 		m.p.NoBleedingWhy = "plan.no_bleeding.cylinder_aside"
 	}
 	if m.opensHere() {
-		m.p.Lines = LineMap(s, c.Old, c.Unit, c.Scope.FitsCylinder())
+		m.p.Lines = LineMap(s, c.Old, c.Unit, m.fitsCylinder())
 	}
 	m.prepare()
 	m.makeSafe()
@@ -137,6 +148,7 @@ func Make(s *system.System, c Choices) (*Plan, error) {
 	m.fit(off)
 	m.close()
 	m.cover(off)
+	m.needs()
 	m.own()
 	return m.p, nil
 }

@@ -66,7 +66,7 @@ var Schools = []SchoolEntry{
 	{BoosterLines, []string{LinesOnVehicle, LinesOnFloor}, func(s *system.System, c match.Scope) bool { return isHydraulic(s) && c.FitsBooster() }},
 	{OffFirst, []string{FirstCylinder, FirstLines}, func(s *system.System, c match.Scope) bool { return isHydraulic(s) && c.FitsBooster() }},
 	{Rod, []string{RodDepths, RodTouch, RodAsSupplied, RodFixed}, func(s *system.System, c match.Scope) bool {
-		return !s.IsTrailer() && (c.FitsCylinder() || c.FitsBooster())
+		return !s.IsTrailer() && !isElectro(s) && (c.FitsCylinder() || c.FitsBooster())
 	}},
 	{LineNuts, []string{NutsSnug, NutsLoose}, func(s *system.System, c match.Scope) bool { return opensAtJoint(c) && !s.IsTrailer() }},
 	{BleedWhen, []string{BleedNow, BleedPutOff}, func(_ *system.System, c match.Scope) bool { return c.OpensHydraulics() }},

@@ -1,43 +1,55 @@
 package verify
 
 import (
+	"encoding/json"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/diagnose"
+	"geminate/brake/stand"
 )
 
-// read gives every finding of an input the place in the log where it was read.
+var t0 = time.Date(2026, 11, 1, 8, 0, 0, 0, time.UTC)
+
+// readAt gives every finding of an input the place in the log where it was read.
 func readAt(in *Input, seq int64) {
-	in.ReadAt = map[string]int64{}
+	in.ReadAt = map[string]Read{}
 	for id := range in.Findings {
-		in.ReadAt[id] = seq
+		in.ReadAt[id] = Read{When: stand.When{Seq: seq, At: t0.Add(time.Duration(seq) * time.Hour)}}
 	}
 }
 
-// The table of the how-it-computes, section 12, by an independent list: after work of each kind, which of a pickup's items
-// no longer stand.
+// changed is a vehicle with some things changed at a place in the log.
+func changed(seq int64, what string, things ...stand.Thing) *stand.Account {
+	a := stand.New()
+	a.Change(stand.When{Seq: seq, At: t0.Add(time.Duration(seq) * time.Hour)}, what, things...)
+	return a
+}
+
+// The table of the how-it-computes, section 13.1, by an independent list: after work at each thing, which of a pickup's
+// items no longer stand.
 func TestEvidenceDiesWithLaterWork(t *testing.T) {
-	want := map[Work][]string{
-		WorkLine:     {"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look"},
-		WorkCylinder: {"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look"},
-		WorkBooster: {"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look", "assist.pedal_falls_on_start",
-			"assist.reserve_applies", "check.free_play", "check.wheels_free"},
-		WorkRod: {"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level", "check.walking_stops", "check.second_look", "assist.pedal_falls_on_start",
-			"assist.reserve_applies", "check.free_play", "check.wheels_free"},
-		WorkPedal:    {"check.free_play", "check.wheels_free", "check.brake_lamps", "check.walking_stops", "check.second_look"},
-		WorkElectric: {"check.brake_lamps", "check.lamps_out", "check.walking_stops", "check.second_look"},
-		WorkWheel:    {"check.wheels_torqued", "check.walking_stops", "check.second_look"},
+	always := []string{"check.walking_stops", "check.second_look"}
+	pressed := append([]string{"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level"}, always...)
+	booster := append([]string{"assist.pedal_falls_on_start", "assist.reserve_applies", "check.free_play", "check.wheels_free"}, pressed...)
+	want := map[stand.Thing][]string{
+		stand.Lines: pressed, stand.Bleeders: pressed, stand.Fluid: pressed, stand.Cylinder: pressed, stand.Reservoir: pressed,
+		stand.VacuumHose: booster, stand.Firewall: booster, stand.Rod: booster,
+		stand.PedalEnd:   append([]string{"check.free_play", "check.wheels_free", "check.brake_lamps"}, always...),
+		stand.SensorPlug: append([]string{"check.brake_lamps", "check.lamps_out"}, always...),
+		stand.RoadWheels: append([]string{"check.wheels_torqued"}, always...),
+		stand.Elsewhere:  append([]string{"check.wheels_torqued", "check.brake_lamps", "check.lamps_out"}, booster...),
+		"air_box":        always,
 	}
-	require.Len(t, want, len(Works))
-	for w, dead := range want {
+	for thing, dead := range want {
 		in := passing(t, "pickup-front-rear-vacuum")
 		readAt(&in, 10)
-		in.Work = map[Work]Done{w: {Seq: 9, What: "before"}}
-		assert.True(t, Judge(in).Passable, "work before the readings kills none")
-		in.Work[w] = Done{Seq: 11, What: "after"}
+		in.Stand = changed(9, "before", thing)
+		assert.True(t, Judge(in).Passable, "work before the readings kills none: %+v", Judge(in).Items)
+		in.Stand = changed(11, "after", thing)
 		var got []string
 		for _, i := range Judge(in).Items {
 			if i.State != OK {
@@ -46,12 +58,151 @@ func TestEvidenceDiesWithLaterWork(t *testing.T) {
 				got = append(got, i.ID)
 			}
 		}
-		assert.ElementsMatch(t, dead, got, w)
+		assert.ElementsMatch(t, dead, got, thing)
 	}
 }
 
+// Every finding there is says what it speaks of and which value speaks against a release: a new one cannot be left out.
+func TestEveryFindingIsInTheTable(t *testing.T) {
+	ids := append([]string{Pump, FirmHeight}, Checks...)
+	for _, k := range diagnose.Kinds() {
+		ids = append(ids, k.ID)
+	}
+	seen := map[string]bool{}
+	for _, ev := range stand.Evidences {
+		assert.False(t, seen[ev.ID], "%s twice", ev.ID)
+		seen[ev.ID] = true
+	}
+	for _, id := range ids {
+		assert.True(t, seen[id], "%s: what does it speak of?", id)
+	}
+	assert.Len(t, seen, len(ids), "nothing in the table that nobody can find")
+	for id := range placeOf {
+		ev := stand.EvidenceOf(id)
+		if id == "pedal.air" { // worked out from the readings
+			continue
+		}
+		require.NotNil(t, ev, id)
+		assert.True(t, ev.Judged, id)
+		assert.True(t, ev.Everything || len(ev.Of) > 0, "%s never dies", id)
+	}
+	for _, ev := range stand.Evidences {
+		if ev.Against != nil {
+			assert.NotEmpty(t, ev.Of, "%s speaks against, and nothing ends it", ev.ID)
+		}
+	}
+}
+
+// Read before a colleague's work and sent after it: dead on arrival, by the clock and by what the reader had seen.
+func TestALateReadingRevivesNothing(t *testing.T) {
+	in := passing(t, "pickup-front-rear-vacuum")
+	readAt(&in, 10)
+	in.Stand = changed(9, "bleed_stroke", stand.Fluid)
+	late := in.ReadAt["pedal.sink"]
+	late.At = t0
+	in.ReadAt["pedal.sink"] = late
+	assert.Equal(t, "gate.stale", item(t, Judge(in), "pedal.sink").Code, "by the clock")
+	late.At, late.Base, late.By = t0.Add(10*time.Hour), 5, "u2"
+	in.ReadAt["pedal.sink"] = late
+	assert.Equal(t, "gate.stale", item(t, Judge(in), "pedal.sink").Code, "by its base")
+	own := in.Stand.Epochs[stand.Fluid]
+	own.By = "u2"
+	in.Stand.Epochs[stand.Fluid], in.Stand.Last = own, own
+	assert.Equal(t, OK, item(t, Judge(in), "pedal.sink").State, "one's own work waited in the same line")
+}
+
+// A hold of a minute is not told five seconds after the work it proves.
+func TestWhatAReadingTakesHasToFit(t *testing.T) {
+	in := passing(t, "pickup-front-rear-vacuum")
+	readAt(&in, 10)
+	in.Stand = stand.New()
+	in.Stand.Change(stand.When{Seq: 9, At: t0.Add(10*time.Hour - 5*time.Second)}, "bleed_stroke", stand.Fluid)
+	i := item(t, Judge(in), "pedal.sink")
+	assert.Equal(t, "gate.too_soon", i.Code)
+	assert.InDelta(t, 5, i.With["had_s"], 1e-9)
+}
+
+// One that failed is not outvoted by the next, by another way of reading, by withdrawing or by a baseline.
+func TestAReadingThatFailedIsReadTwiceMore(t *testing.T) {
+	told := func(seq int64, by string, value any) Read {
+		raw, _ := json.Marshal(value)
+		return Read{Value: raw, When: stand.When{Seq: seq, At: t0.Add(time.Duration(seq) * time.Hour), By: by}}
+	}
+	bad, good := diagnose.Sink{PedalForceN: 250, TravelMM: 9, Seconds: 60, Engine: "on"}, diagnose.Sink{PedalForceN: 250, TravelMM: 0.5, Seconds: 60, Engine: "on"}
+	in := passing(t, "pickup-front-rear-vacuum")
+	readAt(&in, 20)
+	in.Stand = changed(1, "close.fill", stand.Reservoir)
+	in.History = map[string][]Read{"pedal.sink": {told(10, "u1", bad), told(11, "u1", good)}}
+	i := item(t, Judge(in), "pedal.sink")
+	assert.Equal(t, Failed, i.State)
+	assert.Equal(t, "gate.read_again", i.Code)
+	in.History["pedal.sink"] = append(in.History["pedal.sink"], told(12, "u1", good))
+	assert.Equal(t, OK, item(t, Judge(in), "pedal.sink").State, "two that agree")
+	in.People = []Person{{"u1", "Mara"}, {"u2", "Piet"}}
+	assert.Equal(t, "gate.read_again_else", item(t, Judge(in), "pedal.sink").Code, "where there is anybody else, one of them by somebody else")
+	in.History["pedal.sink"][2].By = "u2"
+	assert.Equal(t, OK, item(t, Judge(in), "pedal.sink").State)
+	in.Stand = changed(13, "bleed_stroke", stand.Fluid)
+	in.History["pedal.sink"] = in.History["pedal.sink"][:2]
+	assert.Equal(t, OK, item(t, Judge(in), "pedal.sink").State, "work on it ends it: what was read since is of another vehicle")
+	// A pump test that failed is not passed by because force and travel are read instead.
+	in.Stand = changed(1, "close.fill", stand.Reservoir)
+	in.History = map[string][]Read{Pump: {told(10, "u1", PumpHeights{90, 110, 130})}}
+	delete(in.Findings, Pump)
+	assert.Equal(t, Failed, item(t, Judge(in), Pump).State)
+	// Nor a sign that was withdrawn.
+	gone := told(10, "u1", "slow")
+	gone.Withdrawn = true
+	in = passing(t, "pickup-front-rear-vacuum")
+	in.Stand, in.History = changed(1, "close.fill", stand.Reservoir), map[string][]Read{"pedal.sinks": {gone}}
+	assert.Equal(t, Failed, item(t, Judge(in), "pedal.sinks").State)
+}
+
+func TestReadingsHaveToBeAPedals(t *testing.T) {
+	for name, c := range map[string]struct {
+		id, code string
+		value    any
+	}{
+		"heights of nothing":    {Pump, "gate.pump.floor", PumpHeights{}},
+		"a curve that falls":    {"pedal.readings", "gate.readings.falls", []diagnose.Reading{{PedalForceN: 200, TravelMM: 60}, {PedalForceN: 300, TravelMM: 50}}},
+		"the same at each":      {"pedal.readings", "gate.readings.flat", []diagnose.Reading{{PedalForceN: 200, TravelMM: 58}, {PedalForceN: 260, TravelMM: 58}, {PedalForceN: 320, TravelMM: 58}}},
+		"an hour that sinks 60": {"pedal.sink", "gate.hold.sinks", diagnose.Sink{PedalForceN: 250, TravelMM: 60, Seconds: 3600, Engine: "on"}},
+	} {
+		in := passing(t, "pickup-front-rear-vacuum")
+		set(in, c.id, c.value)
+		assert.Equal(t, c.code, item(t, Judge(in), c.id).Code, name)
+	}
+	assert.InDelta(t, 6, HoldLimitMM(3600), 1e-9, "1 mm and 1 mm a minute, over five at most")
+}
+
+func TestTheSecondLookIsSomebodyElses(t *testing.T) {
+	look := func(change func(*Input)) Item {
+		in := passing(t, "pickup-front-rear-vacuum")
+		readAt(&in, 10)
+		in.Stand = stand.New()
+		in.Stand.Worked("u1", "Mara Oduya")
+		in.SecondBy = "Osmund"
+		change(&in)
+		return item(t, Judge(in), secondLook)
+	}
+	shop := []Person{{"u1", "Mara Oduya"}, {"u2", "Piet Lindqvarn"}}
+	assert.Equal(t, OK, look(func(*Input) {}).State, "nobody said who works here: a name is taken")
+	for _, name := range []string{"mara oduya", "Mara  Oduya.", "M. Oduya", "Mara Oduja", "oduya"} {
+		assert.Equal(t, "gate.second_look.self", look(func(in *Input) { in.SecondBy = name }).Code, name)
+	}
+	assert.Equal(t, "gate.second_look.somebody", look(func(in *Input) { in.People = shop }).Code, "nobody of that name works here")
+	assert.Equal(t, OK, look(func(in *Input) { in.People, in.SecondBy = shop, "Piet Lindqvarn" }).State)
+	assert.Equal(t, OK, look(func(in *Input) {
+		in.People, in.SecondBy = shop, ""
+		in.ReadAt[secondLook] = Read{When: stand.When{Seq: 10, At: t0.Add(10 * time.Hour), By: "u2"}}
+	}).State, "told by the other")
+	assert.Equal(t, "gate.second_look.somebody", look(func(in *Input) { in.People = shop; set(*in, secondLook, "alone") }).Code)
+	assert.Equal(t, "gate.second_look.alone", look(func(in *Input) { in.People = shop[:1]; set(*in, secondLook, "alone") }).Code)
+}
+
 func TestWhatSpeaksAgainstItBlocksUntilItIsReadAgain(t *testing.T) {
-	for id, bad := range map[string]any{"pedal.sinks": "slow", "level.falls": "fast", "wet.at": []string{"line_joint"}, "brakes.drag": "one_wheel", "codes.present": []string{"offset"}, "pedal.springy": "yes"} {
+	for id, bad := range map[string]any{"pedal.sinks": "slow", "level.falls": "fast", "wet.at": []string{"line_joint"}, "brakes.drag": "one_wheel", "codes.present": []string{"offset"}, "pedal.springy": "yes",
+		"vacuum.at_hose_kpa": 20.0, "pedal.hard": "always", "brakes.weak": map[string]string{"one_wheel": "LF"}, "rubber.swollen": "yes", "pedal.free_play_mm": 0.0, "fluid.water_percent": 4.5, "check_valve.holds": "no"} {
 		in := passing(t, "pickup-front-rear-vacuum")
 		guess := false
 		set(in, id, bad)
@@ -63,10 +214,7 @@ func TestWhatSpeaksAgainstItBlocksUntilItIsReadAgain(t *testing.T) {
 		assert.Equal(t, []string{id}, item(t, g, "contradicts").With["findings"])
 		// The work that mends it ends it too: then the reading is of another vehicle.
 		readAt(&in, 10)
-		in.Work = map[Work]Done{}
-		for _, w := range dies[id] {
-			in.Work[w] = Done{Seq: 11, What: "mended"}
-		}
+		in.Stand = changed(11, "mended", stand.EvidenceOf(id).Of...)
 		for _, i := range Judge(in).Items {
 			assert.NotEqual(t, "contradicts", i.ID, id)
 		}

@@ -5,6 +5,7 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/pedal"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 )
@@ -55,6 +56,7 @@ func assisted(in *Input) bool {
 
 // rules are the gate, in the order of the work.
 var rules = []rule{
+	{func(in *Input) bool { return in.Parked }, func(*Input) (string, State, string, map[string]any) { return "parked", Missing, "gate.parked", nil }},
 	{func(in *Input) bool { return in.NoUnit }, func(*Input) (string, State, string, map[string]any) { return "unit", Missing, "gate.unit.missing", nil }},
 	{always, (*Input).plan},
 	{func(in *Input) bool { return len(in.Unfit) > 0 }, func(in *Input) (string, State, string, map[string]any) {
@@ -64,7 +66,16 @@ var rules = []rule{
 	{func(in *Input) bool { return len(in.NoTorque)+len(in.ByHand)+len(in.Torques) > 0 }, (*Input).torque},
 	{func(in *Input) bool { return in.RanDry }, func(*Input) (string, State, string, map[string]any) { return "ran_dry", Failed, "gate.ran_dry", nil }},
 	{func(in *Input) bool { return in.Opened }, (*Input).bleed},
-	{func(in *Input) bool { return in.Opened && in.Bottle != "" }, func(in *Input) (string, State, string, map[string]any) { return "fluid", Failed, in.Bottle, nil }},
+	{func(in *Input) bool { return in.PutOff }, func(*Input) (string, State, string, map[string]any) { return "put_off", Missing, "gate.put_off", nil }},
+	{func(in *Input) bool { return len(in.GoneWheels) > 0 }, func(in *Input) (string, State, string, map[string]any) {
+		return "wheels_gone", Failed, "gate.wheels_gone", map[string]any{"wheels": in.GoneWheels}
+	}},
+	{func(in *Input) bool { return in.Opened && in.Bottle != "" }, func(in *Input) (string, State, string, map[string]any) {
+		if in.Bottle == BottleUnknown {
+			return "fluid", Missing, in.Bottle, nil
+		}
+		return "fluid", Failed, in.Bottle, nil
+	}},
 	{func(in *Input) bool { return in.Opened && in.LowLevel }, func(*Input) (string, State, string, map[string]any) {
 		return "level", Missing, "gate.level.low", nil
 	}},
@@ -80,6 +91,17 @@ var rules = []rule{
 		return in.yesNo("assist.pedal_falls_on_start", "yes")
 	}},
 	{assisted, (*Input).reserve},
+	{func(in *Input) bool { return in.Time.HadS < in.Time.SpentS }, (*Input).time},
+}
+
+// BottleUnknown is a bottle of which nobody said how old or how wet it is.
+const BottleUnknown = "gate.fluid.unknown"
+
+func placeOrWork(id string) Place {
+	if where := placeOf[id]; where != "" {
+		return where
+	}
+	return AtWork
 }
 
 func always(*Input) bool { return true }
@@ -88,18 +110,11 @@ func always(*Input) bool { return true }
 // out, everything else is ok, missing or failed.
 func Judge(in Input) Gate {
 	g := Gate{Items: []Item{}}
+	if in.Stand == nil {
+		in.Stand = stand.New()
+	}
 	add := func(id string, st State, code string, with map[string]any) {
-		where := placeOf[id]
-		if where == "" {
-			where = AtWork
-		}
-		g.Items = append(g.Items, Item{id, st, code, with, where})
-		switch st {
-		case Missing:
-			g.Missing++
-		case Failed:
-			g.Failed++
-		}
+		g.Items = append(g.Items, Item{id, st, code, with, placeOrWork(id)})
 	}
 	for _, r := range rules {
 		if r.asked(&in) {
@@ -114,6 +129,15 @@ func Judge(in Input) Gate {
 	}
 	if in.Opened {
 		add(in.yesNo("check.level", "yes"))
+	}
+	in.doubted(&g)
+	for _, i := range g.Items {
+		switch i.State {
+		case Missing:
+			g.Missing++
+		case Failed:
+			g.Failed++
+		}
 	}
 	g.Passable = g.Missing == 0 && g.Failed == 0
 	return g

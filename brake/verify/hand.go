@@ -54,7 +54,7 @@ func CheckByHand(id string, value json.RawMessage) error {
 		list = []float64{v}
 	}
 	for _, v := range list {
-		if !(v >= 0 && v <= heightMostMM) {
+		if !(v > 0 && v <= heightMostMM) {
 			return bad("fault.range", map[string]any{"value": v, "min": 0, "max": heightMostMM})
 		}
 	}
@@ -76,6 +76,9 @@ func (in *Input) pump() (string, State, string, map[string]any) {
 	if code, with, ok := in.evidence(Pump, &v); !ok {
 		return Pump, Missing, code, with
 	}
+	if !(v.FirstMM > 0 && v.SecondMM > 0 && v.FourthMM > 0) { // a pedal that lies on the floor has no height
+		return Pump, Missing, "gate.pump.floor", nil
+	}
 	limit := pumpMostMM
 	if p := in.System.Pedal; p != nil {
 		limit = max(limit, pumpMostShare*(p.FloorMM-v.FirstMM))
@@ -93,6 +96,9 @@ func (in *Input) firm() (string, State, string, map[string]any) {
 	var travel float64
 	if code, with, ok := in.evidence(FirmHeight, &travel); !ok {
 		return FirmHeight, Missing, code, with
+	}
+	if travel <= 0 {
+		return FirmHeight, Missing, "gate.firm.none", nil
 	}
 	m := twin.New(in.System)
 	low, high := BandOf(m, FirmLowN, false).LowMM, BandOf(m, firmHighN, false).HighMM

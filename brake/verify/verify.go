@@ -10,6 +10,7 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/pedal"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 	"geminate/brake/units"
@@ -22,8 +23,9 @@ const (
 	// 0.020 in of play (how-it-computes, section 12; common practice, no source).
 	HoldLeastSeconds      = 30.0
 	HoldLeastN            = 200.0
-	SinkConstantMM        = 1.0 // of allowed sink, and
-	SinkAMinuteMM         = 1.0 // for every minute of the hold
+	SinkConstantMM        = 1.0   // of allowed sink, and
+	SinkAMinuteMM         = 1.0   // for every minute of the hold,
+	HoldMostSeconds       = 300.0 // of the first five
 	RodLeastMM, RodMostMM = 0.0, 0.5
 	rodReadingMM          = 0.005 // a depth gauge's last place: 0.50 mm read is not past 0.50
 	ReserveLeast          = 2.0   // assisted applications after the engine stops
@@ -116,10 +118,20 @@ type Input struct {
 	Torques  map[string]units.TorqueVerdict
 	NoTorque []string
 	ByHand   []string
-	// Work is the last work of each kind, ReadAt when each finding was read: a reading dies with later work that touches
-	// what it proves.
-	Work   map[Work]Done
-	ReadAt map[string]int64
+	// Stand is the vehicle as it stands, ReadAt when each finding was read and by whom: a reading dies with later work that
+	// touches what it proves. History are all that were told, the last too.
+	Stand   *stand.Account
+	ReadAt  map[string]Read
+	History map[string][]Read
+	// AirSaid are the force and travel readings, as told, whose fit said air.
+	AirSaid []string
+	// People are the accounts of the shop, nil where nobody said.
+	People []Person
+	// Time is what was told against the time there was.
+	Time Elapsed
+	// Parked, not to be driven; PutOff: the bleed was put off; GoneWheels were worked at and are not in the system any more.
+	Parked, PutOff bool
+	GoneWheels     []string
 	// Bottle is what is wrong with the fluid in hand, a code; "" where nothing is known against it.
 	Bottle string
 	// AsSupplied says that the rod was taken as it came: free wheels hot prove it.
@@ -240,17 +252,13 @@ func (in *Input) evidence(id string, into any) (code string, with map[string]any
 	if d, dead := in.killed(id); dead {
 		return "gate.stale", map[string]any{"after": d.What}, false
 	}
-	code, ok = in.read(id, into)
-	return code, nil, ok
-}
-
-// readEvenUnsure decodes a finding that still stands, sure or not: a doubt against a release counts.
-func (in *Input) readEvenUnsure(id string, into any) (string, bool) {
-	f, there := in.Findings[id]
-	if _, dead := in.killed(id); dead || !there || json.Unmarshal(f.Value, into) != nil {
-		return "gate.missing", false
+	if code, ok = in.read(id, into); !ok {
+		return code, nil, false
 	}
-	return "", true
+	if with, soon := in.tooSoon(id, in.Findings[id].Value); soon {
+		return "gate.too_soon", with, false
+	}
+	return "", nil, true
 }
 
 // read decodes a finding. What someone only thinks is no evidence: it is there, but counts for nothing.
@@ -266,18 +274,12 @@ func (in *Input) read(id string, into any) (code string, ok bool) {
 }
 
 func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) {
+	if id == secondLook {
+		return in.second()
+	}
 	var v string
 	if code, with, ok := in.evidence(id, &v); !ok {
 		return id, Missing, code, with
-	}
-	if v == "yes" && id == secondLook && in.SecondBy == "" {
-		return id, Missing, "gate.second_look.who", nil
-	}
-	if v == "yes" && id == secondLook {
-		return id, OK, "gate.second_look.by", map[string]any{"name": in.SecondBy}
-	}
-	if v == "alone" && id == secondLook { // no one else there: told on the record, not hidden
-		return id, OK, "gate.second_look.alone", nil
 	}
 	if v != want {
 		return id, Failed, "gate.failed", nil
@@ -285,13 +287,19 @@ func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) 
 	return id, OK, "gate.ok", nil
 }
 
-// HoldLimitMM is how far a pedal held for so long may go down.
-func HoldLimitMM(seconds float64) float64 { return SinkConstantMM + SinkAMinuteMM*seconds/60 }
+// HoldLimitMM is how far a pedal held for so long may go down. A longer hold is allowed no more than five minutes' worth:
+// what goes on sinking leaks.
+func HoldLimitMM(seconds float64) float64 {
+	return SinkConstantMM + SinkAMinuteMM*min(seconds, HoldMostSeconds)/60
+}
 
 func (in *Input) readings() (string, State, string, map[string]any) {
 	var v []diagnose.Reading
 	if code, with, ok := in.evidence("pedal.readings", &v); !ok || len(v) == 0 {
 		return "pedal.readings", Missing, cmp.Or(code, "gate.missing"), with
+	}
+	if code, with, ok := in.rises(v); !ok {
+		return "pedal.readings", Missing, code, with
 	}
 	usable, low, high := 0, math.Inf(1), math.Inf(-1)
 	for _, r := range v {
@@ -316,6 +324,29 @@ func (in *Input) readings() (string, State, string, map[string]any) {
 		return "pedal.readings", Missing, "gate.readings.close", map[string]any{"spread_n": high - low, "least_n": LeastSpreadN}
 	}
 	return "pedal.readings", OK, "gate.readings.ok", map[string]any{"count": usable}
+}
+
+// readingMM is what a rule at the pad reads to, and risesShare of the twin's rise what a real pedal shows at the least.
+// Assumptions.
+const readingMM, risesShare = 1.0, 0.25
+
+// rises says whether readings can be a pedal's: it goes down with more force, and not the same way at every force.
+func (in *Input) rises(v []diagnose.Reading) (code string, with map[string]any, ok bool) {
+	list := slices.Clone(v)
+	slices.SortFunc(list, func(a, b diagnose.Reading) int { return cmp.Compare(a.PedalForceN, b.PedalForceN) })
+	for i := 1; i < len(list); i++ {
+		if list[i].TravelMM < list[i-1].TravelMM-readingMM {
+			return "gate.readings.falls", map[string]any{"pedal_force_n": list[i].PedalForceN}, false
+		}
+	}
+	if n := len(list); n > 1 && list[n-1].PedalForceN-list[0].PedalForceN >= LeastSpreadN {
+		a, okA := Band(in.System, list[0].PedalForceN)
+		b, okB := Band(in.System, list[n-1].PedalForceN)
+		if okA && okB && list[n-1].TravelMM-list[0].TravelMM < risesShare*(b.TravelMM-a.TravelMM) {
+			return "gate.readings.flat", nil, false
+		}
+	}
+	return "", nil, true
 }
 
 func (in *Input) reserve() (string, State, string, map[string]any) {

@@ -1636,6 +1636,8 @@ export interface components {
             by: string;
             codes?: string[];
             event_id: string;
+            /** Format: int64 */
+            seq?: number;
         };
         JobBleedStepped: {
             codes?: string[];
@@ -1665,6 +1667,7 @@ export interface components {
             fluid: components["schemas"]["JobFluidNow"];
             /** Format: double */
             full_cm3: number;
+            gone: string[];
             /** Format: double */
             keep_cm3: number;
             /** Format: double */
@@ -1823,6 +1826,7 @@ export interface components {
         };
         JobDress: {
             experience: components["schemas"]["DiagnoseExperience"] | null;
+            people?: components["schemas"]["VerifyPerson"][];
             settings: components["schemas"]["JobSettings"] | null;
             stroke_s?: {
                 [key: string]: number;
@@ -1853,6 +1857,8 @@ export interface components {
             to_cm3?: number;
         };
         JobFindingMade: {
+            /** Format: int64 */
+            base?: number;
             finding: string;
             phase: string;
             sure?: boolean | null;
@@ -1878,7 +1884,10 @@ export interface components {
         JobFound: {
             /** Format: date-time */
             at: string;
+            /** Format: int64 */
+            base?: number;
             by: string;
+            by_id?: string;
             id: string;
             /** Format: int64 */
             seq: number;
@@ -2118,6 +2127,17 @@ export interface components {
             of: number;
             port: string;
         };
+        JobPour: {
+            /** Format: date-time */
+            at: string;
+            bottle: components["schemas"]["JobBottle"];
+            drained?: boolean;
+            flushed?: {
+                [key: string]: number;
+            };
+            /** Format: int64 */
+            seq: number;
+        };
         JobProgress: {
             id: string;
             left: number;
@@ -2181,6 +2201,8 @@ export interface components {
             rod: components["schemas"]["TwinPushrod"] | null;
             schools: components["schemas"]["JobSchoolAsked"][];
             small: components["schemas"]["JobSmallPart"][];
+            started: string[];
+            things: components["schemas"]["StandStanding"][];
             torque: {
                 [key: string]: components["schemas"]["JobTorqueRead"];
             };
@@ -2256,11 +2278,14 @@ export interface components {
         };
         JobState: {
             air: components["schemas"]["PedalResult"] | null;
+            air_said?: string[];
             apart?: {
                 [key: string]: components["schemas"]["JobPartSeen"];
             };
             away?: components["schemas"]["JobAwayState"];
             bench_air_cm3?: number[];
+            /** Format: date-time */
+            bench_at?: string;
             bench_of?: string;
             bench_strokes: number;
             bleed_cm3: {
@@ -2314,6 +2339,10 @@ export interface components {
             parked?: components["schemas"]["JobParkedState"];
             photos?: components["schemas"]["JobPhoto"][];
             plugged_mm?: number | null;
+            poured?: components["schemas"]["JobPour"][];
+            read?: {
+                [key: string]: components["schemas"]["VerifyRead"][];
+            };
             really?: components["schemas"]["JobReality"];
             refills: number;
             /** Format: date-time */
@@ -2321,8 +2350,11 @@ export interface components {
             released_by: string;
             released_role?: string;
             reopenings: components["schemas"]["JobReopening"][];
+            /** Format: date-time */
+            seen_at?: string;
             small?: components["schemas"]["JobSmallPart"][];
             spilled?: boolean;
+            stand?: components["schemas"]["StandAccount"];
             steering?: components["schemas"]["JobSteeringCycle"][];
             step_notes?: components["schemas"]["JobStepNote"][];
             ticks: {
@@ -2331,9 +2363,6 @@ export interface components {
             timers?: components["schemas"]["JobTimer"][];
             wheels?: {
                 [key: string]: components["schemas"]["JobWheelLog"];
-            };
-            work?: {
-                [key: string]: components["schemas"]["VerifyDone"];
             };
             /** Format: int64 */
             work_seq: number;
@@ -2353,6 +2382,8 @@ export interface components {
             foam: boolean;
             groan: boolean;
             level_fell: boolean;
+            /** Format: int64 */
+            seq?: number;
             vacuum: boolean;
         };
         JobSteeringCycled: {
@@ -2384,7 +2415,9 @@ export interface components {
             not_here?: string;
             rod?: components["schemas"]["JobRod"];
             rods?: components["schemas"]["JobRods"];
+            seen?: string;
             torque_nm?: number | null;
+            torque_unit?: string;
             touch_mm?: number | null;
             trained?: string;
             verdict?: string;
@@ -2393,12 +2426,14 @@ export interface components {
         JobTicked: {
             also?: string[];
             by_hand?: boolean;
+            compared?: string[];
             done?: boolean | null;
             fluid?: components["schemas"]["LedgerEvent"][];
             gap?: components["schemas"]["TwinPushrod"];
             not_here?: string;
             rod?: components["schemas"]["JobRod"];
             rods?: components["schemas"]["JobRods"];
+            seen?: string;
             step: string;
             torque_nm?: number | null;
             torque_unit?: string;
@@ -2412,8 +2447,11 @@ export interface components {
             by: string;
             clock: string;
             id: string;
+            maker?: string;
             /** Format: double */
             seconds: number;
+            /** Format: int64 */
+            seq?: number;
             /** Format: date-time */
             started_at: string;
             /** Format: date-time */
@@ -2422,6 +2460,7 @@ export interface components {
         JobTimerStarted: {
             about?: string;
             clock: string;
+            maker?: string;
             /** Format: double */
             seconds?: number;
         };
@@ -2513,16 +2552,13 @@ export interface components {
         JobWheelLog: {
             /** Format: date-time */
             begun_at?: string;
-            /** Format: double */
-            clear_at_cm3: number;
-            clear_row: number;
             /** Format: date-time */
             done_at?: string;
+            /** Format: date-time */
+            last_at?: string;
             left?: string;
             left_note?: string;
-            lost?: number;
             method?: string;
-            round: number;
         };
         JobWheelSeen: {
             done?: boolean | null;
@@ -2531,6 +2567,8 @@ export interface components {
         };
         JobWheelState: {
             affected: boolean;
+            /** Format: double */
+            air_left_cm3: number;
             clear: boolean;
             clear_of: number;
             clear_row: number;
@@ -2547,7 +2585,11 @@ export interface components {
             /** Format: double */
             old: number;
             round: number;
+            rounds: components["schemas"]["StandRound"][];
             strokes: number;
+            /** Format: double */
+            total_cm3: number;
+            total_strokes: number;
         };
         LedgerEvent: {
             /** Format: double */
@@ -3133,6 +3175,112 @@ export interface components {
             units: components["schemas"]["UnitsUnit"][];
             went: string[];
         };
+        StandAccount: {
+            acts?: {
+                [key: string]: components["schemas"]["StandTold"];
+            };
+            came_off?: {
+                [key: string]: components["schemas"]["StandWhen"];
+            };
+            chambers?: {
+                [key: string]: number;
+            };
+            epochs?: {
+                [key: string]: components["schemas"]["StandChange"];
+            };
+            hands?: {
+                [key: string]: string;
+            };
+            last?: components["schemas"]["StandChange"];
+            moved?: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            spent_s?: number;
+            wheels?: {
+                [key: string]: components["schemas"]["StandWheel"];
+            };
+        };
+        StandChange: {
+            /** Format: date-time */
+            at: string;
+            by?: string;
+            /** Format: int64 */
+            seq: number;
+            what: string;
+        };
+        StandLook: {
+            /** Format: date-time */
+            at: string;
+            clear: boolean;
+            /** Format: double */
+            cm3: number;
+        };
+        StandMark: {
+            /** Format: double */
+            at_cm3: number;
+            /** Format: double */
+            need_cm3: number;
+            /** Format: int64 */
+            seq: number;
+            why: string;
+        };
+        StandPair: {
+            booster?: string;
+            cylinder?: string;
+        };
+        StandRound: {
+            /** Format: double */
+            cm3: number;
+            looks?: components["schemas"]["StandLook"][];
+            lost?: number;
+            /** Format: int64 */
+            seq: number;
+            strokes?: number;
+            why?: string;
+        };
+        StandStanding: {
+            /** Format: date-time */
+            at?: string;
+            /** Format: int64 */
+            epoch: number;
+            state: string;
+            thing: string;
+            what?: string;
+        };
+        StandTold: {
+            /** Format: date-time */
+            at: string;
+            by?: string;
+            first?: boolean;
+            not_here?: boolean;
+            of?: components["schemas"]["StandPair"];
+            /** Format: int64 */
+            seq: number;
+            unproven?: boolean;
+        };
+        StandWheel: {
+            clear?: boolean;
+            /** Format: double */
+            looked_at_cm3?: number;
+            marks?: {
+                [key: string]: components["schemas"]["StandMark"];
+            };
+            rounds?: components["schemas"]["StandRound"][];
+            row?: number;
+            /** Format: double */
+            row_at_cm3?: number;
+            strokes?: number;
+            /** Format: double */
+            through_cm3: number;
+        };
+        StandWhen: {
+            /** Format: date-time */
+            at: string;
+            by?: string;
+            /** Format: int64 */
+            seq: number;
+        };
         StoreAudit: {
             action: string;
             address: string;
@@ -3434,11 +3582,6 @@ export interface components {
             quantity: string;
             system: string;
         };
-        VerifyDone: {
-            /** Format: int64 */
-            seq: number;
-            what: string;
-        };
         VerifyExpected: {
             /** Format: double */
             high_mm: number;
@@ -3463,6 +3606,22 @@ export interface components {
             with?: {
                 [key: string]: unknown;
             };
+        };
+        VerifyPerson: {
+            id: string;
+            name: string;
+        };
+        VerifyRead: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            base?: number;
+            by?: string;
+            /** Format: int64 */
+            seq: number;
+            sure?: boolean | null;
+            value: components["schemas"]["ServerAnyJSON"];
+            withdrawn?: boolean;
         };
         VerifyWay: {
             code: string;

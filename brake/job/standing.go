@@ -1,0 +1,343 @@
+package job
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"geminate/brake/bleed"
+	"geminate/brake/match"
+	"geminate/brake/plan"
+	"geminate/brake/stand"
+	"geminate/brake/system"
+	"geminate/brake/units"
+	"geminate/brake/verify"
+)
+
+// How the job's events become acts on the vehicle, and what of its plan stands. The account is stand's; what a figure, a
+// count or a wait proves is asked here, where the figures are.
+
+// when is an event as the account has it.
+func (e *Event) when() stand.When {
+	return stand.When{Seq: e.Seq, At: e.At, By: e.By.ID}
+}
+
+// account is the vehicle as it stands, never nil.
+func (j *Job) account() *stand.Account {
+	if j.State.Stand == nil {
+		j.State.Stand = stand.New()
+	}
+	return j.State.Stand
+}
+
+// scope is what the job replaces, as this system has it.
+func (j *Job) scope() match.Scope { return match.Resolve(j.Intake.System, j.Choices.Scope) }
+
+// unitKey names a unit by what it is: another of its kind, or the same measured otherwise, is another.
+func unitKey(u *match.Unit) string {
+	if u == nil {
+		return ""
+	}
+	raw, err := json.Marshal([]any{u.ID, u.Maker, u.Number, u.Kind, u.Condition, u.BoreMM, u.StrokeMM, u.Ports, u.StudSpacingMM, u.Studs, u.PocketMM, u.Booster})
+	if err != nil {
+		return u.ID
+	}
+	return fmt.Sprintf("%s %s #%08x", u.Maker, u.Number, hash(raw))
+}
+
+// hash is FNV-1a: short, the same on every machine.
+func hash(raw []byte) uint32 {
+	h := uint32(2166136261)
+	for _, c := range raw {
+		h = (h ^ uint32(c)) * 16777619
+	}
+	return h
+}
+
+// pair is which units the work is for: those chosen where the scope fits them, else what was put on.
+func (j *Job) pair() stand.Pair {
+	out, scope := j.account().On(), j.scope()
+	if scope.FitsCylinder() {
+		out.Cylinder = unitKey(j.Choices.Unit)
+	}
+	if scope.FitsBooster() {
+		out.Booster = unitKey(j.newBooster())
+	}
+	return out
+}
+
+// newBooster is the booster that goes on. An electro-hydraulic unit may have been chosen as a cylinder by a job from before
+// it was known to be one piece.
+func (j *Job) newBooster() *match.Unit {
+	if j.Choices.Booster == nil && j.scope() == match.ElectroUnit {
+		return j.Choices.Unit
+	}
+	return j.Choices.Booster
+}
+
+// putsOnCylinder and putsOnBooster say whether a new one goes on, or is on whatever the scope says now.
+func (j *Job) putsOnCylinder() bool {
+	return j.scope().FitsCylinder() || j.account().On().Cylinder != ""
+}
+
+func (j *Job) putsOnBooster() bool {
+	return j.scope().FitsBooster() || j.account().On().Booster != ""
+}
+
+// ── what stands of the plan ──
+
+// Done is which steps of the plan stand.
+func (j *Job) Done() map[string]bool {
+	p, err := j.Plan()
+	if err != nil {
+		return map[string]bool{}
+	}
+	return j.done(p)
+}
+
+func (j *Job) done(p *plan.Plan) map[string]bool {
+	a, now := j.account(), j.pair()
+	again := j.again()
+	out := make(map[string]bool, len(p.Steps))
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		act := stand.Find(s.ID)
+		switch {
+		case act != nil && act.Counted:
+			out[s.ID] = j.bled()
+		case act != nil && act.Thing == stand.Tools && j.driven():
+			out[s.ID] = true // counting out after the drive is too late to help
+
+		case act != nil && a.StateOf(act.Thing) == stand.Absent && a.MayBeAbsent(s.ID):
+			out[s.ID] = true
+		case !a.Stands(s.ID, now), !j.tight(s):
+		case act != nil && act.Takes() && again[act.Thing] && !a.IsOff(act.Thing):
+		default:
+			out[s.ID] = true
+		}
+		if !out[s.ID] {
+			delete(out, s.ID)
+		}
+	}
+	j.spentEnergy(p, out)
+	return out
+}
+
+// driven says whether the vehicle has been driven since it was last worked at.
+func (j *Job) driven() bool {
+	for _, id := range []string{"check.walking_stops", "check.clutch_releases"} {
+		f, told := j.State.Findings[PhaseVerify][id]
+		if _, dead := j.account().KilledBy(id, stand.When{Seq: f.Seq, At: f.At, By: f.ByID}, f.Base); told && !dead && string(f.Value) == `"yes"` {
+			return true
+		}
+	}
+	return false
+}
+
+// spentEnergy: energy was let out for what comes off. When all that is off, its coming back is no step undone.
+func (j *Job) spentEnergy(p *plan.Plan, done map[string]bool) {
+	for _, s := range p.Steps {
+		if (s.Phase == plan.Strip || s.ID == "elsewhere.opened") && !done[s.ID] {
+			j.strictEnergy(p, done)
+			return
+		}
+	}
+	for _, s := range p.Steps {
+		if told, ok := j.account().Acts[s.ID]; ok && s.Phase == plan.MakeSafe && !told.Unproven {
+			done[s.ID] = true
+		}
+	}
+}
+
+// strictEnergy: what is stored again has to be let out again before anything comes off.
+func (j *Job) strictEnergy(p *plan.Plan, done map[string]bool) {
+	for _, s := range p.Steps {
+		act := stand.Find(s.ID)
+		if s.Phase == plan.MakeSafe && act != nil && act.Takes() && act.Thing != stand.Reservoir && j.account().StateOf(act.Thing) != stand.Off && !j.account().Acts[s.ID].NotHere {
+			delete(done, s.ID)
+		}
+	}
+}
+
+// again are the things that have to come off once more: the wrong unit is on the vehicle, and they are in its way.
+func (j *Job) again() map[stand.Thing]bool {
+	out := map[stand.Thing]bool{}
+	a := j.account()
+	on, want := a.On(), j.pair()
+	add := func(part stand.Thing) {
+		out[part] = true
+		for _, p := range plan.InTheWay(string(part)) {
+			out[stand.Thing(p)] = true
+		}
+	}
+	if a.StateOf(stand.Cylinder) == stand.Back && on.Cylinder != want.Cylinder {
+		add(stand.Cylinder)
+	}
+	if a.StateOf(stand.ActuatorBolts) == stand.Back && on.Cylinder != want.Cylinder {
+		add(stand.ActuatorBolts)
+	}
+	if a.StateOf(stand.Firewall) == stand.Back && on.Booster != want.Booster {
+		add(stand.Firewall)
+	}
+	return out
+}
+
+// tight says whether a joint's figure is in its range: as it was when it was told, and as the range is now.
+func (j *Job) tight(s *plan.Step) bool {
+	t, ticked := j.State.Ticks[s.ID]
+	if !ticked || s.Torque == nil || t.TorqueNM == nil {
+		return true
+	}
+	return judge(*t.TorqueNM, t.TorqueUnit, s.Torque).Verdict == units.TorqueOK
+}
+
+// bled says whether nothing of the bleed is left.
+func (j *Job) bled() bool {
+	v, _, err := j.bleeding()
+	return err == nil && v.Applies && len(v.OpenWheels)+len(v.LeftWheels)+len(v.StepsLeft) == 0
+}
+
+// ── what a tick proves ──
+
+// proven says whether a tick brings about what it tells: its figure is inside its limits, and what it takes stood. It is
+// asked when it is folded, of a file's ticks too.
+func (j *Job) proven(t *Ticked, at time.Time) bool {
+	if t.Verdict != "" && t.Verdict != units.TorqueOK {
+		return false
+	}
+	act := stand.Find(t.Step)
+	if act == nil || !act.Proof || j.Intake.System == nil {
+		return true
+	}
+	switch t.Step {
+	case "prepare.compare_on_bench":
+		return j.checkCompared(t) == nil
+	case "safe.isolate_high_voltage":
+		return j.provenDead(t, at)
+	case "rod.measure":
+		return t.Gap != nil && verify.RodVerdict(t.Gap.GapMM, t.Gap.Covered) == verify.RodRight
+	case "rod.touch_and_turn":
+		return t.TouchMM != nil && *t.TouchMM >= -touchMM && *t.TouchMM <= touchMM
+	case "rod.as_supplied", "rod.compare":
+		return j.rodWrong() == nil
+	case "fit.bench_bled", "fit.bled_on_vehicle", "close.steering_bleed":
+		return j.checkCounted(t.Step) == nil
+	}
+	return true
+}
+
+// provenDead: the power was off and the plug out, the wait has run since the plug came out, the meter reads next to nothing,
+// and whoever did it is trained and named.
+func (j *Job) provenDead(t *Ticked, at time.Time) bool {
+	a := j.account()
+	return t.Volts != nil && *t.Volts <= voltsMost && *t.Volts >= -voltsMost && t.Trained != "" &&
+		a.StateOf(stand.Power) == stand.Off && a.StateOf(stand.Plug) == stand.Off && j.waited(ClockHighVoltage, at, stand.Plug)
+}
+
+// waited says whether a clock has run out by a moment, its least at least, begun after its thing was let go.
+func (j *Job) waited(c Clock, at time.Time, since stand.Thing) bool {
+	off := j.account().CameOff[since]
+	for _, x := range j.State.Timers {
+		if x.Clock == c && x.Over(at) && x.long() && (off.Seq == 0 || x.Seq > off.Seq && !x.StartedAt.Before(off.At)) {
+			return true
+		}
+	}
+	return false
+}
+
+// rodWrong is the rod as last measured for these units, where that was out of its limits: no school makes it right but one
+// that measures it again or sets it.
+func (j *Job) rodWrong() *Tick {
+	told, ok := j.account().Acts["rod.measure"]
+	t, ticked := j.State.Ticks["rod.measure"]
+	if !ok || !ticked || !told.Unproven || told.Of != j.pair() {
+		return nil
+	}
+	if set, ok := j.account().Acts["rod.touch_and_turn"]; ok && !set.Unproven && set.Seq > told.Seq && set.Of == told.Of {
+		return nil
+	}
+	return &t
+}
+
+// ── where air can get in ──
+
+// pathCM3 is what lies between the cylinder and a wheel's bleeder, brakeCM3 its hose and brake.
+func (j *Job) pathCM3(id string) float64 {
+	if w := j.wheelOf(id); w != nil {
+		return w.PipeCM3() + w.Brake.CavityCM3
+	}
+	return 0
+}
+
+func (j *Job) brakeCM3(id string) float64 {
+	if w := j.wheelOf(id); w != nil {
+		return w.HoseCM3() + w.Brake.CavityCM3
+	}
+	return 0
+}
+
+func (j *Job) wheelOf(id string) *system.Wheel {
+	if j.Intake.System == nil {
+		return nil
+	}
+	return j.Intake.System.Wheel(id)
+}
+
+// airFromCylinder marks the wheels of circuits, all where none are named: air may have got in ahead of their lines.
+func (j *Job) airFromCylinder(seq int64, why string, circuits ...string) {
+	if j.Intake.System == nil {
+		return
+	}
+	for _, c := range j.Intake.System.Circuits {
+		if len(circuits) > 0 && !slices.Contains(circuits, c.ID) {
+			continue
+		}
+		for _, w := range c.Wheels {
+			j.account().Air(seq, w, stand.FromCylinder, why, j.pathCM3(w))
+		}
+	}
+}
+
+// airAtBrake marks one wheel.
+func (j *Job) airAtBrake(seq int64, wheel, why string) {
+	if j.wheelOf(wheel) != nil {
+		j.account().Air(seq, wheel, stand.FromBrake, why, j.brakeCM3(wheel))
+	}
+}
+
+// takes is what a tick does to fluid and air beside its act.
+func (j *Job) takes(step string, e *Event) {
+	act, s := stand.Find(step), j.Intake.System
+	if act == nil || s == nil {
+		return
+	}
+	if act.Thing == stand.Reservoir && act.Takes() {
+		j.drainedOff()
+	}
+	switch {
+	case act.Thing == stand.ModulatorLines && act.Takes():
+		j.airFromCylinder(e.Seq, step)
+		j.State.ModulatorAir = s.Modulator != nil
+		j.State.dropBleedStep(bleed.StepRoutine)
+	case act.Opens && act.Thing == stand.Elsewhere:
+		wheels := j.Choices.Bleed.Wheels
+		for i := range s.Wheels {
+			if len(wheels) == 0 || slices.Contains(wheels, s.Wheels[i].ID) {
+				j.airAtBrake(e.Seq, s.Wheels[i].ID, step)
+			}
+		}
+	case act.Opens:
+		j.airFromCylinder(e.Seq, step)
+	case (step == "fit.cylinder_nuts" || step == "fit.actuator_bolts") && j.scope().FitsCylinder():
+		j.airFromCylinder(e.Seq, step)
+		j.account().Move(e.when(), stand.Reservoir)
+	case step == "fit.firewall_nuts" && j.scope() == match.ElectroUnit:
+		j.airFromCylinder(e.Seq, step)
+		j.account().Move(e.when(), stand.Reservoir)
+		j.State.dropBleedStep(bleed.StepSimulator)
+	}
+	if act.Thing == stand.Cylinder && act.Takes() || act.Thing == stand.ActuatorBolts && act.Takes() {
+		j.State.Cracks = nil // of the cylinder that was on
+	}
+}

@@ -1,0 +1,362 @@
+// Package stand is the one account of the vehicle as it stands: what work has changed since the job began, folded act by
+// act. Plan, gate, ledger, kit, drawing and papers read it; none keeps a "done" of its own.
+//
+// Three tables say everything: what a thing may be (things.go), what an act needs and does (acts.go), what a finding speaks
+// of (evidence.go). The account itself (this file) takes acts down; air.go keeps where air may be. Nothing here is undone:
+// whoever takes an event out of the log folds the log anew.
+package stand
+
+import (
+	"cmp"
+	"maps"
+	"slices"
+	"time"
+)
+
+// Pair names the units the work is for, by what they are; "" is the vehicle's own.
+type Pair struct {
+	Cylinder string `json:"cylinder,omitempty"`
+	Booster  string `json:"booster,omitempty"`
+}
+
+// When is an event: its place in the log, its time, whose it is.
+type When struct {
+	Seq int64     `json:"seq"`
+	At  time.Time `json:"at"`
+	By  string    `json:"by,omitempty"` // an account's id
+}
+
+// Told is an act as it was last told.
+type Told struct {
+	When
+	Of Pair `json:"of,omitzero"`
+	// Unproven: what it needed did not stand, or its figure was out of its limits: it was told and does not count.
+	Unproven bool `json:"unproven,omitempty"`
+	NotHere  bool `json:"not_here,omitempty"`
+	// First: the thing had not come off before.
+	First bool `json:"first,omitempty"`
+}
+
+// Change is the last change of a thing.
+type Change struct {
+	When
+	What string `json:"what"` // a step, or a kind of event
+}
+
+// Account is the vehicle as it stands. Its maps are never nil after New.
+type Account struct {
+	// Acts are the acts that were told and not taken back, by step.
+	Acts map[string]Told `json:"acts,omitempty"`
+	// CameOff is when a thing last came off or was opened: never forgotten, whatever is chosen or taken back later.
+	CameOff map[Thing]When `json:"came_off,omitempty"`
+	// Moved is when a thing was last opened, loosened, cracked, moved or let go: what was made sure of before is not.
+	Moved map[Thing]int64 `json:"moved,omitempty"`
+	// Epochs is the last change of each thing, Last that of anything.
+	Epochs map[Thing]Change `json:"epochs,omitempty"`
+	Last   Change           `json:"last,omitzero"`
+	// Wheels are where air may be and what has gone through.
+	Wheels map[string]Wheel `json:"wheels,omitempty"`
+	// Chambers are the circuits whose cylinder chamber may hold air, since when.
+	Chambers map[string]int64 `json:"chambers,omitempty"`
+	// Hands are the accounts that did something to the vehicle, by the name they had.
+	Hands map[string]string `json:"hands,omitempty"`
+	// SpentS is the least all that was told must have taken, s.
+	SpentS float64 `json:"spent_s,omitempty"`
+}
+
+// New is a vehicle nobody has touched.
+func New() *Account { return &Account{} }
+
+// set keeps the maps of a snapshot apart from those handed out: an account is folded on, never shared.
+func set[K comparable, V any](m *map[K]V, k K, v V) {
+	if *m == nil {
+		*m = map[K]V{}
+	}
+	(*m)[k] = v
+}
+
+// Clone is an account to try things on.
+func (a *Account) Clone() *Account {
+	out := *a
+	out.Acts, out.CameOff, out.Moved, out.Epochs = maps.Clone(a.Acts), maps.Clone(a.CameOff), maps.Clone(a.Moved), maps.Clone(a.Epochs)
+	out.Chambers, out.Hands, out.Wheels = maps.Clone(a.Chambers), maps.Clone(a.Hands), map[string]Wheel{}
+	for id, w := range a.Wheels {
+		out.Wheels[id] = w.clone()
+	}
+	return &out
+}
+
+// Do takes an act down. proven says that what it needs stood and its figure is inside its limits.
+func (a *Account) Do(step string, w When, of Pair, proven bool) {
+	act := Find(step)
+	told := Told{When: w, Of: of, Unproven: !proven}
+	if act != nil && act.Takes() {
+		_, before := a.CameOff[act.Thing]
+		told.First = !before
+	}
+	set(&a.Acts, step, told)
+	if act == nil { // a step of the technician's own changes nothing anybody knows of
+		a.Change(w, step)
+		return
+	}
+	a.SpentS += act.LeastS
+	switch {
+	case act.Takes():
+		set(&a.CameOff, act.Thing, w)
+		a.Move(w, act.Thing)
+	case act.To == Started, act.Thing == Power, act.Thing == Plug: // on or off: what was proven of the voltage before is not
+		a.Move(w, act.Thing)
+	}
+	if act.Counted || prepares[act.Thing] {
+		return
+	}
+	if act.Thing == Elsewhere { // nobody knows where it was: every road wheel may have been off
+		a.Change(w, step, Elsewhere, RoadWheels)
+		return
+	}
+	a.Change(w, step, act.Thing)
+}
+
+// prepares are the things whose acts change nothing on the vehicle that evidence could speak of.
+var prepares = map[Thing]bool{Vehicle: true, Paint: true, Coupling: true, Box: true, Compared: true, Tags: true, Penetrant: true, Engine: true, Vacuum: true, Accumulator: true,
+	LinePressure: true, Voltage: true, LineCaps: true, Mouth: true, Joints: true, Tools: true, Level: true}
+
+// TakeBack says that an act was not done after all, or has been undone: its thing is as it was before it. What had come off
+// stays known to have come off, unless it was a slip: taken back before anything else was done.
+func (a *Account) TakeBack(step string, w When) {
+	told, ok := a.Acts[step]
+	if !ok {
+		return
+	}
+	delete(a.Acts, step)
+	act := Find(step)
+	if act == nil {
+		a.Change(w, step)
+		return
+	}
+	if told.First && a.Last.Seq == told.Seq {
+		delete(a.CameOff, act.Thing)
+		a.unmark(told.Seq)
+	}
+	if act.Thing == Power || act.Thing == Plug {
+		a.Move(w, act.Thing)
+	}
+	if !prepares[act.Thing] {
+		a.Change(w, step, act.Thing)
+	}
+}
+
+// NotHere says that this vehicle has no such thing.
+func (a *Account) NotHere(step string, w When) {
+	set(&a.Acts, step, Told{When: w, NotHere: true})
+}
+
+// MayBeAbsent says whether "not here" can be said of a step: the vehicle can be without it, and nothing of it came off.
+func (a *Account) MayBeAbsent(step string) bool {
+	act := Find(step)
+	if act == nil {
+		return true
+	}
+	_, off := a.CameOff[act.Thing]
+	return act.Absent && !off
+}
+
+// Move says that things were opened, loosened, moved or let go.
+func (a *Account) Move(w When, things ...Thing) {
+	for _, t := range things {
+		set(&a.Moved, t, w.Seq)
+	}
+}
+
+// Change raises the epoch of things: what was found of them before proves nothing any more. With none it only says that
+// something was done.
+func (a *Account) Change(w When, what string, things ...Thing) {
+	for _, t := range things {
+		set(&a.Epochs, t, Change{w, what})
+	}
+	a.Last = Change{w, what}
+}
+
+// Worked says who had hands on the vehicle.
+func (a *Account) Worked(id, name string) { set(&a.Hands, id, name) }
+
+// Took adds what something must have taken at the least, s.
+func (a *Account) Took(seconds float64) { a.SpentS += seconds }
+
+// EngineRan says that the engine ran: vacuum and pressure are stored again.
+func (a *Account) EngineRan(w When) { a.Move(w, Engine, Vacuum, Accumulator) }
+
+// IsOff says whether a thing is not where it belongs.
+func (a *Account) IsOff(t Thing) bool {
+	s := a.StateOf(t)
+	return s == Off || s == Aside
+}
+
+// IsOpen says whether a thing is off or only started.
+func (a *Account) IsOpen(t Thing) bool { return a.IsOff(t) || a.StateOf(t) == Started }
+
+// Touched says whether a thing ever came off in this job.
+func (a *Account) Touched(t Thing) bool { _, off := a.CameOff[t]; return off }
+
+// StateOf is how a thing stands: as its last act left it, unless it was moved since.
+func (a *Account) StateOf(t Thing) State {
+	var last Told
+	var act *Act
+	for _, x := range byThing[t] {
+		if told, ok := a.Acts[x.Step]; ok && told.Seq >= last.Seq {
+			last, act = told, x
+		}
+	}
+	switch {
+	case act == nil:
+		if a.Moved[t] > 0 {
+			return Loose
+		}
+		return AsFound
+	case last.NotHere:
+		return Absent
+	case last.Unproven:
+		return AsFound
+	case act.Takes():
+		if a.Moved[t] > last.Seq { // let in again: an engine that ran
+			return Back
+		}
+		return act.To
+	case a.Moved[t] > last.Seq:
+		return Loose
+	}
+	return act.To
+}
+
+// Stands says whether what a step brings about stands, by an act of this job, for the units the work is for. A thing that
+// was taken off and is back has its taking off done.
+func (a *Account) Stands(step string, now Pair) bool {
+	told, ok := a.Acts[step]
+	act := Find(step)
+	switch {
+	case act != nil && a.passedBy(act):
+		return true
+	case !ok || told.Unproven:
+		return false
+	case told.NotHere:
+		return a.MayBeAbsent(step)
+	case act == nil:
+		return true
+	case act.Of == OfCylinder && told.Of.Cylinder != now.Cylinder, act.Of == OfBooster && told.Of.Booster != now.Booster, act.Of == OfPair && told.Of != now:
+		return false
+	case act.Takes():
+		return true
+	}
+	return a.Moved[act.Thing] <= told.Seq && !slices.ContainsFunc(act.After, func(t Thing) bool { return a.changedSince(t, told.Seq) })
+}
+
+// passedBy says whether an act has become needless: what is tight was started; the booster's mouth is behind the cylinder
+// again.
+func (a *Account) passedBy(act *Act) bool {
+	switch {
+	case act.To == Started:
+		return a.StateOf(act.Thing) == Back
+	case act.Thing == Mouth:
+		return a.Touched(Cylinder) && a.StateOf(Cylinder) == Back
+	}
+	return false
+}
+
+// changedSince says whether a thing came off, was let go or was made anew after a moment.
+func (a *Account) changedSince(t Thing, seq int64) bool {
+	switch t {
+	case Power, Plug, Fluid:
+		return a.Moved[t] > seq
+	}
+	return a.CameOff[t].Seq > seq || isMade[t] && a.Epochs[t].Seq > seq
+}
+
+// isMade are the things that acts only ever make sure of.
+var isMade = func() map[Thing]bool {
+	out := map[Thing]bool{}
+	for _, e := range Things {
+		out[e.Thing] = !slices.Contains(e.States, Off) && slices.Contains(e.States, Done)
+	}
+	return out
+}()
+
+// On is which units the fitting acts put on the vehicle; "" is its own.
+func (a *Account) On() Pair {
+	var out Pair
+	for _, step := range []string{"fit.cylinder_nuts", "fit.actuator_bolts"} {
+		if told, ok := a.Acts[step]; ok && !told.NotHere {
+			out.Cylinder = told.Of.Cylinder
+		}
+	}
+	if told, ok := a.Acts["fit.firewall_nuts"]; ok && !told.NotHere {
+		out.Booster = told.Of.Booster
+	}
+	return out
+}
+
+// KilledBy gives the change that came after a finding was read and touches what it speaks of: after it in the log, or by the
+// clock of whoever made it, or made by somebody else whose log the reader had not seen (base, the head they had; 0 unknown).
+func (a *Account) KilledBy(id string, read When, base int64) (Change, bool) {
+	ev := EvidenceOf(id)
+	if ev == nil {
+		return Change{}, false
+	}
+	var last Change
+	look := func(c Change) {
+		late := c.Seq > read.Seq || c.Seq > 0 && c.Seq < read.Seq && (c.At.After(read.At) || base > 0 && c.Seq > base && c.By != read.By)
+		if late && c.Seq > last.Seq {
+			last = c
+		}
+	}
+	if ev.Everything {
+		look(a.Last)
+	}
+	for _, t := range ev.Of {
+		look(a.Epochs[t])
+	}
+	return last, last.Seq > 0
+}
+
+// Since is when anything a finding speaks of last changed before it was read; zero where nothing has.
+func (a *Account) Since(id string, seq int64) When {
+	ev := EvidenceOf(id)
+	if ev == nil {
+		return When{}
+	}
+	var last When
+	look := func(c Change) {
+		if c.Seq <= seq && c.Seq > last.Seq {
+			last = c.When
+		}
+	}
+	if ev.Everything {
+		look(a.Last)
+	}
+	for _, t := range ev.Of {
+		look(a.Epochs[t])
+	}
+	return last
+}
+
+// Standing is one thing as it is told.
+type Standing struct {
+	Thing Thing     `json:"thing"`
+	State State     `json:"state"`
+	Epoch int64     `json:"epoch"` // seq of the event that last changed it, 0 as found
+	What  string    `json:"what,omitempty"`
+	At    time.Time `json:"at,omitzero"`
+}
+
+// Standings lists the things that are not as found.
+func (a *Account) Standings() []Standing {
+	out := []Standing{}
+	for _, e := range Things {
+		s, c := a.StateOf(e.Thing), a.Epochs[e.Thing]
+		if s == AsFound && c.Seq == 0 {
+			continue
+		}
+		out = append(out, Standing{Thing: e.Thing, State: s, Epoch: max(c.Seq, a.Moved[e.Thing]), What: c.What, At: c.At})
+	}
+	slices.SortStableFunc(out, func(x, y Standing) int { return cmp.Compare(x.Epoch, y.Epoch) })
+	return out
+}
