@@ -10,13 +10,11 @@ import (
 
 	"github.com/google/uuid"
 
-	"geminate/brake/bleed"
+	"geminate/brake/hands"
 	"geminate/brake/job"
 	"geminate/brake/match"
-	"geminate/brake/plan"
 	"geminate/brake/system"
 	"geminate/brake/trial"
-	"geminate/brake/verify"
 	"geminate/store"
 )
 
@@ -104,14 +102,8 @@ var complaints = map[string]string{
 
 // worker works a job on as its screens ask for it.
 type worker struct {
-	*job.Book
-	at time.Time
-	r  *rand.Rand
-}
-
-func (w *worker) tell(k job.Kind, body any) error {
-	w.at = w.at.Add(time.Duration(40+w.r.IntN(100)) * time.Second)
-	return w.Book.Tell(teller, w.at, uuid.NewString(), k, body)
+	*hands.Hands
+	r *rand.Rand
 }
 
 // scopeFor is the work a fault comes to.
@@ -154,21 +146,21 @@ func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.
 	if err != nil {
 		return nil, err
 	}
-	w := &worker{b, at.UTC(), r}
+	w := &worker{&hands.Hands{Book: b, By: teller, At: at.UTC(), ID: uuid.NewString, AtOnce: 100, Pause: func() float64 { return float64(40 + r.IntN(100)) }}, r}
 	water := float64(5+r.IntN(35)) / 10
 	reports := append(v.Reports(), trial.Told("fluid.water_percent", water))
 	for _, f := range reports {
-		if err := w.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.ID, Value: f.Value}); err != nil {
+		if err := w.Tell(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.ID, Value: f.Value}); err != nil {
 			return nil, err
 		}
 	}
-	for _, do := range []func() error{w.steps, w.again, w.steps, w.verify} {
+	for _, do := range []func() error{w.steps, w.again, w.finish} {
 		if err := do(); err != nil {
 			return nil, err
 		}
 	}
-	w.at = w.at.Add(time.Minute)
-	events, err := w.Release(teller, w.at, uuid.NewString())
+	w.At = w.At.Add(time.Minute)
+	events, err := w.Release(teller, w.At, uuid.NewString())
 	if err != nil {
 		return nil, err
 	}
@@ -177,83 +169,33 @@ func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.
 	if was == job.OtherFault {
 		told.Note = "nothing found"
 	}
-	return w.Book, w.tell(job.KindReallyWas, told)
+	return w.Book, w.Tell(job.KindReallyWas, told)
 }
 
-// steps does what is left of the plan, the bleed among it.
+// most is how many things any job takes at the most.
+const most = 3000
+
+// steps does what is left of the plan.
 func (w *worker) steps() error {
-	p, err := w.Plan()
-	if err != nil {
-		return err
-	}
-	f := func(x float64) *float64 { return &x }
-	for _, s := range p.Steps {
-		if w.Done()[s.ID] {
-			continue
-		}
-		if s.ID == "close.bleed" {
-			if err := w.bleed(); err != nil {
-				return err
-			}
-			continue
-		}
-		t := job.Ticked{Step: s.ID}
-		if s.Torque != nil {
-			t.TorqueNM, t.TorqueUnit = f((s.Torque.LowNM+s.Torque.HighNM)/2), "N·m"
-		}
-		if s.Measure == plan.MeasurePushrod {
-			t.Rod = &job.Rod{PocketMM: 12.4, GasketMM: 0.8, ProtrusionMM: 12.9, PitchMM: 1, TargetMM: 0.25}
-		}
-		if s.ID == "fit.bench_bled" {
-			v, err := w.Bench()
-			if err != nil {
-				return err
-			}
-			if err := w.tell(job.KindBenchStroke, job.BenchStroked{Strokes: v.Needed - v.Strokes}); err != nil {
-				return err
-			}
-		}
-		if err := w.tell(job.KindTick, t); err != nil {
-			return fmt.Errorf("%s: %w", s.ID, err)
-		}
-	}
-	return nil
-}
-
-// bleed does what the screen asks for, as many strokes at once as the reservoir lets.
-func (w *worker) bleed() error {
-	for range 300 {
-		v, err := w.Bleed()
-		if err != nil || !v.Applies || v.Now == "" {
+	for range most {
+		v, err := w.Replace()
+		if err != nil || v.Next == "" {
 			return err
 		}
-		at := v.Wheels[v.Current]
-		var told error
-		switch {
-		case v.Now == bleed.StepRoutine:
-			told = w.tell(job.KindBleedStep, job.BleedStepped{Step: v.Now})
-		case v.Now == bleed.StepDrain, v.Now == bleed.StepDrainAfter:
-			told = w.tell(job.KindDrawnOff, job.DrawnOff{})
-		case v.DrawDownNow:
-			told = w.tell(job.KindDrawnOff, job.DrawnOff{LeftCM3: &v.DrawDownTo})
-		case v.RefillNow, v.Now == bleed.StepFill:
-			told = w.tell(job.KindRefill, job.Filled{})
-		case !v.Method.Strokes():
-			if told = w.tell(job.KindBleedVolume, job.VolumeMoved{Wheel: v.Current, VolumeCM3: min(30, max(2, at.LeftCM3))}); told == nil && at.LeftCM3 <= 60 {
-				told = w.tell(job.KindWheelClear, job.WheelSeen{Wheel: v.Current})
-			}
-		default:
-			n := max(1, min(v.RefillIn, at.Needed-at.Strokes-1, 100))
-			w.at = w.at.Add(time.Duration(2*n) * time.Second)
-			if told = w.tell(job.KindBleedStroke, job.BleedStroked{Wheel: v.Current, Strokes: n}); told == nil && at.Strokes+n >= at.Needed-1 {
-				told = w.tell(job.KindWheelClear, job.WheelSeen{Wheel: v.Current})
-			}
-		}
-		if told != nil {
-			return told
+		if err := w.Step(v.Plan.Find(v.Next)); err != nil {
+			return err
 		}
 	}
-	return fmt.Errorf("demo: a bleed that never ends")
+	return fmt.Errorf("demo: a plan that never ends")
+}
+
+// finish reads whatever the gate lacks.
+func (w *worker) finish() error {
+	ok, err := w.Finish(most)
+	if err == nil && !ok {
+		err = fmt.Errorf("demo: a gate that never opens")
+	}
+	return err
 }
 
 // again: now and then the first reading fails, and the work goes on.
@@ -262,62 +204,13 @@ func (w *worker) again() error {
 	if err != nil || !v.Applies || !v.Method.Strokes() || w.r.IntN(5) > 0 {
 		return err
 	}
-	w.at = w.at.Add(time.Minute)
+	w.At = w.At.Add(time.Minute)
 	raw := json.RawMessage(`{"pedal_force_n":300,"travel_mm":7,"seconds":45,"engine":"on"}`)
-	if err := w.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: "pedal.sink", Value: raw}); err != nil {
+	if err := w.Tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: "pedal.sink", Value: raw}); err != nil {
 		return nil // no pedal to hold
 	}
 	wheel := w.Intake.System.Wheels[0].ID
-	return w.tell(job.KindWheelAgain, job.WheelAgain{Wheel: wheel})
-}
-
-// verify reads whatever the gate lacks.
-func (w *worker) verify() error {
-	for range 4 {
-		v, err := w.Verify()
-		if err != nil || v.Gate.Passable {
-			return err
-		}
-		for _, i := range v.ToDo {
-			value := any("yes")
-			switch i.ID {
-			case "pedal.sink":
-				engine, force := "on", 450.0
-				if w.Intake.System.BoosterKind() == system.BoosterElectroHydraulic {
-					engine, force = "off", 300
-				}
-				w.at = w.at.Add(time.Minute)
-				value = map[string]any{"pedal_force_n": force, "travel_mm": 0.5, "seconds": 45, "engine": engine}
-			case verify.Pump:
-				value = verify.PumpHeights{FirstMM: 110, SecondMM: 111, FourthMM: 112}
-			case "assist.reserve_applies":
-				value = 3
-			case "check.second_look":
-				value = "alone"
-			case "pedal.readings":
-				list := []map[string]float64{}
-				for _, force := range []float64{200, 260, 320} {
-					if b, ok := verify.Band(w.Fitted(), force); ok {
-						list = append(list, map[string]float64{"pedal_force_n": force, "travel_mm": b.TravelMM})
-					}
-				}
-				value = list
-			case "level":
-				if err := w.tell(job.KindRefill, job.Filled{}); err != nil {
-					return err
-				}
-				continue
-			}
-			raw, err := json.Marshal(value)
-			if err != nil {
-				return err
-			}
-			if err := w.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: i.ID, Value: raw}); err != nil {
-				return fmt.Errorf("%s: %w", i.ID, err)
-			}
-		}
-	}
-	return nil
+	return w.Tell(job.KindWheelAgain, job.WheelAgain{Wheel: wheel})
 }
 
 // loadHistory stores it.

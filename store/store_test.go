@@ -388,12 +388,12 @@ func TestWebStateExpires(t *testing.T) {
 // What was met on such vehicles before is looked for by the vehicle's words.
 func TestJobsOfTheSameVehiclesWords(t *testing.T) {
 	s := open(t)
-	for i, vehicle := range []string{"Corrigan pickup", "Marrow saloon", "Pickup Corrigan"} {
+	for i, vehicle := range []string{"Corrigan 4 ton pickup", "Marrow saloon", "Pickup Corrigan"} {
 		b := someJob(t, fmt.Sprintf("alike-%d", i))
 		b.Job.Intake.Vehicle = vehicle
 		require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
 	}
-	got, err := s.Alike(ctx, "corrigan 150 pickup")
+	got, err := s.Alike(ctx, "corrigan pickup")
 	require.NoError(t, err)
 	ids := []string{}
 	for _, j := range got {

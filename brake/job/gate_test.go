@@ -184,7 +184,11 @@ func (j *testJob) readItem(t *testing.T, i verify.Item) {
 		j.add(t, &Filled{})
 	case "pedal.sink":
 		j.wait += 60
-		j.reads(t, i.ID, `{"pedal_force_n":220,"travel_mm":0.5,"seconds":60,"engine":"on"}`, nil)
+		hold := `{"pedal_force_n":450,"travel_mm":0.5,"seconds":60,"engine":"on"}`
+		if j.Intake.System.BoosterKind() == system.BoosterElectroHydraulic { // its simulator hides a sink
+			hold = `{"pedal_force_n":300,"travel_mm":0.5,"seconds":60,"engine":"off"}`
+		}
+		j.reads(t, i.ID, hold, nil)
 	case verify.Pump:
 		j.reads(t, i.ID, `{"first_mm":110,"second_mm":111,"fourth_mm":112}`, nil)
 	case "assist.reserve_applies":

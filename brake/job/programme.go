@@ -39,12 +39,7 @@ func (j *Job) fromCylinder() bool {
 	if j.putsOnCylinder() || j.Choices.Scope.OpensHydraulics() && !j.Choices.Scope.OnlyElsewhere() && j.Choices.Scope != match.BleedOnly {
 		return true
 	}
-	for t := range j.account().CameOff {
-		if opensThing[t] && t != stand.Elsewhere {
-			return true
-		}
-	}
-	return false
+	return j.account().OpenedAtCylinder()
 }
 
 // affected are the wheels to be bled: all where the air came in at the cylinder or the fluid is exchanged, those that

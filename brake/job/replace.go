@@ -141,8 +141,11 @@ func (j *Job) Torque(in TorqueIn) (TorqueRead, error) {
 	return TorqueRead{}, system.Faults{{Path: "$.step", Code: "fault.no_such_step", With: map[string]any{"value": in.Step}}}
 }
 
-// opens says whether there is anything to bleed: the scope opens the hydraulics, or they were opened.
-func (j *Job) opens() bool { return j.Choices.Scope.OpensHydraulics() || j.State.opened() }
+// opens says whether there is anything to bleed: the plan opens the hydraulics, or they were opened.
+func (j *Job) opens() bool {
+	p, err := j.Plan()
+	return err == nil && p.NeedsBleeding
+}
 
 // nothingToBleed says why not.
 func (j *Job) nothingToBleed() string {

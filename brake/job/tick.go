@@ -410,32 +410,7 @@ type Tick struct {
 }
 
 // opened says whether brake fluid came out, as what happened tells it: whatever the scope says now.
-func (s *State) opened() bool {
-	a := s.Stand
-	if a == nil {
-		return false
-	}
-	for t := range a.CameOff {
-		if opensThing[t] {
-			return true
-		}
-	}
-	for _, w := range a.Wheels {
-		if w.ThroughCM3 > 0 {
-			return true
-		}
-	}
-	return false
-}
-
-// opensThing are the things with which brake fluid comes out.
-var opensThing = func() map[stand.Thing]bool {
-	out := map[stand.Thing]bool{}
-	for _, act := range stand.Acts {
-		out[act.Thing] = out[act.Thing] || act.Opens
-	}
-	return out
-}()
+func (s *State) opened() bool { return s.Stand != nil && s.Stand.Opened() }
 
 func judge(torqueNM float64, unit string, t *plan.Torque) TorqueRead {
 	v, err := t.Judge(torqueNM, unit)

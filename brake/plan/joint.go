@@ -179,7 +179,7 @@ func newMaker(s *system.System, c Choices) *maker {
 			m.scope = match.ElsewhereOpened
 		}
 	}
-	m.p.NeedsBleeding = m.scope.OpensHydraulics() || m.opensHere() || m.touched(string(stand.Elsewhere))
+	m.p.NeedsBleeding = m.scope.OpensHydraulics() || m.opensHere() || c.Stands != nil && c.Stands.Opened()
 	return m
 }
 

@@ -104,8 +104,11 @@ func (a *Account) Do(step string, w When, of Pair, proven bool) {
 	case act.Takes():
 		set(&a.CameOff, act.Thing, w)
 		a.Move(w, act.Thing)
-	case act.To == Started, act.Thing == Power, act.Thing == Plug: // on or off: what was proven of the voltage before is not
+	case act.To == Started:
 		a.Move(w, act.Thing)
+	}
+	if act.Thing == Power || act.Thing == Plug { // on or off: what was proven of the voltage before is not
+		a.Move(w, act.Thing, Voltage)
 	}
 	if act.Counted || prepares[act.Thing] {
 		return
@@ -139,7 +142,7 @@ func (a *Account) TakeBack(step string, w When) {
 		a.unmark(told.Seq)
 	}
 	if act.Thing == Power || act.Thing == Plug {
-		a.Move(w, act.Thing)
+		a.Move(w, act.Thing, Voltage)
 	}
 	if !prepares[act.Thing] {
 		a.Change(w, step, act.Thing)
@@ -198,6 +201,40 @@ func (a *Account) IsOpen(t Thing) bool { return a.IsOff(t) || a.StateOf(t) == St
 // Touched says whether a thing ever came off in this job.
 func (a *Account) Touched(t Thing) bool { _, off := a.CameOff[t]; return off }
 
+// opens are the things with which brake fluid comes out.
+var opens = func() map[Thing]bool {
+	out := map[Thing]bool{}
+	for _, act := range Acts {
+		if act.Opens {
+			out[act.Thing] = true
+		}
+	}
+	return out
+}()
+
+// OpenedAtCylinder says whether brake fluid came out ahead of every wheel.
+func (a *Account) OpenedAtCylinder() bool {
+	for t := range a.CameOff {
+		if opens[t] && t != Elsewhere {
+			return true
+		}
+	}
+	return false
+}
+
+// Opened says whether the hydraulics were opened at all: a joint, a repair elsewhere, a bleeder.
+func (a *Account) Opened() bool {
+	if a.OpenedAtCylinder() || a.Touched(Elsewhere) {
+		return true
+	}
+	for _, w := range a.Wheels {
+		if w.Worked() || len(w.Marks) > 0 {
+			return true
+		}
+	}
+	return false
+}
+
 // StateOf is how a thing stands: as its last act left it, unless it was moved since.
 func (a *Account) StateOf(t Thing) State {
 	var last Told
@@ -255,9 +292,20 @@ func (a *Account) Stands(step string, now Pair) bool {
 func (a *Account) passedBy(act *Act) bool {
 	switch {
 	case act.To == Started:
-		return a.StateOf(act.Thing) == Back
+		s := a.StateOf(act.Thing) // a line that was cracked is snug
+		return s == Back || s == Loose && a.onSince(act.Thing)
 	case act.Thing == Mouth:
 		return a.Touched(Cylinder) && a.StateOf(Cylinder) == Back
+	}
+	return false
+}
+
+// onSince says whether a thing was started or made tight after it last came off.
+func (a *Account) onSince(t Thing) bool {
+	for _, x := range byThing[t] {
+		if told, ok := a.Acts[x.Step]; ok && !x.Takes() && told.Seq > a.CameOff[t].Seq {
+			return true
+		}
 	}
 	return false
 }

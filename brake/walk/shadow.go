@@ -1,0 +1,237 @@
+package walk
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"geminate/brake/job"
+	"geminate/brake/system"
+)
+
+// What holds of any vehicle that is let go, read off the log by rules of their own: nothing here asks the account, the plan
+// or the gate. Written from how-it-computes, section 13, and kept apart on purpose.
+
+// shadow is what the events alone say of the vehicle.
+type shadow struct {
+	s   *system.System
+	off map[string]int64 // a connection or unit: when it last came off or was opened
+	on  map[string]int64 // and was last made tight
+	// unitOn is the cylinder that was put on and the one benched, by id; chosen the one that is to be on.
+	unitOn, benched, chosen string
+	chosenAt, rodAt         int64
+	fitsCylinder            bool
+	bleederOpen, bleederOn  int64
+	through                 map[string]float64
+	airAt                   map[string]float64 // what had gone through when air may last have got in
+	airNeed                 map[string]float64
+	looks                   map[string][]look
+	work, hydraulic         int64 // the last act on the vehicle, and on its hydraulics
+	hold                    int64
+	holdGood                bool
+	parked                  bool
+}
+
+type look struct {
+	at    float64
+	clear bool
+}
+
+// joints are the acts of the things that have to be back: what takes them off, what makes them fast.
+var joints = map[string][2]string{
+	"lines": {"strip.lines_off", "fit.line_nuts"}, "cylinder": {"strip.cylinder_off", "fit.cylinder_nuts"}, "booster": {"strip.firewall_nuts", "fit.firewall_nuts"}, "bolts": {"strip.actuator_bolts", "fit.actuator_bolts"},
+	"pedal": {"strip.pedal_end", "fit.pedal_end"}, "hose": {"strip.vacuum_hose", "fit.check_valve_hose"}, "pressure": {"strip.pressure_lines", "fit.pressure_lines"}, "hoses": {"strip.remote_hoses", "fit.remote_hoses"},
+	"sensor": {"strip.sensor_plug", "fit.sensor_plug"}, "connector": {"strip.main_connector", "fit.main_connector"}, "shoe": {"strip.shoe_and_rod", "fit.shoe_and_rod"}, "airbox": {"strip.air_box", "fit.air_box"},
+	"plug": {"safe.service_plug", "close.service_plug"}, "power": {"safe.negative_off", "close.negative_on"}, "reservoir": {"safe.empty_reservoir", "close.fill"},
+}
+
+// read takes a log in.
+func read(s *system.System, events []job.Event, choice map[int64]chosen) *shadow {
+	sh := &shadow{s: s, off: map[string]int64{}, on: map[string]int64{}, through: map[string]float64{}, airAt: map[string]float64{}, airNeed: map[string]float64{}, looks: map[string][]look{}}
+	undone := map[string]bool{}
+	for _, e := range slices.Backward(events) {
+		if u, ok := e.Body.(*job.Undone); ok && !undone[e.ID] {
+			undone[u.Of] = true
+		}
+	}
+	for _, e := range events {
+		if c, ok := choice[e.Seq]; ok {
+			if c.unit != sh.chosen {
+				sh.chosenAt = e.Seq
+			}
+			sh.chosen, sh.fitsCylinder = c.unit, c.cylinder
+		}
+		if !undone[e.ID] {
+			sh.event(&e)
+		}
+	}
+	return sh
+}
+
+func (sh *shadow) event(e *job.Event) {
+	switch b := e.Body.(type) {
+	case *job.Ticked:
+		if b.NotHere == "" {
+			sh.tick(b, e.Seq)
+		}
+	case *job.BleedStroked:
+		sh.moved(b.Wheel, b.CM3, e.Seq)
+	case *job.VolumeMoved:
+		sh.moved(b.Wheel, b.VolumeCM3, e.Seq)
+	case *job.WheelSeen:
+		clear := b.Done == nil || *b.Done
+		sh.looks[b.Wheel] = append(sh.looks[b.Wheel], look{sh.through[b.Wheel], clear})
+		sh.work, sh.hydraulic = e.Seq, e.Seq
+	case *job.OpeningLost:
+		sh.air(b.Wheel, sh.brake(b.Wheel))
+		sh.bleederOpen, sh.work, sh.hydraulic = e.Seq, e.Seq, e.Seq
+	case *job.WheelAgain:
+		sh.air(b.Wheel, sh.brake(b.Wheel))
+		sh.bleederOpen, sh.work, sh.hydraulic = e.Seq, e.Seq, e.Seq
+	case *job.PortCracked:
+		sh.off["lines"], sh.work, sh.hydraulic = e.Seq, e.Seq, e.Seq
+	case *job.Filled:
+		sh.on["reservoir"], sh.work, sh.hydraulic = e.Seq, e.Seq, e.Seq
+	case *job.DrawnOff:
+		sh.work, sh.hydraulic = e.Seq, e.Seq
+	case *job.Parked:
+		sh.parked = true
+	case *job.Unparked:
+		sh.parked = false
+	case *job.FindingMade:
+		if b.Phase != job.PhaseVerify || b.Finding != "pedal.sink" {
+			return
+		}
+		var v struct {
+			TravelMM float64 `json:"travel_mm"`
+			Seconds  float64 `json:"seconds"`
+		}
+		sh.hold, sh.holdGood = 0, false
+		if json.Unmarshal(b.Value, &v) == nil && len(b.Value) > 0 && (b.Sure == nil || *b.Sure) {
+			sh.hold, sh.holdGood = e.Seq, v.Seconds >= 30 && v.TravelMM <= 6
+		}
+	}
+}
+
+func (sh *shadow) tick(b *job.Ticked, seq int64) {
+	done := b.Done == nil || *b.Done
+	for name, j := range joints {
+		switch {
+		case b.Step == j[0] && done:
+			sh.off[name] = seq
+		case b.Step == j[1] && done:
+			sh.on[name] = seq
+		case b.Step == j[1]:
+			sh.on[name] = 0
+		}
+	}
+	for _, step := range b.Also {
+		for name, j := range joints {
+			if step == j[1] {
+				sh.on[name] = 0
+			}
+		}
+	}
+	switch b.Step {
+	case "strip.cylinder_aside":
+		sh.off["cylinder"] = seq
+	case "strip.lines_off", "strip.remote_hoses":
+		if done {
+			sh.everywhere()
+		}
+	case "fit.cylinder_nuts", "fit.actuator_bolts":
+		if done && sh.fitsCylinder {
+			sh.unitOn = sh.chosen
+			sh.everywhere()
+		}
+	case "fit.bench_bled":
+		if done {
+			sh.benched = sh.chosen
+		}
+	case "rod.measure", "rod.touch_and_turn", "rod.as_supplied", "rod.compare":
+		if done {
+			sh.rodAt = seq
+		}
+	case "close.bleeder_screws":
+		if sh.bleederOn = seq; !done {
+			sh.bleederOn = 0
+		}
+	}
+	sh.work = seq
+	for _, p := range []string{"fit.line", "fit.cyl", "fit.act", "fit.fire", "strip.lines", "strip.cyl", "close.bleeder"} {
+		if len(b.Step) >= len(p) && b.Step[:len(p)] == p {
+			sh.hydraulic = seq
+		}
+	}
+}
+
+func (sh *shadow) moved(wheel string, cm3 float64, seq int64) {
+	sh.through[wheel] += cm3
+	sh.bleederOpen, sh.work, sh.hydraulic = seq, seq, seq
+}
+
+func (sh *shadow) path(id string) float64 {
+	if w := sh.s.Wheel(id); w != nil {
+		return w.PipeCM3() + w.Brake.CavityCM3
+	}
+	return 0
+}
+
+func (sh *shadow) brake(id string) float64 {
+	if w := sh.s.Wheel(id); w != nil {
+		return w.HoseCM3() + w.Brake.CavityCM3
+	}
+	return 0
+}
+
+// air may have got in at a wheel: of two airs the farther one is the one that counts.
+func (sh *shadow) air(id string, need float64) {
+	left := sh.airNeed[id] - (sh.through[id] - sh.airAt[id])
+	sh.airAt[id], sh.airNeed[id] = sh.through[id], max(need, left)
+}
+
+func (sh *shadow) everywhere() {
+	for i := range sh.s.Wheels {
+		sh.air(sh.s.Wheels[i].ID, sh.path(sh.s.Wheels[i].ID))
+	}
+}
+
+// broken says what does not hold of a vehicle that is let go; nothing where all does.
+func (sh *shadow) broken() (out []string) {
+	for name := range joints {
+		if sh.off[name] > 0 && sh.on[name] < sh.off[name] {
+			out = append(out, name+" was undone last")
+		}
+	}
+	if sh.bleederOpen > sh.bleederOn {
+		out = append(out, "a bleeder was opened last")
+	}
+	if sh.fitsCylinder && sh.unitOn != sh.chosen {
+		out = append(out, fmt.Sprintf("%q is on, %q was chosen", sh.unitOn, sh.chosen))
+	}
+	if sh.fitsCylinder && sh.rodAt > 0 && sh.rodAt < sh.chosenAt {
+		out = append(out, "the rod was another unit's")
+	}
+	if sh.fitsCylinder && sh.benched != "" && sh.benched != sh.chosen {
+		out = append(out, "a unit that was not benched")
+	}
+	if sh.parked {
+		out = append(out, "it is parked")
+	}
+	for id, need := range sh.airNeed {
+		if need <= 0 {
+			continue
+		}
+		if sh.through[id]-sh.airAt[id] < need*0.99 {
+			out = append(out, id+": the air is still on its way")
+		}
+		if l := sh.looks[id]; len(l) == 0 || !l[len(l)-1].clear || l[len(l)-1].at <= sh.airAt[id] {
+			out = append(out, id+": last seen with bubbles, or not since")
+		}
+	}
+	if sh.s.Pedal != nil && (sh.hold == 0 || !sh.holdGood || sh.hold < sh.hydraulic) {
+		out = append(out, "not held since the last work")
+	}
+	slices.Sort(out)
+	return out
+}
