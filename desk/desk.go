@@ -312,6 +312,8 @@ func (d *Desk) Ask(a Asked) (any, error) {
 		return decoded(a.In, func(in job.Rod) (any, error) { return j.Pushrod(&in) })
 	case "call":
 		return decoded(a.In, func(in bleed.CallAlone) (any, error) { return in.Step() })
+	case "preview":
+		return decoded(a.In, func(in job.PreviewIn) (any, error) { return j.Preview(in) })
 	case "torque":
 		return decoded(a.In, func(in job.TorqueIn) (any, error) { return j.Torque(in) })
 	}

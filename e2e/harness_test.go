@@ -90,6 +90,13 @@ func start(t testing.TB, data string, port int) *app {
 	return startWith(t, data, port, exec.Command(binary, "demo", "--years", "0"))
 }
 
+// startPaced is start with a clock that runs so many times as fast: an honest hour's work takes its time in the record, and
+// a test does not wait for it.
+func startPaced(t testing.TB, pace int) *app {
+	t.Helper()
+	return startWith(t, t.TempDir(), freePort(t), exec.Command(binary, "demo", "--years", "0", "--pace", strconv.Itoa(pace)))
+}
+
 func startWith(t testing.TB, data string, port int, cmd *exec.Cmd) *app {
 	t.Helper()
 	a := &app{t: t, data: data, port: port, out: &strings.Builder{}, done: make(chan error, 1)}

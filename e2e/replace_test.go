@@ -13,7 +13,11 @@ func tickNow(p *page) {
 	p.t.Helper()
 	now, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.querySelector('.now').dataset.testid.slice(5)`))
 	require.NoError(p.t, err)
-	p.click("tick-" + now)
+	tap := "tick-" + now
+	if now == "strip.look_in_booster" {
+		tap = "tick-look-dry"
+	}
+	p.click(tap)
 	p.until(now+" ticked", `document.querySelector('.now')?.dataset.testid !== "step-`+now+`"`)
 }
 
@@ -26,6 +30,14 @@ func TestTheJoint(t *testing.T) {
 	p.goTo("match")
 	p.click("scope-change")
 	p.click("scope-booster_aside")
+	p.stored()
+	p.do(chromedp.Evaluate[chromedp.Void](`(async () => {
+		const id = location.pathname.split("/")[2], csrf = /geminate_csrf=([^;]+)/.exec(document.cookie)[1]
+		const v = await (await fetch("/api/jobs/" + id)).json()
+		v.choices.booster = { id: "b", kind: "vacuum_booster", maker: "Vark", number: "VB 2", bore_mm: null, studs: 2, stud_spacing_mm: 85, pocket_mm: null, face_seal: "o_ring", sensor: "", variant: "", residual_mpa: null, reservoir: "", ports: [], contents: [], booster: {} }
+		const r = await fetch("/api/jobs/" + id + "/choices", { method: "PUT", headers: { "content-type": "application/json", "X-Csrf-Token": csrf }, body: JSON.stringify({ version: v.choices_version, choices: v.choices }) })
+		if (!r.ok) throw new Error(await r.text())
+	})()`, chromedp.EvalAwaitPromise), chromedp.Reload())
 	p.goTo("replace")
 	p.has("no-bleeding", "nothing")
 	p.click("here-air_box")
@@ -171,7 +183,7 @@ func TestALineGoesToItsCircuit(t *testing.T) {
 // TestReleaseWithoutAGauge releases a repair elsewhere with a rule and a foot, and counts the taps from the last step to
 // released.
 func TestReleaseWithoutAGauge(t *testing.T) {
-	a := start(t, t.TempDir(), freePort(t))
+	a := startPaced(t, 30)
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
 	p.goTo("diagnose")
@@ -219,7 +231,7 @@ func TestReleaseWithoutAGauge(t *testing.T) {
 	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops"} {
 		tap("check." + c + "-yes")
 	}
-	tap("check.second_look-alone")
+	tap("looker-Piet Lindqvarn")
 	p.has("gate", "May be released")
 	tap("release")
 	p.has("gate", "Released")

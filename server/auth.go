@@ -288,4 +288,16 @@ func (c *call) actor() job.Actor {
 }
 
 // now is the server's clock as the database keeps it.
-func now() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }
+// pace is how many times as fast the shop's clock runs since begun: set once, before anything is served.
+var (
+	pace  = 1.0
+	begun = time.Now()
+)
+
+func now() time.Time {
+	at := time.Now()
+	if pace > 1 {
+		at = begun.Add(time.Duration(pace * float64(at.Sub(begun))))
+	}
+	return at.UTC().Truncate(time.Millisecond)
+}

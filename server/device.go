@@ -3,7 +3,6 @@ package server
 import (
 	"log/slog"
 	"strings"
-	"time"
 	"unicode/utf8"
 
 	"github.com/gofiber/fiber/v3"
@@ -78,6 +77,6 @@ const clockHeader = "Geminate-Now"
 
 func tellTime(c fiber.Ctx) error {
 	err := c.Next()
-	c.Set(clockHeader, time.Now().UTC().Format("2006-01-02T15:04:05.000Z07:00"))
+	c.Set(clockHeader, now().Format("2006-01-02T15:04:05.000Z07:00"))
 	return err
 }

@@ -244,6 +244,7 @@ func (s *server) routes() []route {
 		handle(s, get("/jobs/{id}/dress", "dress", "The shop's settings and experience this job is looked at with"), s.dress),
 		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out").needs(job.LookUp), s.pushrod),
 		handle(s, post("/jobs/{id}/torque", "torque", "Judge a torque for a step").needs(job.LookUp), s.torque),
+		handle(s, post("/jobs/{id}/preview", "preview", "What a change of mind would ask for, before it is stored").needs(job.LookUp), s.preview),
 		handle(s, get("/jobs/{id}/bench", "bench", "The Bench bleed station"), s.bench),
 		handle(s, get("/jobs/{id}/bleed", "bleed", "The Bleed station"), s.bleed),
 		handle(s, post("/jobs/{id}/pass", "pass", "A pass for a helper's phone: the calls of this job alone").needs(job.CountStroke), s.pass),

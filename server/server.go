@@ -48,6 +48,8 @@ type Config struct {
 	Proxies []string
 	// Unhurried turns the waits between wrong passwords off, for tests.
 	Unhurried bool
+	// Pace is how many times as fast the shop's clock runs, for trying a day's work in minutes; 0 and 1 are as the world's.
+	Pace float64
 	// Disk says whether there is room left where the database lives; nil where that is not known.
 	Disk func() error
 	Log  *slog.Logger
@@ -82,6 +84,9 @@ const (
 func New(life context.Context, cfg Config) *fiber.App {
 	if cfg.Log == nil {
 		cfg.Log = slog.New(slog.DiscardHandler)
+	}
+	if cfg.Pace > 1 {
+		pace = cfg.Pace
 	}
 	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), calls: cfg.Store.WebState("call"), passes: cfg.Store.WebState("pass"), links: cfg.Store.WebState("link"), throttle: newThrottle(cfg.Store.WebState("try"))}
 	if cfg.Unhurried {

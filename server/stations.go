@@ -124,6 +124,10 @@ func (s *server) torque(c *call, in job.TorqueIn) (job.TorqueRead, error) {
 	return station(s, c, light(func(j *job.Job) (job.TorqueRead, error) { return j.Torque(in) }))
 }
 
+func (s *server) preview(c *call, in job.PreviewIn) (*job.PreviewView, error) {
+	return station(s, c, light(func(j *job.Job) (*job.PreviewView, error) { return j.Preview(in) }))
+}
+
 func (s *server) checkSystem(_ *call, in json.RawMessage) (SystemCheck, error) {
 	sys, err := system.Parse(in)
 	var f system.Faults

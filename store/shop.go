@@ -10,6 +10,7 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
+	"geminate/brake/verify"
 )
 
 // shopFor is how long settings and experience are kept in hand: another server may have changed them.
@@ -33,12 +34,13 @@ type Shop struct {
 	settings   job.Settings
 	experience map[string]diagnose.Experience
 	strokeS    map[bleed.Method]float64
+	people     []verify.Person
 }
 
 // dress puts together what one job is looked at with.
 func (x Shop) dress(j *job.Job) job.Dress {
 	e := x.experience[j.Intake.Pattern]
-	return job.Dress{Settings: &x.settings, Experience: &e, StrokeS: x.strokeS}
+	return job.Dress{Settings: &x.settings, Experience: &e, StrokeS: x.strokeS, People: x.people}
 }
 
 // Shop gives it.
@@ -63,8 +65,19 @@ func (s *Store) Shop(ctx context.Context) (Shop, error) {
 	if err != nil {
 		return Shop{}, err
 	}
-	c.at, c.shop = time.Now(), Shop{set, x, strokes}
+	people, err := s.people(ctx)
+	if err != nil {
+		return Shop{}, err
+	}
+	c.at, c.shop = time.Now(), Shop{set, x, strokes, people}
 	return c.shop, nil
+}
+
+// people are the accounts that may sign in, by name.
+func (s *Store) people(ctx context.Context) ([]verify.Person, error) {
+	var out []verify.Person
+	err := s.db.WithContext(ctx).Raw("SELECT id, display AS name FROM users WHERE NOT disabled ORDER BY display, id").Scan(&out).Error
+	return out, err
 }
 
 // dress hands a job its shop's settings and experience.
@@ -101,7 +114,7 @@ func (s *Store) Dress(ctx context.Context, id string) (job.Dress, error) {
 	if err != nil {
 		return job.Dress{}, err
 	}
-	return job.Dress{Settings: j.Shop, Experience: j.Experience, WaterAYear: j.OwnWaterAYear, StrokeS: j.OwnStrokeS}, nil
+	return job.Dress{Settings: j.Shop, Experience: j.Experience, WaterAYear: j.OwnWaterAYear, StrokeS: j.OwnStrokeS, People: j.People}, nil
 }
 
 // strokeSeconds are the shop's own times of a stroke or opening, by method, of the methods enough jobs were bled by.

@@ -375,15 +375,17 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	}
 	v.Applies, v.Purpose, v.Method, v.Entry, v.Wheels = true, w.o.Purpose, w.o.Method, w.o.Method.Find(), w.wheels
 	v.OpenWheels, v.LeftWheels = w.openWheels()
+	waits := false
 	for _, s := range w.steps {
 		done := w.doneStep(s)
 		v.Steps = append(v.Steps, BleedStep{s, done})
 		if !done && s.Wheel == "" && s.ID != bleed.StepDrain && (s.ID != bleed.StepFill || w.with.Up) {
 			v.StepsLeft = append(v.StepsLeft, string(s.ID))
 		}
-		if !done && s.Wheel != "" && v.Current == "" && w.wheels[s.Wheel].Left == "" {
+		if !done && s.Wheel != "" && v.Current == "" && w.wheels[s.Wheel].Left == "" && !waits {
 			v.Current = s.Wheel
 		}
+		waits = waits || !done && s.Tool != "" // a wheel visited once more waits for what the tool does before
 	}
 	if w.now != nil {
 		v.Now = w.now.ID

@@ -75,6 +75,7 @@ var kinds = []struct {
 	{KindSteering, func() Body { return &SteeringCycled{} }, CountStroke, true, true, false},
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
+	{KindPartMoved, func() Body { return &PartMoved{} }, TickStep, true, true, false},
 	{KindReallyWas, func() Body { return &ReallyWas{} }, Decide, true, true, true},
 	{KindPutAway, func() Body { return &PutAway{} }, Decide, true, true, false},
 	{KindTakenUp, func() Body { return &TakenUp{} }, Decide, true, true, false},
@@ -125,6 +126,7 @@ const (
 	KindUnparked     Kind = "unparked"
 	KindPartOff      Kind = "part_off"
 	KindPartOn       Kind = "part_on"
+	KindPartMoved    Kind = "part_moved"
 	KindTimerStarted Kind = "timer_started"
 	KindTimerStopped Kind = "timer_stopped"
 	KindNote         Kind = "note"

@@ -35,6 +35,8 @@ type ReplaceView struct {
 	Small   []SmallPart    `json:"small"`
 	// UnitsOff are the units that come off; what became of them is told in State.OldUnits.
 	UnitsOff []string `json:"units_off"`
+	// Unmeasured are the points of new and old that nobody measured: at the compare they are seen side by side.
+	Unmeasured []string `json:"unmeasured"`
 	// Opened: brake fluid came out, whatever the scope says now.
 	Opened bool `json:"opened"`
 }
@@ -67,7 +69,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	}
 	st := &j.State
 	done := j.done(p)
-	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(),
+	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.unmeasured(),
 		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff()}
 	v.Off, v.Started = j.partsNow()
 	for _, s := range p.Steps {

@@ -112,6 +112,8 @@ func (j *Job) done(p *plan.Plan) map[string]bool {
 		case act != nil && a.StateOf(act.Thing) == stand.Absent && a.MayBeAbsent(s.ID):
 			out[s.ID] = true
 		case !a.Stands(s.ID, now), !j.tight(s):
+		case s.ID == "close.fill" && p.Find("fit.bled_on_vehicle") != nil && !a.Stands("fit.bled_on_vehicle", now) && !j.fluidAbove():
+			// ran dry since: cracked lines would draw air
 		case act != nil && act.Takes() && again[act.Thing] && !a.IsOff(act.Thing):
 		default:
 			out[s.ID] = true
@@ -147,6 +149,9 @@ func (j *Job) spentEnergy(p *plan.Plan, done map[string]bool) {
 		if told, ok := j.account().Acts[s.ID]; ok && s.Phase == plan.MakeSafe && !told.Unproven {
 			done[s.ID] = true
 		}
+	}
+	if p.Find("safe.isolate_high_voltage") != nil && !done["safe.isolate_high_voltage"] { // to be proven it has to be off again
+		j.strictEnergy(p, done)
 	}
 }
 

@@ -444,6 +444,7 @@ type SmallPart struct {
 	Note  string `json:"note,omitempty"`
 	By    string `json:"by"`
 	On    bool   `json:"on"`
+	New   bool   `json:"new,omitempty"` // a new one went on in its place
 }
 
 // partsOff are the parts of a place that are not on again.
@@ -492,6 +493,8 @@ func (p *PartOff) Apply(j *Job, e *Event) {
 // PartOn is a small part back on.
 type PartOn struct {
 	Of string `json:"of"`
+	// New: a new one in its place, the old one was not fit to go on again.
+	New bool `json:"new,omitempty"`
 }
 
 // Valid implements Body.
@@ -514,8 +517,43 @@ func (p *PartOn) Apply(j *Job, e *Event) {
 	j.State.Small = slices.Clone(j.State.Small)
 	for i := range j.State.Small {
 		if j.State.Small[i].ID == p.Of {
-			j.State.Small[i].On = true
+			j.State.Small[i].On, j.State.Small[i].New = true, p.New
 		}
 	}
 	j.worked(e, string(e.Kind), stand.SmallParts)
+}
+
+// PartMoved says that a small part came off before the one that was tapped before it: the order is put right.
+type PartMoved struct {
+	Of string `json:"of"`
+}
+
+// Valid implements Body.
+func (p *PartMoved) Valid() error { return (&Undone{Of: p.Of}).Valid() }
+
+// before is where the part lies and where the one before it at its place.
+func (p *PartMoved) before(j *Job) (at, before int) {
+	at, before = slices.IndexFunc(j.State.Small, func(x SmallPart) bool { return x.ID == p.Of }), -1
+	for i := range max(0, at) {
+		if j.State.Small[i].Place == j.State.Small[at].Place {
+			before = i
+		}
+	}
+	return at, before
+}
+
+// Check implements Body.
+func (p *PartMoved) Check(j *Job) error {
+	if at, before := p.before(j); at < 0 || before < 0 {
+		return fault("$.data.of", "fault.no_such_event", map[string]any{"value": clip(p.Of)})
+	}
+	return nil
+}
+
+// Apply implements Body.
+func (p *PartMoved) Apply(j *Job, _ *Event) {
+	if at, before := p.before(j); at >= 0 && before >= 0 {
+		j.State.Small = slices.Clone(j.State.Small)
+		j.State.Small[at], j.State.Small[before] = j.State.Small[before], j.State.Small[at]
+	}
 }

@@ -33,6 +33,9 @@ type VerifyView struct {
 	Loops int          `json:"loops"`
 	// Places are where things are checked, in the order one gets to them.
 	Places []verify.Place `json:"places"`
+	// Lookers are the people of the shop whose hands were not on the work; Alone: there is nobody else.
+	Lookers []verify.Person `json:"lookers"`
+	Alone   bool            `json:"alone"`
 }
 
 // NowFault is a fault of the repaired vehicle and its chance.
@@ -151,6 +154,7 @@ func (j *Job) Verify() (*VerifyView, error) {
 	s := in.System
 	g := verify.Judge(in)
 	v := &VerifyView{Gate: g, ToDo: g.ToDo(), Back: verify.Back(in, g), Now: []NowFault{}, Loops: j.State.Loops, Places: verify.Places, Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: verify.FirmLowN}
+	v.Lookers, v.Alone = j.lookers()
 	if s.Pedal != nil {
 		for f := 20.0; f <= 400; f += 20 {
 			if b, ok := verify.Band(s, f); ok {

@@ -354,10 +354,10 @@ func (m *maker) close() {
 	if opens && m.p.Find("close.fill") == nil {
 		m.fill(Close)
 	}
-	if m.present[SecondBattery] && m.work() {
+	if m.present[SecondBattery] && m.work() || m.touched(string(stand.Batteries)) {
 		add("close.batteries_on", Step{Parts: []string{"battery"}})
 	}
-	if isElectro(m.s) && m.work() {
+	if isElectro(m.s) && m.work() || m.touched(string(stand.Plug)) || m.touched(string(stand.Power)) { // whatever is repaired now: it is out
 		m.gate(Step{ID: "close.service_plug", Phase: Close, Cautions: []string{"high_voltage"}})
 		m.gate(Step{ID: "close.negative_on", Phase: Close, Needs: []string{"close.service_plug"}})
 	}

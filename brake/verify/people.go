@@ -69,7 +69,7 @@ func (in *Input) second() (string, State, string, map[string]any) {
 	passed := func(name string) (string, State, string, map[string]any) {
 		return secondLook, OK, "gate.second_look.by", map[string]any{"name": name}
 	}
-	free := in.free()
+	free := in.Free()
 	switch {
 	case v == "no":
 		return secondLook, Failed, "gate.failed", nil
@@ -98,8 +98,8 @@ func (in *Input) second() (string, State, string, map[string]any) {
 	}
 }
 
-// free are the people of the shop who had no hands on the work; where everybody had, all but whoever tells it.
-func (in *Input) free() []Person {
+// Free are the people of the shop who had no hands on the work; where everybody had, all but whoever tells it.
+func (in *Input) Free() []Person {
 	var out []Person
 	for _, p := range in.People {
 		if _, hands := in.Stand.Hands[p.ID]; !hands {

@@ -20,7 +20,7 @@ type shadow struct {
 	// unitOn is the cylinder that was put on and the one benched, by id; chosen the one that is to be on.
 	unitOn, benched, chosen string
 	chosenAt, rodAt         int64
-	fitsCylinder            bool
+	fitsCylinder, vice      bool
 	bleederOpen, bleederOn  int64
 	through                 map[string]float64
 	airAt                   map[string]float64 // what had gone through when air may last have got in
@@ -59,7 +59,7 @@ func read(s *system.System, events []job.Event, choice map[int64]chosen) *shadow
 			if c.unit != sh.chosen {
 				sh.chosenAt = e.Seq
 			}
-			sh.chosen, sh.fitsCylinder = c.unit, c.cylinder
+			sh.chosen, sh.fitsCylinder, sh.vice = c.unit, c.cylinder, c.vice
 		}
 		if !undone[e.ID] {
 			sh.event(&e)
@@ -212,7 +212,7 @@ func (sh *shadow) broken() (out []string) {
 	if sh.fitsCylinder && sh.rodAt > 0 && sh.rodAt < sh.chosenAt {
 		out = append(out, "the rod was another unit's")
 	}
-	if sh.fitsCylinder && sh.benched != "" && sh.benched != sh.chosen {
+	if sh.fitsCylinder && sh.vice && sh.benched != sh.chosen {
 		out = append(out, "a unit that was not benched")
 	}
 	if sh.parked {

@@ -58,6 +58,7 @@ func Run(acts int, seed uint64, walk func(Result)) (Result, error) {
 type chosen struct {
 	unit     string
 	cylinder bool
+	vice     bool // a new cylinder is bled in the vice
 }
 
 type walker struct {
@@ -119,7 +120,11 @@ func (w *walker) booster(s *system.System, n int) *match.Unit {
 
 // chose keeps what was chosen, for the rules.
 func (w *walker) chose() {
-	c := chosen{cylinder: match.Resolve(w.Intake.System, w.Choices.Scope).FitsCylinder()}
+	when := plan.BenchBefore
+	if j := w.Choices.Joint; j != nil && j.Schools[plan.BenchWhen] != "" {
+		when = j.Schools[plan.BenchWhen]
+	}
+	c := chosen{vice: when == plan.BenchBefore || when == plan.BenchAfter, cylinder: match.Resolve(w.Intake.System, w.Choices.Scope).FitsCylinder()}
 	if w.Choices.Unit != nil {
 		c.unit = w.Choices.Unit.ID
 	}

@@ -42,14 +42,15 @@ func env(name, otherwise string) string {
 }
 
 func demoCommand() *cobra.Command {
-	years := demo.HistoryJobs
+	years, pace := demo.HistoryJobs, 1.0
 	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo shop on loopback", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
 		if os.Getenv("GEMINATE_DSN") != "" {
 			return errors.New("demo keeps its made-up shop in a database of its own; unset GEMINATE_DSN, or use `geminate serve`")
 		}
-		return run(&serving{listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort), dir: env("GEMINATE_DATA", ".geminate/demo"), demo: true, years: years})
+		return run(&serving{listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort), dir: env("GEMINATE_DATA", ".geminate/demo"), demo: true, years: years, pace: pace})
 	}}
 	cmd.Flags().IntVar(&years, "years", years, "released jobs of the two years before, in a new shop")
+	cmd.Flags().Float64Var(&pace, "pace", pace, "how many times as fast the shop's clock runs: a job that takes an hour can be tried in minutes")
 	return cmd
 }
 
@@ -58,6 +59,7 @@ type serving struct {
 	listen, dir string
 	demo        bool
 	years       int // jobs of the demo's past
+	pace        float64
 	// behindProxy: a proxy speaks HTTPS to the world; plain HTTP is spoken to it alone.
 	behindProxy bool
 	// addresses are where other devices open it; fingerprint is of its own authority.
@@ -201,7 +203,7 @@ func run(how *serving) (err error) {
 		if err := demo.LoadWith(ctx, st.Store, time.Now(), demo.CatalogueSize, how.years); err != nil {
 			return errors.Join(err, l.Close())
 		}
-		cfg.Demo = demo.Accounts
+		cfg.Demo, cfg.Pace = demo.Accounts, how.pace
 		if cfg.Counter == "" { // a simulated supplier of its own, slow and now and then silent
 			addr, err := instrument.Listen(ctx, "127.0.0.1:0", demo.Counter())
 			if err != nil {

@@ -26,7 +26,7 @@ const sent = new Map<string, number>()
 
 api.use({
   onRequest({ request, id }) {
-    sent.set(id, Date.now())
+    sent.set(id, performance.now())
     if (request.method !== 'GET') request.headers.set('X-Csrf-Token', csrf())
     return request
   },

@@ -690,6 +690,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a change of mind would ask for, before it is stored */
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/proof.pdf": {
         parameters: {
             query?: never;
@@ -2033,12 +2050,16 @@ export interface components {
             state: string;
             unit: string;
         };
+        JobPartMoved: {
+            of: string;
+        };
         JobPartOff: {
             note?: string;
             part: string;
             place: string;
         };
         JobPartOn: {
+            new?: boolean;
             of: string;
         };
         JobPartSeen: {
@@ -2138,6 +2159,15 @@ export interface components {
             /** Format: int64 */
             seq: number;
         };
+        JobPreviewIn: {
+            choices?: components["schemas"]["JobChoices"];
+            intake?: components["schemas"]["JobIntake"];
+        };
+        JobPreviewView: {
+            again: string[];
+            less: string[];
+            more: string[];
+        };
         JobProgress: {
             id: string;
             left: number;
@@ -2207,6 +2237,7 @@ export interface components {
                 [key: string]: components["schemas"]["JobTorqueRead"];
             };
             units_off: string[];
+            unmeasured: string[];
         };
         JobRod: {
             /** Format: double */
@@ -2271,6 +2302,7 @@ export interface components {
         JobSmallPart: {
             by: string;
             id: string;
+            new?: boolean;
             note?: string;
             on: boolean;
             part: string;
@@ -2484,12 +2516,14 @@ export interface components {
         JobUnparked: Record<string, never>;
         JobVerifyView: {
             air: components["schemas"]["PedalResult"] | null;
+            alone: boolean;
             back: components["schemas"]["VerifyWay"][];
             curve: components["schemas"]["JobCurvePoint"][];
             expected: components["schemas"]["VerifyExpected"][];
             /** Format: double */
             firm_n: number;
             gate: components["schemas"]["VerifyGate"];
+            lookers: components["schemas"]["VerifyPerson"][];
             loops: number;
             now: components["schemas"]["JobNowFault"][];
             places: string[];
@@ -2937,7 +2971,7 @@ export interface components {
             name: string;
             role: string;
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -5049,6 +5083,40 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["JobPreviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPreviewView"];
                 };
             };
             default: {

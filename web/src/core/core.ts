@@ -15,6 +15,7 @@ export interface Answers {
   measure: Schemas['DiagnoseMeasured']
   pushrod: Schemas['JobPushrodOut']
   torque: Schemas['JobTorqueRead']
+  preview: Schemas['JobPreviewView']
   call: Pick<Schemas['ServerCallView'], 'calling' | 'may' | 'outcome' | 'pumps'>
 }
 

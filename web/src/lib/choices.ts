@@ -3,6 +3,9 @@ import { computed, effectScope, ref, watch } from 'vue'
 import { drafts, draftStored, inTurn } from './drafts'
 import { useJob, type Choices } from '@/stores/job'
 
+/** The choices that other work hangs on. */
+const decides: (keyof Choices)[] = ['scope', 'unit', 'booster', 'joint']
+
 /**
  * The job's choices, edited here and stored a moment later. While something is unsaved it wins over
  * what the server last said; a clash with someone else's edit is put to the person. Every part of a
@@ -48,7 +51,12 @@ function makeEditor() {
     } else if (!store.unreached) drafts.drop('choices', id) // refused and said so, or put to the person
   }
   const push = useDebounceFn(saveLatest, 200)
-  function set(change: Partial<Choices>) {
+  /** What a change of unit, scope or school would ask for again is shown before it counts. */
+  function set(change: Partial<Choices>): Promise<unknown> {
+    if (!decides.some((k) => k in change) || !store.worked()) return put(change)
+    return store.mind({ ...choices.value, ...change }).then((go) => (go ? put(change) : undefined))
+  }
+  function put(change: Partial<Choices>) {
     const base = drafts.get('choices', id)?.base ?? (store.stored ?? store.job)!.choices_version
     mine.value = { ...choices.value, ...change }
     drafts.put('choices', id, { base, value: mine.value, said: true })

@@ -1,21 +1,29 @@
 import { createSharedComposable, useIntervalFn } from '@vueuse/core'
 import { ref } from 'vue'
 
-// The shop's time is the server's: a tablet whose own clock is wrong shows a running timer as every other screen does.
-let offset = 0
+// The shop's time is the server's: a tablet whose own clock is wrong, or is set while the page is open, shows a running
+// timer as every other screen does. Between answers it is counted on the clock that nobody sets.
+let told: number | null = null
+let at = 0
 let surest = Infinity
 
-/** Takes the server's time from an answer; the one that came back quickest is believed. */
-export function heardTime(told: string | null, sent: number, got = Date.now()) {
-  const at = told ? Date.parse(told) : NaN
+/** An answer that took longer than this, ms, is believed only where none was as quick for a while. */
+const quick = 250
+const while_ = 30_000
+
+/** Takes the server's time from an answer, sent and got by the clock that nobody sets; the latest quick one is believed. */
+export function heardTime(header: string | null, sent: number, got = performance.now()) {
+  const then = header ? Date.parse(header) : NaN
   const round = got - sent
-  if (Number.isNaN(at) || round < 0 || round > surest) return
+  if (Number.isNaN(then) || round < 0) return
+  if (round > quick && round > surest && got - at < while_) return
   surest = round
-  offset = at - (sent + round / 2)
+  told = then + round / 2
+  at = got
 }
 
 /** The shop's time, ms since 1970. */
-export const shopNow = () => Date.now() + offset
+export const shopNow = () => (told == null ? Date.now() : told + (performance.now() - at))
 
 /** The one clock that runs on a page, five times a second, while somebody looks at it. */
 export const useNow = createSharedComposable(() => {

@@ -21,8 +21,8 @@ export function useTimer(clock: Timer['clock'], about: () => string = () => '') 
   const running = computed(() => !!timer.value && !timer.value.stopped_at)
   const elapsed = computed(() => (timer.value ? ran(timer.value, now.value) : 0))
   const over = computed(() => !!timer.value && isOver(timer.value, now.value))
-  function start(seconds?: number) {
-    store.send('timer_started', { clock, about: about(), ...(seconds ? { seconds } : {}) })
+  function start(seconds?: number, maker?: string) {
+    store.send('timer_started', { clock, about: about(), ...(seconds ? { seconds } : {}), ...(maker ? { maker } : {}) })
   }
   function stop() {
     if (timer.value) store.send('timer_stopped', { of: timer.value.id })

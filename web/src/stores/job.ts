@@ -61,6 +61,8 @@ export const useJob = defineStore('job', {
     problem: null as Problem | null,
     /** An edit that came too late: what was tried, and what is stored. */
     conflict: null as Clash | null,
+    /** A change of mind that would undo work: what would have to be done again, while the person is asked. */
+    falls: null as { again: string[]; say: (go: boolean) => void } | null,
   }),
   getters: {
     system: (s) => s.job?.intake.system ?? null,
@@ -250,6 +252,29 @@ export const useJob = defineStore('job', {
       return this.save('choices', choices, version, () =>
         ask(api.PUT('/api/jobs/{id}/choices', { params: { path }, body: { version, choices } })),
       )
+    },
+    /** Whether anything was done that a change of mind could undo. */
+    worked(): boolean {
+      return Object.keys(this.job?.state?.ticks ?? {}).length > 0
+    },
+    /** Asks whether a change is meant where it undoes work that stands; true where it does not, or it is. */
+    async mind(choices: Choices): Promise<boolean> {
+      if (!this.job) return true
+      const params = { path: { id: this.job.id } }
+      const body = { choices }
+      const preview = await answer(this.job.id, 'preview', body, () =>
+        ask(api.POST('/api/jobs/{id}/preview', { params, body })),
+      ).catch(() => null) // what cannot be foreseen is not held up: the plan says it afterwards
+      if (!preview?.again.length) return true
+      return new Promise((say) => {
+        this.falls = {
+          again: preview.again,
+          say: (go) => {
+            this.falls = null
+            say(go)
+          },
+        }
+      })
     },
     async saveIntake(intake: Intake, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }

@@ -3,6 +3,7 @@ import { computed, ref, watch, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import { Refused, type Problem } from '@/api/client'
 import Conflict from '@/components/Conflict.vue'
+import WillFall from '@/components/WillFall.vue'
 import Explain from '@/components/Explain.vue'
 import Faults from '@/components/Faults.vue'
 import RunningTimers from '@/components/RunningTimers.vue'
@@ -109,6 +110,7 @@ watch(
     </aside>
   </main>
   <Conflict v-if="store.conflict" />
+  <WillFall v-if="store.falls" />
 </template>
 
 <style scoped>

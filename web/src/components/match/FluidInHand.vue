@@ -6,6 +6,7 @@ import DateField from '@/components/DateField.vue'
 import Fig from '@/components/Fig.vue'
 import NumField from '@/components/NumField.vue'
 import { useChoices } from '@/lib/choices'
+import { shopNow } from '@/lib/clock'
 import { dayText } from '@/lib/when'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
@@ -17,6 +18,7 @@ const session = useSession()
 const bottles = ref<Schemas['JobBottle'][] | null>(null)
 onMounted(async () => (bottles.value = await ask(api.GET('/api/bottles')).catch(() => null)))
 const { choices, set } = useChoices()
+const today = () => new Date(shopNow()).toISOString().slice(0, 10)
 </script>
 
 <template>
@@ -66,6 +68,15 @@ const { choices, set } = useChoices()
         testid="bottle-water"
         @update:model-value="(v) => set({ bottle: { ...choices.bottle, water_percent: v } })"
       />
+      <button
+        type="button"
+        class="tap"
+        :aria-pressed="choices.bottle.opened_at === today()"
+        data-testid="bottle-fresh"
+        @click="set({ bottle: { ...choices.bottle, opened_at: today() } })"
+      >
+        {{ t('ui.opened_today') }}
+      </button>
       <DateField
         :model-value="choices.bottle.opened_at"
         :label="t('ui.bottle_opened')"

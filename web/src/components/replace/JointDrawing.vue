@@ -7,6 +7,8 @@ import { t } from '@/lib/words'
 const props = defineProps<{
   system: System
   off: string[]
+  /** Caught by their thread, or cracked since they were tight. */
+  started: string[]
   lit: string[]
   present: string[]
   lines: Schemas['PlanLine'][]
@@ -16,7 +18,12 @@ const trailer = computed(() => !!props.system.actuator)
 const isOff = (...parts: string[]) => parts.some((p) => props.off.includes(p))
 const isLit = (...parts: string[]) => parts.some((p) => props.lit.includes(p))
 const cls = (...parts: string[]) => ({ off: isOff(...parts), lit: isLit(...parts) })
-const cylinderParts = ['cylinder', 'actuator_bolts', 'box', 'side_plugs', 'port_fitting']
+/** An electro-hydraulic unit is one piece: cylinder and booster come and go together. */
+const cylinderParts = computed(() =>
+  kind.value === 'electro_hydraulic'
+    ? ['firewall_nuts']
+    : ['cylinder', 'actuator_bolts', 'box', 'side_plugs', 'port_fitting'],
+)
 const boosterParts = ['firewall_nuts']
 const overIt = computed(() =>
   ['air_box', 'neighbour_bracket', 'wiper_cowl', 'linkage_tray', 'strut_brace', 'dipstick_tube', 'floor_tray'].filter(
@@ -49,12 +56,14 @@ const circuits = computed(() => props.system.circuits.map((c) => c.id))
       <g v-if="kind !== 'none'" :class="cls(...boosterParts)">
         <ellipse v-if="kind === 'vacuum'" cx="152" cy="96" rx="44" ry="52" class="part" />
         <rect v-else x="112" y="68" width="86" height="56" class="part" />
-        <text x="152" y="100" text-anchor="middle">{{ t('joint_part.booster') }}</text>
+        <text x="152" y="100" text-anchor="middle">
+          {{ t(kind === 'electro_hydraulic' ? 'joint_part.unit' : 'joint_part.booster') }}
+        </text>
       </g>
       <g v-if="kind === 'vacuum'" :class="cls('vacuum_hose')">
         <path d="M164 46C168 28 196 30 214 30" class="hose" />
       </g>
-      <g v-else-if="kind !== 'none'" :class="cls('pressure_lines', 'pressure_lines_on_floor')">
+      <g v-else-if="kind === 'hydraulic'" :class="cls('pressure_lines', 'pressure_lines_on_floor')">
         <path d="M130 124v22h-28M150 124v30h-48" class="hose thin" />
       </g>
       <g v-if="present.includes('pressure_plate')" :class="cls('pressure_plate')">
@@ -68,7 +77,9 @@ const circuits = computed(() => props.system.circuits.map((c) => c.id))
     <g :class="cls(...cylinderParts)">
       <rect x="222" y="76" width="126" height="40" class="part" />
       <path d="M222 66V126" class="flange" />
-      <text x="286" y="100" text-anchor="middle">{{ t('joint_part.cylinder') }}</text>
+      <text v-if="kind !== 'electro_hydraulic'" x="286" y="100" text-anchor="middle">
+        {{ t('joint_part.cylinder') }}
+      </text>
       <g :class="cls('reservoir', 'remote_hoses')">
         <path d="M236 40h92v28l-8 8h-76l-8-8z" class="part" />
       </g>
@@ -79,7 +90,7 @@ const circuits = computed(() => props.system.circuits.map((c) => c.id))
     <g v-if="present.includes('pressure_sensors')" :class="cls('pressure_sensors')">
       <path d="M300 116v12h12v-12" class="part" />
     </g>
-    <g :class="[cls('lines'), { aside: isOff('cylinder') && !isOff('lines') }]">
+    <g :class="[cls('lines'), { aside: isOff('cylinder') && !isOff('lines') && !started.includes('lines') }]">
       <g v-for="(c, i) in circuits" :key="c">
         <path :d="`M${328 - i * 70} 116v${34 + i * 22}h${78 + i * 70}`" :class="i ? 'line-b' : 'line-a'" class="pipe" />
         <text :x="404" :y="145 + i * 22" text-anchor="end" class="tiny">{{ c }}</text>

@@ -18,6 +18,7 @@ const step = computed(() => shown.view?.plan.steps.find((s) => s.id === shown.ha
       v-if="store.system && shown.view"
       :system="store.system"
       :off="shown.view.off"
+      :started="shown.view.started"
       :lit="step?.parts ?? []"
       :present="shown.view.plan.present"
       :lines="shown.view.plan.lines"

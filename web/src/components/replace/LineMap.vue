@@ -30,7 +30,9 @@ const port = (position: string, p: Port) =>
         <span>
           <strong v-if="l.new">{{ port(l.new.position, l.new) }}</strong>
           <template v-else>{{ t('ui.same_port') }}</template>
-          <span class="small"> {{ t('ui.circuit', { id: l.circuit }) }}: {{ l.wheels.join(', ') }}</span>
+          <span v-if="l.circuit" class="small">
+            {{ t('ui.circuit', { id: l.circuit }) }}: {{ l.wheels.join(', ') }}</span
+          >
         </span>
         <strong v-if="l.swapped" class="loud" role="alert">{{ t('ui.swapped') }}</strong>
         <span v-if="l.fitting" class="need">

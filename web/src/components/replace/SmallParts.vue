@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import FoldAway from '@/components/FoldAway.vue'
@@ -10,7 +10,7 @@ import { useSession } from '@/stores/session'
 
 /** Small parts tapped in the order they come off, drawn apart along their axis below the buttons, which stay
  * where they are; at the fit the last goes on first. */
-const props = defineProps<{ small: Schemas['JobSmallPart'][]; fitting: boolean }>()
+const props = defineProps<{ small: Schemas['JobSmallPart'][]; fitting: boolean; step?: string }>()
 const store = useJob()
 const session = useSession()
 const place = ref('pedal_pin')
@@ -23,6 +23,20 @@ function off(part: string) {
   store.send('part_off', { place: place.value, part, ...(note.value.trim() ? { note: note.value.trim() } : {}) })
   note.value = ''
 }
+/** At the step a place belongs to, that place is shown. */
+const placeOf: Record<string, string> = {
+  'strip.pedal_end': 'pedal_pin',
+  'fit.pedal_end': 'pedal_pin',
+  'strip.cylinder_off': 'stud',
+  'fit.cylinder_nuts': 'stud',
+  'rod.coupler_moved': 'old_unit',
+}
+watch(
+  () => props.step,
+  (s) => s && placeOf[s] && (place.value = placeOf[s]!),
+  { immediate: true },
+)
+const last = computed(() => here.value.at(-1))
 const left = computed(() => props.small.filter((x) => !x.on).length)
 </script>
 
@@ -83,15 +97,35 @@ const left = computed(() => props.small.filter((x) => !x.on).length)
         <text y="54" text-anchor="middle">{{ t('small_part.' + x.part) }}</text>
       </g>
     </svg>
-    <button
-      v-if="next && fitting"
-      type="button"
-      class="tap main"
-      data-testid="part-on"
-      @click="store.send('part_on', { of: next.id })"
-    >
-      {{ t('ui.back_on', { part: name(next) }) }}
-    </button>
+    <div class="row">
+      <template v-if="next && fitting">
+        <button type="button" class="tap main" data-testid="part-on" @click="store.send('part_on', { of: next.id })">
+          {{ t('ui.back_on', { part: name(next) }) }}
+        </button>
+        <button
+          type="button"
+          class="tap"
+          data-testid="part-new"
+          @click="store.send('part_on', { of: next.id, new: true })"
+        >
+          {{ t('ui.part_new') }}
+        </button>
+      </template>
+      <template v-if="last && !last.on">
+        <button
+          v-if="here.length > 1"
+          type="button"
+          class="tap"
+          data-testid="part-earlier"
+          @click="store.send('part_moved', { of: last.id })"
+        >
+          {{ name(last) }}: {{ t('ui.part_earlier') }}
+        </button>
+        <button type="button" class="tap" data-testid="part-undo" @click="store.undo(last.id)">
+          {{ name(last) }}: {{ t('ui.part_undo') }}
+        </button>
+      </template>
+    </div>
   </FoldAway>
 </template>
 

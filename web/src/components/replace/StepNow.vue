@@ -8,6 +8,7 @@ import ProveNoVoltage from './ProveNoVoltage.vue'
 import StepPhotos from './StepPhotos.vue'
 import StepMore from './StepMore.vue'
 import StepWait from './StepWait.vue'
+import StepTell from './StepTell.vue'
 import TorqueEntry from './TorqueEntry.vue'
 import { useKeys } from '@/lib/keys'
 import Said from '@/components/terms/Said.vue'
@@ -21,10 +22,13 @@ const props = defineProps<{
   of: number
   tick: Schemas['JobTick'] | undefined
   blocked: string[]
+  /** Points of new and old that nobody measured on both. */
+  unmeasured: string[]
 }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 /** A step with a figure is ticked by its figure. */
-const plain = computed(() => !props.step.torque && !props.step.measure)
+const told = ['close.bleed', 'strip.look_in_booster', 'prepare.compare_on_bench']
+const plain = computed(() => !props.step.torque && !props.step.measure && !told.includes(props.step.id))
 const free = computed(() => props.blocked.length === 0)
 useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
 </script>
@@ -57,6 +61,12 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
       <RodMeasures
         v-else-if="step.measure === 'rod_touch' || step.measure === 'rod_compare'"
         :kind="step.measure"
+        @tick="(e) => emit('tick', e)"
+      />
+      <StepTell
+        v-else-if="told.includes(step.id)"
+        :id="step.id"
+        :unmeasured="unmeasured"
         @tick="(e) => emit('tick', e)"
       />
       <ProveNoVoltage v-else-if="step.measure === 'volts'" @tick="(e) => emit('tick', e)" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NInput } from 'naive-ui'
 import { ref } from 'vue'
 import NumField from '@/components/NumField.vue'
 import { clockText } from '@/lib/clock'
@@ -9,6 +10,7 @@ import { t } from '@/lib/words'
 const props = defineProps<{ clock: Timer['clock'] }>()
 const { timer, running, elapsed, over, start } = useTimer(props.clock)
 const minutes = ref<number | null>(null)
+const maker = ref('')
 </script>
 
 <template>
@@ -22,12 +24,19 @@ const minutes = ref<number | null>(null)
       :min="1"
       :max="1440"
     />
+    <NInput
+      v-if="!running && minutes"
+      v-model:value="maker"
+      class="maker"
+      :placeholder="t('ui.maker_says')"
+      :input-props="{ 'aria-label': t('ui.maker_says') }"
+    />
     <button
       v-if="!running"
       type="button"
       class="tap"
       data-testid="start-wait"
-      @click="start(minutes ? minutes * 60 : undefined)"
+      @click="start(minutes ? minutes * 60 : undefined, maker.trim() || undefined)"
     >
       {{ t('ui.start_wait') }}
     </button>
@@ -35,3 +44,9 @@ const minutes = ref<number | null>(null)
     <span v-else class="fig">{{ t('ui.waiting_out', { left: clockText((timer?.seconds ?? 0) - elapsed) }) }}</span>
   </div>
 </template>
+
+<style scoped>
+.maker {
+  width: 240px;
+}
+</style>

@@ -26,8 +26,12 @@ const own = ['pedal.pump', 'pedal.firm_travel', 'pedal.readings', 'pedal.sink', 
 const plain = computed(() => props.items.filter((i) => !own.includes(i.id)))
 const has = (id: string) => props.items.some((i) => i.id === id)
 const state = (id: string) => props.items.find((i) => i.id === id)?.state ?? 'missing'
+/** The second look is somebody else's: an account of the shop where it has others, a name where nobody said. */
 const options = (id: string) =>
-  (id === 'check.second_look' ? ['yes', 'no', 'alone'] : ['yes', 'no']).map((v) => ({ id: v, label: t('value.' + v) }))
+  (id === 'check.second_look' && props.view.alone ? ['yes', 'no', 'alone'] : ['yes', 'no']).map((v) => ({
+    id: v,
+    label: t('value.' + v),
+  }))
 </script>
 
 <template>
@@ -94,8 +98,16 @@ const options = (id: string) =>
       <li v-for="i in plain" :key="i.id" class="row check" :class="i.state">
         <StateMark :state="i.state" />
         <span class="name">{{ t('finding.' + i.id) }}</span>
+        <Choice
+          v-if="i.id === 'check.second_look' && !view.alone"
+          :value="witness || null"
+          :label="t('ui.second_look_account')"
+          :options="view.lookers.map((p) => ({ id: p.name, label: p.name }))"
+          testid="looker"
+          @pick="(v) => ((witness = v ?? ''), v && find('check.second_look', 'yes'))"
+        />
         <NInput
-          v-if="i.id === 'check.second_look'"
+          v-else-if="i.id === 'check.second_look'"
           v-model:value="witness"
           class="who"
           :placeholder="t('ui.witness')"

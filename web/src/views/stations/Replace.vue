@@ -24,8 +24,8 @@ const { view, problem } = useStation('replace')
 const shown = useReplaceShown()
 const ticks = computed(() => store.job!.state.ticks as Record<string, Schemas['JobTick'] | undefined>)
 const steps = computed(() => view.value?.plan.steps ?? [])
-/** Open steps are those the core calls open: a tick whose figure is wrong does not count. */
-const done = (id: string) => !!ticks.value[id] && !view.value?.open.includes(id)
+/** What stands the core says: a tick is only what was told. */
+const done = (id: string) => !view.value?.open.includes(id)
 const picked = ref('')
 const hand = computed(() => (picked.value && !done(picked.value) ? picked.value : (view.value?.next ?? '')))
 const step = computed(() => steps.value.find((s) => s.id === hand.value))
@@ -80,6 +80,7 @@ function takeBack(also: string[]) {
       :of="steps.length"
       :tick="ticks[step.id]"
       :blocked="view.blocked[step.id] ?? []"
+      :unmeasured="view.unmeasured"
       @tick="(e) => tick(step!.id, e)"
     />
     <p v-else class="field" role="status" data-testid="plan-done">
@@ -109,7 +110,7 @@ function takeBack(also: string[]) {
       @back="(id) => (back = id)"
     />
     <WhatIsHere v-if="view.asked.length && asking === false" :asked="view.asked" :said="true" />
-    <SmallParts v-if="joint" :small="view.small" :fitting="fitting" />
+    <SmallParts v-if="joint" :small="view.small" :fitting="fitting" :step="hand" />
     <LineMap v-if="view.plan.lines.length" :lines="view.plan.lines" />
     <OldUnits v-if="view.units_off.length" :units="view.units_off" />
     <SchoolPicks :schools="view.schools" />

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { EventData } from '@/stores/outbox'
+import { useKeys } from '@/lib/keys'
+import { has, t } from '@/lib/words'
+
+/** Steps told by what was seen: new and old side by side, the booster's mouth; the bleed is counted at its own station. */
+const props = defineProps<{ id: string; unmeasured: string[] }>()
+const emit = defineEmits<{ tick: [EventData] }>()
+const compared = computed(() => (props.unmeasured.length ? { compared: props.unmeasured } : {}))
+const point = (p: string) => (has('point.' + p) ? t('point.' + p) : p)
+useKeys({ ' ': () => props.id === 'prepare.compare_on_bench' && emit('tick', compared.value) })
+</script>
+
+<template>
+  <RouterLink v-if="id === 'close.bleed'" class="tap main big" :to="{ name: 'bleed' }" data-testid="to-bleed">{{
+    t('ui.count_at_bleed')
+  }}</RouterLink>
+  <div v-else-if="id === 'strip.look_in_booster'" class="row">
+    <button type="button" class="tap main big" data-testid="tick-look-dry" @click="emit('tick', { seen: 'dry' })">
+      {{ t('ui.look_dry') }}
+    </button>
+    <button type="button" class="tap big" data-testid="tick-look-wet" @click="emit('tick', { seen: 'wet' })">
+      {{ t('ui.look_wet') }}
+    </button>
+  </div>
+  <template v-else>
+    <p v-if="unmeasured.length" class="small">{{ t('ui.compare_points') }}: {{ unmeasured.map(point).join(' · ') }}</p>
+    <button type="button" class="tap main big" data-stroke :data-testid="'tick-' + id" @click="emit('tick', compared)">
+      {{ t(unmeasured.length ? 'ui.compare_seen' : 'ui.step_done') }}
+    </button>
+  </template>
+</template>
+
+<style scoped>
+.big {
+  min-height: 68px;
+  font-size: 21px;
+  flex: 1 1 200px;
+  justify-content: center;
+}
+p {
+  margin: 0;
+}
+</style>
