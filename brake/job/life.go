@@ -26,6 +26,7 @@ func (o *Opened) Apply(j *Job, e *Event) {
 	j.Intake, j.Choices = o.Intake, o.Choices
 	j.IntakeSeq, j.ChoicesSeq = e.Seq, e.Seq
 	j.OpenedBy = e.By
+	j.State.ScopeChosen = o.Choices.Scope != DefaultChoices(o.Intake.System).Scope
 	j.State.Air, j.airStale = nil, true
 }
 
@@ -73,6 +74,9 @@ func (c *ChoicesChanged) Apply(j *Job, e *Event) {
 		j.Choices = ch
 	}
 	j.ChoicesSeq = e.Seq
+	for _, x := range c.Changes {
+		j.State.ScopeChosen = j.State.ScopeChosen || x.Path == "/scope"
+	}
 	if c.Because == BecauseSystem {
 		j.State.Dropped = nil
 		for _, x := range c.Changes {

@@ -15,8 +15,10 @@ import (
 
 // MatchView is the Match station.
 type MatchView struct {
-	Scopes     []match.Scope      `json:"scopes"`
-	Proposed   match.Scope        `json:"proposed"` // what the diagnosis asks for, "" while it asks for none
+	Scopes   []match.Scope `json:"scopes"`
+	Proposed match.Scope   `json:"proposed"` // what the diagnosis asks for, "" while it asks for none
+	// Take: it opens as Diagnose has settled it; nobody has said otherwise, and nothing is done yet.
+	Take       bool               `json:"take"`
 	Candidates []CandidateView    `json:"candidates"`
 	LookAlikes []match.LookAlike  `json:"look_alikes"`
 	Boosters   []CandidateView    `json:"boosters"`
@@ -72,6 +74,7 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 		a := &d.Result.Action
 		if p := match.ScopeOf(s, append([]string{a.Best}, a.Also...), a.Opens); slices.Contains(v.Scopes, p) {
 			v.Proposed = p
+			v.Take = a.Settled && p != c.Scope && !j.State.ScopeChosen && c.Unit == nil && c.Booster == nil && len(j.State.Ticks) == 0
 		}
 	}
 	if c.Own != nil {

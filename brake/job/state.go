@@ -50,6 +50,8 @@ type State struct {
 	History *Claim `json:"history"`
 	// Dropped are the choices the last change of the system took with it, as JSON Pointers.
 	Dropped []string `json:"dropped,omitempty"`
+	// ScopeChosen: somebody said what is replaced; until then Match opens as Diagnose has it.
+	ScopeChosen bool `json:"scope_chosen,omitempty"`
 	// LastStroke is what undo would take back at the counting stations, by kind an event's id.
 	LastStroke map[string]string `json:"last_stroke"`
 	// LastBy is the same for each person, the one who counted last at the end: undo takes back one's own last, and says

@@ -74,6 +74,16 @@ func TestDiagnosisProposesTheScopeAndAnOwnUnitIsCompared(t *testing.T) {
 	v, err = j.Match(t.Context(), nil, began)
 	require.NoError(t, err)
 	assert.Equal(t, match.BleedOnly, v.Proposed)
+	j.Choices.Unit, j.Choices.Booster = nil, nil
+	d, err := j.Diagnose(t.Context())
+	require.NoError(t, err)
+	v, err = j.Match(t.Context(), nil, began)
+	require.NoError(t, err)
+	assert.Equal(t, d.Result.Action.Settled, v.Take, "Match opens on what Diagnose settled")
+	j.State.ScopeChosen = true
+	v, err = j.Match(t.Context(), nil, began)
+	require.NoError(t, err)
+	assert.False(t, v.Take, "what a person chose stands")
 	require.Len(t, v.Candidates, 1)
 	assert.Equal(t, "own", v.Candidates[0].Unit.ID)
 }

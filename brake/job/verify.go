@@ -3,6 +3,7 @@ package job
 import (
 	"cmp"
 	"encoding/json"
+	"math"
 	"time"
 
 	"geminate/brake/diagnose"
@@ -219,4 +220,22 @@ func (j *Job) diagnoseNow() []NowFault {
 		}
 	}
 	return out
+}
+
+// heldSlackS is how far a hold may differ from the clock that ran with it and still be the one that was timed, s. Assumption.
+const heldSlackS = 3.0
+
+// HoldTimed says whether the hold that is read was timed on a screen of this job; otherwise its seconds were typed.
+func (j *Job) HoldTimed() bool {
+	f, told := j.State.Findings[PhaseVerify]["pedal.sink"]
+	var v diagnose.Sink
+	if !told || json.Unmarshal(f.Value, &v) != nil {
+		return false
+	}
+	for _, t := range j.State.Timers {
+		if t.Clock == ClockHold && t.StoppedAt != nil && !t.StoppedAt.After(f.At) && math.Abs(t.Elapsed(f.At)-v.Seconds) <= heldSlackS {
+			return true
+		}
+	}
+	return false
 }

@@ -232,8 +232,10 @@ func (m *maker) fit(off []row) {
 			continue
 		}
 		switch {
-		case r.part == partShoe: // went on before the bolts
+		case r.part == partShoe && rowOf(off, partActuatorBolts).on != "": // went on before the bolts
 			continue
+		case r.part == partLines && m.p.Find(m.startNuts()) == nil: // nothing is mounted before them
+			m.startLines()
 		case r.part == partLines && m.p.Schools[BenchWhen] == BenchOnVehicle && m.fitsCylinder():
 			m.bleedOnVehicle()
 		case r.part == partCylinder:

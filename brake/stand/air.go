@@ -39,7 +39,9 @@ type Round struct {
 	CM3     float64 `json:"cm3"`
 	Strokes int     `json:"strokes,omitempty"`
 	Lost    int     `json:"lost,omitempty"`
-	Looks   []Look  `json:"looks,omitempty"`
+	// ToldAfter: some of it was counted in the head and told together.
+	ToldAfter bool   `json:"told_after,omitempty"`
+	Looks     []Look `json:"looks,omitempty"`
 }
 
 // roundsKept and looksKept bound what an endless log can add up to: the last are kept.
@@ -136,7 +138,7 @@ func (a *Account) Through(seq int64, wheel string, cm3 float64, strokes int) {
 		}
 		w.ThroughCM3, w.Strokes = w.ThroughCM3+cm3, w.Strokes+strokes
 		r := &w.Rounds[len(w.Rounds)-1]
-		r.CM3, r.Strokes = r.CM3+cm3, r.Strokes+strokes
+		r.CM3, r.Strokes, r.ToldAfter = r.CM3+cm3, r.Strokes+strokes, r.ToldAfter || strokes > 1
 	})
 }
 

@@ -16,7 +16,12 @@ func walkCommand() *cobra.Command {
 	var acts int
 	var seed uint64
 	c := &cobra.Command{Use: "walk", Short: "Walk over the account of the vehicle at random and hold it against rules of its own", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		told := 0
 		r, err := walk.Run(acts, seed, func(r walk.Result) {
+			for _, found := range append(r.Unsafe[:len(r.Unsafe):len(r.Unsafe)], r.DeadEnds...)[min(told, len(r.Unsafe)+len(r.DeadEnds)):] {
+				_, _ = fmt.Fprintln(os.Stderr, "\n"+found)
+			}
+			told = len(r.Unsafe) + len(r.DeadEnds)
 			_, _ = fmt.Fprintf(os.Stderr, "\r%d of %d acts, %d let go, %d unsafe, %d dead ends ", r.Acts, acts, r.Passable, len(r.Unsafe), len(r.DeadEnds))
 		})
 		_, _ = fmt.Fprintln(os.Stderr)
