@@ -140,29 +140,64 @@ func (s *Server) temp() string { return filepath.Join(s.dir, "tmp") }
 func (s *Server) env() []string   { return append(os.Environ(), "TMPDIR="+s.temp()) }
 func (s *Server) pidFile() string { return filepath.Join(s.dir, "mariadb.pid") }
 
-// stopLeftover ends a server whose Geminate was killed. The lock is ours, so whoever runs on this
-// directory has no owner left.
+// Patience with a leftover, told to stop and then made to. One that was still starting when it was told keeps that for
+// later, and never gets there: it is made to. InnoDB comes back whole from either. Assumption.
+const toldFor, madeFor = 8 * time.Second, 5 * time.Second
+
+// stopLeftover ends servers whose Geminate was killed. The lock is ours, so whoever runs on this directory has no owner
+// left: found by the directory they were started with, since one that is starting has written no process number yet.
 func (s *Server) stopLeftover() error {
-	raw, err := os.ReadFile(s.pidFile())
-	if err != nil {
-		return nil
-	}
-	pid, err := strconv.Atoi(strings.TrimSpace(string(raw)))
-	if err != nil || pid <= 1 {
-		return nil
-	}
-	cmdline, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	if err != nil || !bytes.Contains(cmdline, []byte("--datadir="+s.data())) {
-		return nil // gone, or the number belongs to someone else now
-	}
-	_ = syscall.Kill(pid, syscall.SIGTERM)
-	for i := 0; i < 200; i++ {
-		if syscall.Kill(pid, 0) != nil {
-			return nil
+	for _, pid := range s.leftovers() {
+		if endProcess(pid, syscall.SIGTERM, toldFor) {
+			continue
 		}
-		time.Sleep(100 * time.Millisecond)
+		if !s.isOurs(pid) { // gone, and the number is somebody else's by now
+			continue
+		}
+		fmt.Fprintf(os.Stderr, "geminate: a database left over from an earlier run (process %d) did not stop when told; it was ended\n", pid)
+		if !endProcess(pid, syscall.SIGKILL, madeFor) {
+			return fmt.Errorf("a database left over from an earlier run (process %d) does not end. End it, then start again", pid)
+		}
 	}
-	return fmt.Errorf("a database left over from an earlier run (process %d) does not stop. End it, then start again", pid)
+	return nil
+}
+
+// endProcess sends a signal and waits so long; true once the process is gone.
+func endProcess(pid int, with syscall.Signal, patience time.Duration) bool {
+	_ = syscall.Kill(pid, with)
+	for until := time.Now().Add(patience); time.Now().Before(until); time.Sleep(50 * time.Millisecond) {
+		if syscall.Kill(pid, 0) != nil || isZombie(pid) {
+			return true
+		}
+	}
+	return false
+}
+
+// isZombie says whether a process has ended and only waits to be counted by its parent.
+func isZombie(pid int) bool {
+	stat, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
+	if err != nil {
+		return true
+	}
+	after := stat[bytes.LastIndexByte(stat, ')')+1:]
+	return bytes.HasPrefix(bytes.TrimSpace(after), []byte("Z"))
+}
+
+// isOurs says whether a process is a database on this directory.
+func (s *Server) isOurs(pid int) bool {
+	cmdline, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+	return err == nil && bytes.Contains(cmdline, []byte("--datadir="+s.data()+"\x00"))
+}
+
+// leftovers are the processes that run on this directory.
+func (s *Server) leftovers() (out []int) {
+	all, _ := filepath.Glob("/proc/[0-9]*")
+	for _, dir := range all {
+		if pid, err := strconv.Atoi(filepath.Base(dir)); err == nil && pid > 1 && s.isOurs(pid) {
+			out = append(out, pid)
+		}
+	}
+	return out
 }
 
 func (s *Server) prepare(ctx context.Context, install string) error {

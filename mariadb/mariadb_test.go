@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"sync"
 	"syscall"
@@ -156,4 +157,21 @@ func TestFullDiskIsTold(t *testing.T) {
 	require.ErrorIs(t, err, ErrFull)
 	assert.ErrorContains(t, err, "GEMINATE_DATA")
 	assert.Less(t, time.Since(began), 5*time.Second)
+}
+
+// Found: a database whose Geminate was killed while it started keeps the word to stop for later, and every further start gave
+// up on it. Here it takes no word at all.
+func TestALeftoverThatDoesNotStopIsEnded(t *testing.T) {
+	dir := t.TempDir()
+	left := exec.Command("bash", "-c", `trap "" TERM; while :; do sleep 0.1; done`, "mariadbd", "--datadir="+filepath.Join(dir, "db"))
+	require.NoError(t, left.Start())
+	gone := make(chan struct{})
+	go func() { _ = left.Wait(); close(gone) }()
+	time.Sleep(300 * time.Millisecond) // until it has set its trap
+	began := time.Now()
+	s, err := Start(context.Background(), dir)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Stop() })
+	<-gone
+	assert.Less(t, time.Since(began), 40*time.Second)
 }

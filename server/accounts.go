@@ -1,6 +1,7 @@
 package server
 
 import (
+	"context"
 	"errors"
 	"net/http"
 	"regexp"
@@ -141,7 +142,10 @@ func (s *server) accountLink(c *call, _ none) (LinkOut, error) {
 		return LinkOut{}, err
 	}
 	token := randomToken()
-	if err := s.links.SetWithContext(c.Context(), token, []byte(u.ID), linkFor); err != nil {
+	if err := s.dropLink(c.Context(), u.ID); err != nil { // a newer one ends the older
+		return LinkOut{}, err
+	}
+	if err := errors.Join(s.links.SetWithContext(c.Context(), token, []byte(u.ID), linkFor), s.links.SetWithContext(c.Context(), "of "+u.ID, []byte(token), linkFor)); err != nil {
 		return LinkOut{}, err
 	}
 	s.audit(c, "account_link", "", map[string]string{"account": u.Name})
@@ -154,7 +158,16 @@ func (s *server) signOutEverywhere(c *call, _ none) (none, error) {
 		return none{}, err
 	}
 	s.audit(c, "signed_out_everywhere", "", map[string]string{"account": u.Name})
-	return none{}, s.Store.SetAccount(c.Context(), u, true)
+	return none{}, errors.Join(s.dropLink(c.Context(), u.ID), s.Store.SetAccount(c.Context(), u, true))
+}
+
+// dropLink ends an account's one-time link, where it has one.
+func (s *server) dropLink(ctx context.Context, id string) error {
+	token, err := s.links.TakeWithContext(ctx, "of "+id)
+	if err != nil || token == nil {
+		return err
+	}
+	return s.links.DeleteWithContext(ctx, string(token))
 }
 
 // badPassword turns what is wrong with a password into what the screen says.
@@ -189,8 +202,9 @@ func (s *server) welcome(c *call, in PasswordIn) (SessionView, error) {
 	if err != nil {
 		return SessionView{}, badPassword(err)
 	}
-	if err := s.links.DeleteWithContext(c.Context(), token); err != nil {
-		return SessionView{}, err
+	// Taken, not looked at: of eight who use it at once one sets the password.
+	if taken, err := s.links.TakeWithContext(c.Context(), token); err != nil || taken == nil {
+		return SessionView{}, errors.Join(err, errPass)
 	}
 	if err := s.Store.SetPassword(c.Context(), u, hash); err != nil {
 		return SessionView{}, err

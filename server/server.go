@@ -4,6 +4,8 @@ package server
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -182,15 +184,19 @@ func (s *server) front(app *fiber.App) {
 		if strings.HasPrefix(c.Path(), "/assets/") {
 			return fiber.NewError(http.StatusNotFound, "problem.no_route")
 		}
-		data, err := fs.ReadFile(s.Front, "index.html")
-		if err != nil {
-			return err
-		}
-		c.Set(fiber.HeaderCacheControl, "no-cache")
-		c.Type("html", "utf-8")
-		return c.Status(http.StatusOK).Send(data)
+		return s.fresh(c, "index.html")
 	}
 	app.Get("/", page)
+	app.Get("/:name", func(c fiber.Ctx) error { // the page's own worker, its manifest: asked for anew each time, by their content
+		name := c.Params("name")
+		if _, known := freshTypes[path.Ext(name)]; !known || name != path.Base(name) {
+			return c.Next()
+		}
+		if _, err := fs.Stat(s.Front, name); err != nil {
+			return c.Next()
+		}
+		return s.fresh(c, name)
+	})
 	app.Get("/assets/*", s.packed)
 	app.Use(static.New("", static.Config{FS: s.Front, NotFoundHandler: page, ModifyResponse: func(c fiber.Ctx) error {
 		if strings.HasPrefix(c.Path(), "/assets/") { // their names carry a hash
@@ -200,6 +206,27 @@ func (s *server) front(app *fiber.App) {
 		}
 		return nil
 	}}))
+}
+
+// freshTypes are the files without a hash in their name.
+var freshTypes = map[string]string{".html": "text/html; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".webmanifest": "application/manifest+json", ".svg": "image/svg+xml"}
+
+// fresh serves a file that is asked for anew each time, by a strong tag of its content. What is embedded has no date: by one
+// of the year 1 every build looked like the last, and a tablet kept the old page for ever.
+func (s *server) fresh(c fiber.Ctx, name string) error {
+	data, err := fs.ReadFile(s.Front, name)
+	if err != nil {
+		return err
+	}
+	sum := sha256.Sum256(data)
+	tag := `"` + hex.EncodeToString(sum[:16]) + `"`
+	c.Set(fiber.HeaderCacheControl, "no-cache")
+	c.Set(fiber.HeaderETag, tag)
+	if c.Get(fiber.HeaderIfNoneMatch) == tag {
+		return c.SendStatus(http.StatusNotModified)
+	}
+	c.Set(fiber.HeaderContentType, freshTypes[path.Ext(name)])
+	return c.Status(http.StatusOK).Send(data)
 }
 
 const forEver = "public, max-age=31536000, immutable"
@@ -255,7 +282,11 @@ func (s *server) problem(err error) (int, Problem) {
 		return fiberProblem(fe)
 	}
 	if p, ok := desk.ProblemOf(err); ok {
-		return statuses[p.Code], Problem{Code: p.Code, Detail: p.Detail, Faults: p.Faults, Missing: p.Missing}
+		status, known := statuses[p.Code]
+		if !known { // refused is never 200
+			status = http.StatusConflict
+		}
+		return status, Problem{Code: p.Code, Detail: p.Detail, Faults: p.Faults, Missing: p.Missing}
 	}
 	for _, p := range problems {
 		if p.is(err) {
@@ -268,7 +299,7 @@ func (s *server) problem(err error) (int, Problem) {
 // statuses are those of what the core refuses.
 var statuses = map[string]int{
 	"problem.faults": http.StatusUnprocessableEntity, "problem.role": http.StatusForbidden, "problem.gate": http.StatusConflict, "problem.release_gate": http.StatusConflict,
-	"problem.released": http.StatusConflict, "problem.not_released": http.StatusConflict, "problem.id_taken": http.StatusConflict,
+	"problem.released": http.StatusConflict, "problem.not_released": http.StatusConflict, "problem.id_taken": http.StatusConflict, "problem.not_parked": http.StatusConflict,
 }
 
 // problems are the errors that need no more than a word.

@@ -54,6 +54,39 @@ func TestAccounts(t *testing.T) {
 	c.send("PUT", "/api/accounts/"+me["id"].(string), map[string]any{"name": "piet", "display": "Piet", "role": "technician", "trained": false, "disabled": false}, 409)
 }
 
+// A one-time link works once however many use it at the same moment; a newer one and signing out everywhere end it.
+func TestAOneTimeLinkWorksOnce(t *testing.T) {
+	c, _ := shop(t)
+	c.as("piet")
+	id := c.send("POST", "/api/accounts", map[string]any{"name": "osmund", "display": "Osmund Varle", "role": "technician", "trained": true, "disabled": false}, 200)["id"].(string)
+	link := func() string {
+		return "/api/welcome/" + strings.TrimPrefix(c.send("POST", "/api/accounts/"+id+"/link", nil, 200)["path"].(string), "/welcome/")
+	}
+	body := map[string]any{"password": "nine quiet herons on a fence"}
+	raw := []byte(`{"password":"nine quiet herons on a fence"}`)
+	older := link()
+	newer := link()
+	plain(c).send("POST", older, body, 403)
+	used := make(chan int, 8)
+	for range 8 {
+		p := plain(c)
+		p.get("/api/session", 200)
+		go func() {
+			used <- p.raw("POST", newer, raw, map[string]string{"X-Csrf-Token": p.cookies["geminate_csrf"]}).StatusCode
+		}()
+	}
+	ok := 0
+	for range 8 {
+		if <-used == 200 {
+			ok++
+		}
+	}
+	assert.Equal(t, 1, ok)
+	third := link()
+	c.send("POST", "/api/accounts/"+id+"/sign-out", nil, 200)
+	plain(c).send("POST", third, body, 403)
+}
+
 // An empty shop makes its first account once, and no second one that way.
 func TestTheFirstAccount(t *testing.T) {
 	c, _ := shop(t)

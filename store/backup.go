@@ -23,7 +23,7 @@ const BackupFormat = "geminate.backup/1"
 
 // backedUp are the tables of a shop, in the order they are restored. What only matters while the shop runs
 // (sessions, presence) is left out: a restored shop is signed in to anew.
-var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings"}
+var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings", "read_tokens"}
 
 // Manifest says what an archive holds.
 type Manifest struct {
@@ -153,6 +153,9 @@ func (s *Store) Restore(ctx context.Context, from io.ReaderAt, size int64) (map[
 	}
 	back := map[string]int64{}
 	for _, table := range backedUp {
+		if _, there := m.Rows[table]; !there { // an archive from before this table was in it
+			continue
+		}
 		err := readPart(z, "tables/"+table+".jsonl", func(r io.Reader) (err error) {
 			back[table], err = load(ctx, tx, table, r)
 			return err
@@ -164,7 +167,14 @@ func (s *Store) Restore(ctx context.Context, from io.ReaderAt, size int64) (map[
 			return nil, fmt.Errorf("restoring %s: %d rows, the archive says %d: it is damaged", table, back[table], m.Rows[table])
 		}
 	}
-	return back, tx.Commit()
+	// The figures are sums: they are counted anew from the jobs that came back.
+	if _, err := tx.ExecContext(ctx, "UPDATE job_facts SET tallied = 0"); err != nil {
+		return nil, err
+	}
+	if err := tx.Commit(); err != nil {
+		return nil, err
+	}
+	return back, s.fillTallies(ctx)
 }
 
 func readPart(z *zip.Reader, name string, fn func(io.Reader) error) (err error) {

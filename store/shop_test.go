@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
@@ -187,6 +188,31 @@ func TestOldJobsAreCounted(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, 6, v.Released)
 	}
+}
+
+// Found: a restored shop had no figures: 406 released jobs came back as none.
+func TestARestoreBringsTheFiguresBack(t *testing.T) {
+	s := open(t)
+	for i := range 6 {
+		id := openFor(t, s, day.AddDate(0, 0, i), string(rune('A'+i))+" 100", "")
+		release(t, s, id, day.AddDate(0, 0, i).Add(time.Hour))
+	}
+	want, err := s.Statistics(ctx, day.AddDate(-1, 0, 0), 90)
+	require.NoError(t, err)
+	require.Equal(t, 6, want.Released)
+	_, err = s.AddReadToken(ctx, "calendar", "a secret", "piet")
+	require.NoError(t, err)
+	var archive bytes.Buffer
+	_, err = s.Backup(ctx, &archive)
+	require.NoError(t, err)
+	fresh := open(t)
+	_, err = fresh.Restore(ctx, bytes.NewReader(archive.Bytes()), int64(archive.Len()))
+	require.NoError(t, err)
+	got, err := fresh.Statistics(ctx, day.AddDate(-1, 0, 0), 90)
+	require.NoError(t, err)
+	assert.Equal(t, want, got)
+	assert.Equal(t, rowsOf(t, s, "tally_days"), rowsOf(t, fresh, "tally_days"), "counted anew, to the same")
+	assert.Equal(t, rowsOf(t, s, "read_tokens"), rowsOf(t, fresh, "read_tokens"))
 }
 
 func TestSettingsAndExperience(t *testing.T) {

@@ -58,6 +58,19 @@ func (w *WebState) SetWithContext(ctx context.Context, key string, val []byte, e
 	return w.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
 }
 
+// TakeWithContext gives a value and removes it, to one caller alone; nil, nil where there is nothing.
+func (w *WebState) TakeWithContext(ctx context.Context, key string) ([]byte, error) {
+	v, err := w.GetWithContext(ctx, key)
+	if err != nil || v == nil {
+		return nil, err
+	}
+	r := w.db.WithContext(ctx).Where("k = ?", w.key(key)).Delete(&webRow{})
+	if r.Error != nil || r.RowsAffected == 0 {
+		return nil, r.Error
+	}
+	return v, nil
+}
+
 // DeleteWithContext removes a value.
 func (w *WebState) DeleteWithContext(ctx context.Context, key string) error {
 	return w.db.WithContext(ctx).Where("k = ?", w.key(key)).Delete(&webRow{}).Error
