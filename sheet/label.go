@@ -23,7 +23,7 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 		return nil, job.ErrNotReleased
 	}
 	w := paperOf(j)
-	p := fpdf.NewCustom(&fpdf.InitType{OrientationStr: "L", UnitStr: "mm", Size: fpdf.SizeType{Wd: labelHeight, Ht: labelWidth}})
+	p := paper{fpdf.NewCustom(&fpdf.InitType{OrientationStr: "L", UnitStr: "mm", Size: fpdf.SizeType{Wd: labelHeight, Ht: labelWidth}})}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
 	p.SetMargins(labelMargin, labelMargin, labelMargin)
@@ -39,7 +39,7 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 			write("", 7.5, 3.6, j.Shop.Name)
 		}
 		write("B", 13, 6, title)
-		return code(p, at, labelWidth-labelMargin-labelCode, labelHeight-labelMargin-labelCode, labelCode)
+		return code(p.Fpdf, at, labelWidth-labelMargin-labelCode, labelHeight-labelMargin-labelCode, labelCode)
 	}
 	if j.State.ReleasedAt != nil {
 		if err := page(w.T("label.due", nil)); err != nil {
@@ -68,5 +68,5 @@ func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 		}
 		write("", 9, 4.4, w.T("label.never_back", map[string]any{"date": w.DayOf(j.BottleUntil())}))
 	}
-	return written(p, "labels")
+	return written(p.Fpdf, "labels")
 }

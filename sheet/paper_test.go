@@ -85,3 +85,23 @@ func TestPaperSpeaksTheShopsLanguage(t *testing.T) {
 	set.Language = "xx"
 	assert.Error(t, set.Check())
 }
+
+// Found: one emoji in a note and nothing was printed.
+func TestAnEmojiPrints(t *testing.T) {
+	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+	j := sample(t)
+	j.State.Notes = append(j.State.Notes, "hose as hard as wood 😬 ordered")
+	j.Intake.Customer, j.Intake.Vehicle, j.Intake.Complaint = "Ana 🚙", "Pickup 🛻", "sinks 🙈"
+	data, err := PDF(t.Context(), j.Job, "metric", now)
+	require.NoError(t, err)
+	assert.Contains(t, text(t, data), "hard as wood [U+1F62C] ordered")
+	_, err = Warranty(t.Context(), j.Job, "metric", now)
+	require.NoError(t, err)
+	at := j.CreatedAt
+	j.State.ReleasedAt = &at
+	_, err = Labels(j.Job, "metric", "https://shop/jobs/j", now)
+	require.NoError(t, err)
+	j.State.Parked = &job.ParkedState{At: now, By: "Ana 🚙", Why: []job.ParkReason{job.ParkOther}, Note: "waits 🕰"}
+	_, err = Tag(j.Job, "https://shop/jobs/j", now)
+	require.NoError(t, err)
+}

@@ -17,6 +17,8 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
+	"geminate/brake/stand"
+	"geminate/brake/verify"
 	"geminate/words"
 )
 
@@ -32,7 +34,7 @@ const (
 )
 
 type page struct {
-	*fpdf.Fpdf
+	paper
 	j    *job.Job
 	st   job.State
 	pref string
@@ -75,7 +77,7 @@ func newPage(j *job.Job, pref string, now time.Time) *page {
 		size = "Letter"
 	}
 	zone := zoneOf(j)
-	p := &page{fpdf.New("P", "mm", size, ""), j, j.State, pref, set, zone, words.In(set.Language)}
+	p := &page{paper{fpdf.New("P", "mm", size, "")}, j, j.State, pref, set, zone, words.In(set.Language)}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
 	p.SetMargins(margin, margin, margin)
@@ -320,8 +322,33 @@ func (p *page) work() {
 				label = p.w.T("sheet.bled", nil)
 			}
 			ws := v.Wheels[id]
-			p.line(label, p.w.T("sheet.wheel", map[string]any{"wheel": id, "strokes": ws.Strokes, "cm3": p.w.By("_cm3", ws.CM3, p.pref)}))
+			p.line(label, p.w.T("sheet.wheel", map[string]any{"wheel": id, "strokes": ws.TotalStrokes, "cm3": p.w.By("_cm3", ws.TotalCM3, p.pref)}))
+			p.rounds(ws.Rounds)
 		}
+	}
+}
+
+// rounds are every round of a wheel with what was seen to run out, where there is more to tell than one that ran clear.
+func (p *page) rounds(list []stand.Round) {
+	for i, r := range list {
+		var seen []string
+		for _, l := range r.Looks {
+			word := "sheet.seen_bubbles"
+			if l.Clear {
+				word = "sheet.seen_clear"
+			}
+			seen = append(seen, p.w.T(word, nil))
+		}
+		if len(seen) == 0 {
+			seen = append(seen, p.w.T("sheet.not_looked", nil))
+		}
+		if r.Lost > 0 {
+			seen = append(seen, p.w.T("sheet.lost", map[string]any{"count": r.Lost}))
+		}
+		if r.ToldAfter {
+			seen = append(seen, p.w.T("sheet.told_after", nil))
+		}
+		p.line("", p.w.T("sheet.round", map[string]any{"count": i + 1, "cm3": p.w.By("_cm3", r.CM3, p.pref), "seen": strings.Join(seen, ", ")}))
 	}
 }
 
@@ -332,7 +359,11 @@ func (p *page) checks() error {
 	}
 	p.section("sheet.checks")
 	for _, i := range v.Gate.Items {
-		p.line(p.w.T("state."+string(i.State), nil), p.w.T("finding."+i.ID, nil)+": "+p.w.Say(i.Code, i.With, p.pref))
+		how := ""
+		if i.ID == "pedal.sink" && i.State == verify.OK {
+			how = " (" + p.w.T(map[bool]string{true: "sheet.timed", false: "sheet.typed"}[p.j.HoldTimed()], nil) + ")"
+		}
+		p.line(p.w.T("state."+string(i.State), nil), p.w.T("finding."+i.ID, nil)+": "+p.w.Say(i.Code, i.With, p.pref)+how)
 	}
 	if len(v.Expected) > 0 {
 		p.curve(v)

@@ -28,7 +28,7 @@ func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
 		return nil, job.ErrNotParked
 	}
 	w := paperOf(j)
-	p := fpdf.New("L", "mm", "A5", "")
+	p := paper{fpdf.New("L", "mm", "A5", "")}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
 	p.SetMargins(tagMargin, tagMargin, tagMargin)
@@ -61,13 +61,13 @@ func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
 			write("", 12, 5.5, "– "+what)
 		}
 	}
-	if err := code(p, at, tagWidth-tagMargin-tagCode, 98, tagCode); err != nil {
+	if err := code(p.Fpdf, at, tagWidth-tagMargin-tagCode, 98, tagCode); err != nil {
 		return nil, err
 	}
 	p.SetXY(tagMargin, 132)
 	p.SetFont("B", "", 10)
 	p.CellFormat(120, 5, w.T("tag.by", map[string]any{"by": j.State.Parked.By, "at": w.Moment(j.State.Parked.At.In(zoneOf(j))), "printed": w.Moment(now.In(zoneOf(j)))}), "", 0, "L", false, 0, "")
-	return written(p, "tag")
+	return written(p.Fpdf, "tag")
 }
 
 // waitsFor names what keeps the vehicle: the gate's open items, as they are called.

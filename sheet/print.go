@@ -1,0 +1,51 @@
+package sheet
+
+import (
+	"fmt"
+	"strings"
+
+	"github.com/go-pdf/fpdf"
+)
+
+// paper is a document that prints whatever somebody typed: a sign its fonts have no drawing for comes out as its code point,
+// never as no paper at all.
+type paper struct{ *fpdf.Fpdf }
+
+// printable writes signs beyond the basic plane (most emoji), which the library refuses, as [U+1F600].
+func printable(s string) string {
+	const basic = 0xFFFF
+	if !strings.ContainsFunc(s, func(r rune) bool { return r > basic }) {
+		return s
+	}
+	var b strings.Builder
+	for _, r := range s {
+		if r > basic {
+			fmt.Fprintf(&b, "[U+%04X]", r)
+			continue
+		}
+		b.WriteRune(r)
+	}
+	return b.String()
+}
+
+// CellFormat is the library's, of what can be printed.
+func (p paper) CellFormat(w, h float64, txt, border string, ln int, align string, fill bool, link int, linkStr string) {
+	p.Fpdf.CellFormat(w, h, printable(txt), border, ln, align, fill, link, linkStr)
+}
+
+// MultiCell is the library's, of what can be printed.
+func (p paper) MultiCell(w, h float64, txt, border, align string, fill bool) {
+	p.Fpdf.MultiCell(w, h, printable(txt), border, align, fill)
+}
+
+// Text is the library's, of what can be printed.
+func (p paper) Text(x, y float64, txt string) { p.Fpdf.Text(x, y, printable(txt)) }
+
+// SetTitle is the library's, of what can be printed.
+func (p paper) SetTitle(title string, isUTF8 bool) { p.Fpdf.SetTitle(printable(title), isUTF8) }
+
+// GetStringWidth is the library's, of what is printed.
+func (p paper) GetStringWidth(s string) float64 { return p.Fpdf.GetStringWidth(printable(s)) }
+
+// SplitText is the library's, of what is printed.
+func (p paper) SplitText(txt string, w float64) []string { return p.Fpdf.SplitText(printable(txt), w) }
