@@ -1973,6 +1973,7 @@ export interface components {
             present: components["schemas"]["JobCurvePoint"][];
             proposed: string;
             scopes: string[];
+            take: boolean;
         };
         JobMeasureIn: {
             test: string;
@@ -2382,6 +2383,7 @@ export interface components {
             released_by: string;
             released_role?: string;
             reopenings: components["schemas"]["JobReopening"][];
+            scope_chosen?: boolean;
             /** Format: date-time */
             seen_at?: string;
             small?: components["schemas"]["JobSmallPart"][];
@@ -3271,6 +3273,7 @@ export interface components {
             /** Format: int64 */
             seq: number;
             strokes?: number;
+            told_after?: boolean;
             why?: string;
         };
         StandStanding: {

@@ -1,9 +1,15 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import SignInAgain from './SignInAgain.vue'
+import { keepsNothing } from '@/lib/local'
 import { t } from '@/lib/words'
 import { useOutbox } from '@/stores/outbox'
 
 const outbox = useOutbox()
+// What only this page holds is not closed away by mistake.
+useEventListener(window, 'beforeunload', (e) => {
+  if (outbox.waiting.some((w) => w.unkept)) e.preventDefault()
+})
 </script>
 
 <template>
@@ -17,6 +23,10 @@ const outbox = useOutbox()
       <strong>{{ t('ui.waiting', { count: outbox.mine.length }) }}</strong>
       {{ t('problem.network') }}
       <button class="tap" @click="outbox.flush()">{{ t('ui.try_now') }}</button>
+    </div>
+    <div v-if="keepsNothing" class="notice bad" role="alert" data-testid="keeps-nothing">
+      <strong>{{ t('ui.keeps_nothing') }}</strong>
+      <span v-if="outbox.mine.length">{{ t('ui.waiting', { count: outbox.mine.length }) }}</span>
     </div>
     <div v-if="outbox.refused" class="notice bad" data-testid="refused">
       {{ t(outbox.refused.code, { detail: outbox.refused.detail ?? '' }) }}

@@ -48,6 +48,10 @@ const compared = computed(() => ['intake', 'diagnose', 'verify'].includes(String
 const pointable = computed(() => ['intake', 'diagnose'].includes(String(route.name)))
 const pointed = usePointed()
 const point = (part: string) => Object.assign(pointed, { part, n: pointed.n + 1 })
+/** Once there is a verdict it has this place: the drawing stays where it is, the figures make room. */
+const lean = computed(
+  () => route.name === 'diagnose' && Object.keys(store.job?.state.findings?.diagnose ?? {}).length > 0,
+)
 const bleeding = computed(() => route.name === 'bleed')
 </script>
 
@@ -64,7 +68,7 @@ const bleeding = computed(() => route.name === 'bleed')
         class="drawing"
       />
     </component>
-    <div class="numbers">
+    <div v-if="!lean" class="numbers">
       <FluidLegend v-if="bleeding && bleed.fluid" :fluid="bleed.fluid" />
       <template v-else-if="store.normal && compared">
         <p class="small">{{ t('ui.twin_normal') }}</p>
@@ -92,13 +96,13 @@ const bleeding = computed(() => route.name === 'bleed')
     </div>
     <BandSide v-if="route.name === 'verify'" class="plot" />
     <PedalPlot
-      v-else-if="plot && traces.length"
+      v-else-if="plot && !lean && traces.length"
       class="plot"
       :traces="traces"
       :floor="store.system?.pedal?.floor_mm"
       :coupler="store.isTrailer"
     />
-    <p class="small plot">{{ t('caution.twin') }}</p>
+    <p v-if="!lean" class="small plot">{{ t('caution.twin') }}</p>
   </div>
 </template>
 

@@ -17,7 +17,9 @@ export function useBay() {
   let pages = 1
   let asked = 0
 
-  async function page(after: string, only = query.standing) {
+  /** The bay is the day: what is open. What is over is found by looking for it. */
+  const day = () => (query.text || query.standing ? query.standing : 'open')
+  async function page(after: string, only = day()) {
     const standing = (only || undefined) as 'open' | undefined
     const q = {
       text: query.text || undefined,

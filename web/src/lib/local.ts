@@ -1,4 +1,5 @@
 import Dexie, { type Table } from 'dexie'
+import { ref } from 'vue'
 import type { JobView, Problem, Schemas, Unit } from '@/api/client'
 import type { LogEvent, WaitingEvent } from '@/core/core'
 
@@ -20,6 +21,8 @@ export interface WaitingRow {
   job: string
   event: WaitingEvent
   refused?: Problem
+  /** It could not be kept: it lives as long as the page. */
+  unkept?: boolean
 }
 
 /** The browser's own database: what is here belongs to the account it was entered under. */
@@ -44,11 +47,32 @@ export async function attempt<T>(what: () => Promise<T>): Promise<T | undefined>
   }
 }
 
+/** The last thing that was to be kept here could not be: storage is full, switched off or was taken away. */
+export const keepsNothing = ref(false)
+
+/** A write to this browser's database. That it failed is told at once, on every page, until one goes well again. */
+export async function write<T>(what: () => Promise<T>): Promise<T | undefined> {
+  try {
+    const out = await what()
+    keepsNothing.value = false
+    return out
+  } catch (e) {
+    console.error(e)
+    keepsNothing.value = true
+    return undefined
+  }
+}
+
+/** Asks the browser not to clear what is kept here when it runs short of room. */
+export async function askToPersist() {
+  await navigator.storage?.persist?.().catch(() => false)
+}
+
 const most = 40
 
 /** Keeps a job for later, and lets go of those not seen for longest. */
 export async function keepJob(job: KeptJob) {
-  await attempt(async () => {
+  await write(async () => {
     await local.jobs.put(JSON.parse(JSON.stringify(job)) as KeptJob)
     const old = local.jobs.where('[account+seen]').between([job.account, 0], [job.account, Infinity])
     const count = await old.count()
@@ -58,7 +82,7 @@ export async function keepJob(job: KeptJob) {
 }
 
 export async function keep(key: string, value: unknown) {
-  await attempt(() => local.kept.put({ key, value: JSON.parse(JSON.stringify(value)) }))
+  await write(() => local.kept.put({ key, value: JSON.parse(JSON.stringify(value)) }))
 }
 
 export async function kept<T>(key: string): Promise<T | undefined> {

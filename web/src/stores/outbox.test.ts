@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { drafts } from '@/lib/drafts'
-import { local } from '@/lib/local'
+import { keepsNothing, local } from '@/lib/local'
 import { useOutbox } from './outbox'
 import { useSession } from './session'
 
@@ -39,6 +39,28 @@ describe('outbox', () => {
     })
   })
   const settled = () => vi.waitFor(() => expect(useOutbox().mine).toHaveLength(0))
+
+  it('tells at once that nothing can be kept here, and holds what it can while the page lives', async () => {
+    reply = () => {
+      throw new TypeError('down')
+    }
+    const full = vi.spyOn(local.outbox, 'add').mockRejectedValue(new DOMException('no room', 'QuotaExceededError'))
+    const box = useOutbox()
+    const id = box.send('j', 'bleed_stroke', { wheel: 'RR' })
+    await vi.waitFor(() => expect(keepsNothing.value).toBe(true))
+    await box.reload('j') // another tab has sent something
+    expect(box.mine.map((w) => w.event.id)).toEqual([id])
+    full.mockRestore()
+    reply = () => answer(200, { id: 'j' })
+    box.resting = {}
+    await vi.waitFor(async () => {
+      await box.flush()
+      expect(box.mine).toHaveLength(0)
+    })
+    box.send('j', 'bleed_stroke', { wheel: 'RR' })
+    await vi.waitFor(() => expect(keepsNothing.value).toBe(false))
+    await settled()
+  })
 
   it('keeps a stroke over a lost connection and sends the same id again', async () => {
     reply = () => {

@@ -4,7 +4,7 @@ import type { WaitingEvent } from '@/core/core'
 import { drafts, draftStored, inTurn, type Part } from '@/lib/drafts'
 import { shopNow } from '@/lib/clock'
 import { newId } from '@/lib/id'
-import { attempt, local, type WaitingRow } from '@/lib/local'
+import { askToPersist, attempt, local, write, type WaitingRow } from '@/lib/local'
 import { useSession } from './session'
 
 type AllOf<U> = (U extends unknown ? (x: U) => void : never) extends (x: infer I) => void ? I : never
@@ -68,13 +68,18 @@ export const useOutbox = defineStore('outbox', {
     /** Takes up what this and other tabs left. */
     async load() {
       const rows = await attempt(() => local.outbox.orderBy('n').toArray())
-      if (rows) this.waiting = rows
+      if (rows) this.waiting = [...rows, ...this.onlyHere()]
+      void askToPersist()
       if (others) others.onmessage = (e) => void this.reload(String(e.data))
     },
     async reload(job: string) {
       const rows = await attempt(() => local.outbox.orderBy('n').toArray())
-      if (rows) this.waiting = rows
+      if (rows) this.waiting = [...rows, ...this.onlyHere()]
       this.onChange?.(job)
+    },
+    /** What could not be kept in the browser's database lives as long as the page. */
+    onlyHere(): WaitingRow[] {
+      return this.waiting.filter((w) => w.n === undefined && w.unkept)
     },
     send(job: string, kind: Event['kind'], data: EventData, id = newId()): string {
       const event = { id, kind, at: new Date(shopNow()).toISOString(), data } as WaitingEvent
@@ -85,8 +90,10 @@ export const useOutbox = defineStore('outbox', {
       return event.id
     },
     async put(row: WaitingRow) {
-      const n = await attempt(() => local.outbox.add(JSON.parse(JSON.stringify(row)) as WaitingRow))
-      this.waiting = this.waiting.map((w) => (w.event.id === row.event.id ? { ...w, n } : w))
+      const n = await write(() => local.outbox.add(JSON.parse(JSON.stringify(row)) as WaitingRow))
+      this.waiting = this.waiting.map((w) =>
+        w.event.id === row.event.id ? { ...w, n, ...(n === undefined ? { unkept: true } : {}) } : w,
+      )
       others?.postMessage(row.job)
       await this.flush()
     },

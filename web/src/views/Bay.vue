@@ -24,10 +24,10 @@ const standings = ['open', 'parked', 'released', 'history', 'away'] as const
 const many = (standing: string) => counts.value.filter((c) => c.standing === standing).reduce((n, c) => n + c.n, 0)
 const stations = computed(() => counts.value.filter((c) => c.standing === 'open').map((c) => ({ ...c })))
 const none = computed(() =>
-  next.value ? 'ui.none_so_far' : query.text || query.standing ? 'ui.none_found' : 'ui.bay_empty',
+  next.value ? 'ui.none_so_far' : query.text || query.standing ? 'ui.none_found' : 'ui.day_clear',
 )
 /** A shop that has no job at all. */
-const empty = computed(() => jobs.value?.length === 0 && !next.value && !query.text && !query.standing)
+const empty = computed(() => jobs.value?.length === 0 && !counts.value.length && !query.text && !query.standing)
 const form = ref<InstanceType<typeof NewJob> | null>(null)
 async function practise() {
   adding.value = true

@@ -107,6 +107,7 @@ watch(
       <JointSide v-if="route.name === 'replace'" />
       <MatchSide v-else-if="matched" />
       <TwinSide v-else />
+      <div v-if="route.name === 'diagnose'" id="beside" />
     </aside>
   </main>
   <Conflict v-if="store.conflict" />
@@ -129,6 +130,8 @@ watch(
 .side {
   position: sticky;
   top: 8px;
+  max-height: calc(100vh - 16px);
+  overflow-y: auto;
 }
 .others {
   margin-bottom: 8px;

@@ -1,14 +1,22 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import { useChoices } from '@/lib/choices'
 import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** What is replaced: one line while it stands, all ways of it when it is to be changed. */
-defineProps<{ view: Schemas['JobMatchView'] }>()
+const props = defineProps<{ view: Schemas['JobMatchView'] }>()
+const session = useSession()
 const { choices, set } = useChoices()
 const open = ref(false)
+// What Diagnose settled is what Match opens on; going against it is one tap, and stays.
+watch(
+  () => props.view.take && session.may('decide') && props.view.proposed,
+  (scope) => scope && void set({ scope }),
+  { immediate: true },
+)
 </script>
 
 <template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import ShopCosts from '@/components/diagnose/ShopCosts.vue'
@@ -41,6 +42,7 @@ function find(id: string, value: unknown, sure = known.value[id]?.sure ?? true) 
     ...(value === null ? {} : { value: value as never, ...(sure ? {} : { sure: false }) }),
   })
 }
+const wide = useMediaQuery('(min-width: 1001px)')
 const signs = ref<HTMLElement | null>(null)
 async function start(id: string) {
   test.value = test.value === id ? null : id
@@ -68,58 +70,12 @@ const offered = computed(() => {
 
 <template>
   <Faults v-if="problem" :problem="problem" />
-  <div class="order" :class="{ fresh: view?.findings_count === 0 }">
+  <div class="order">
     <section v-if="view && view.findings_count === 0" class="field judgement first" data-testid="judgement">
       <p>
         <strong>{{ t('ui.no_signs') }}.</strong> {{ t('ui.no_signs_why') }}
       </p>
     </section>
-    <section v-else-if="view" class="field judgement" data-testid="judgement">
-      <Verdict :result="view.result" @start="start" />
-      <p v-for="o in view.result.cannot_finish" :key="o.why" class="caution" data-testid="obstacle">
-        {{ t('obstacle.' + o.why) }}
-      </p>
-      <p v-if="off.length" class="caution" data-testid="what-if">{{ t('ui.what_if_view') }}</p>
-      <div v-if="view.sink" class="row sink" data-testid="sink">
-        <span>{{ t('ui.sink_is') }}</span>
-        <strong class="fig">{{ view.sink.mm_per_s.toFixed(2) }} mm/s</strong>
-        <span>{{ t('ui.leak_is') }}</span>
-        <strong><Fig name="cm3_min" :value="view.sink.cm3_per_min" /></strong>
-        <span class="small">{{ t('ui.puddle') }} <Fig name="cm3" :value="view.sink.cm3_during_hold" /></span>
-      </div>
-      <p v-if="view.teardown" data-testid="teardown">
-        {{
-          t(view.teardown.why === 'rubber' ? 'teardown.rubber' : 'teardown.' + view.teardown.rebuildable, {
-            value: t('value.' + view.teardown.value),
-          })
-        }}
-      </p>
-      <FaultList :result="view.result" />
-      <p v-for="c in view.result.contradictions" :key="c.findings.join()" class="caution" data-testid="contradiction">
-        {{
-          t('ui.contradiction', {
-            a: t('finding.' + c.findings[0]),
-            b: t('finding.' + c.findings[1]),
-            repeat: t('finding.' + c.repeat),
-          })
-        }}
-      </p>
-      <Grounds :result="view.result" :findings="Object.keys(known)" :off="off" @off="(x) => (off = x)" />
-      <ShopCosts :costs="view.costs" :alternatives="action!.alternatives" />
-    </section>
-
-    <p v-if="view?.left_out.length" class="caution" data-testid="left-out">
-      {{ t('ui.left_out', { list: view.left_out.map((id) => t('finding.' + id)).join(', ') }) }}
-    </p>
-    <section v-if="view" class="field">
-      <header>
-        <h2>{{ t(action?.settled ? 'ui.on_the_way' : 'ui.next_test') }}</h2>
-        <span class="small">{{ t(action?.settled ? 'ui.on_the_way_why' : 'ui.next_why') }}</span>
-      </header>
-      <p v-if="!offered.length">{{ t('ui.no_test') }}</p>
-      <NextTests :tests="offered" :current="test" @start="start" />
-    </section>
-
     <section ref="signs" class="field signs">
       <header>
         <h2>{{ test ? t('test.' + test) : t('ui.findings') }}</h2>
@@ -141,6 +97,54 @@ const offered = computed(() => {
         @sure="(s) => find(k.id, known[k.id]?.value, s)"
       />
     </section>
+    <p v-if="view?.left_out.length" class="caution" data-testid="left-out">
+      {{ t('ui.left_out', { list: view.left_out.map((id) => t('finding.' + id)).join(', ') }) }}
+    </p>
+    <section v-if="view" class="field" data-testid="next-tests">
+      <header>
+        <h2>{{ t(action?.settled ? 'ui.on_the_way' : 'ui.next_test') }}</h2>
+        <span class="small">{{ t(action?.settled ? 'ui.on_the_way_why' : 'ui.next_why') }}</span>
+      </header>
+      <p v-if="!offered.length">{{ t('ui.no_test') }}</p>
+      <NextTests :tests="offered" :current="test" @start="start" />
+    </section>
+
+    <!-- What a tap brings up has a place of its own: beside the signs, or below them; it pushes nothing that is tapped. -->
+    <Teleport to="#beside" :disabled="!wide" defer>
+      <section v-if="view && view.findings_count > 0" class="field judgement" data-testid="judgement">
+        <Verdict :result="view.result" @start="start" />
+        <p v-for="o in view.result.cannot_finish" :key="o.why" class="caution" data-testid="obstacle">
+          {{ t('obstacle.' + o.why) }}
+        </p>
+        <p v-if="off.length" class="caution" data-testid="what-if">{{ t('ui.what_if_view') }}</p>
+        <div v-if="view.sink" class="row sink" data-testid="sink">
+          <span>{{ t('ui.sink_is') }}</span>
+          <strong class="fig">{{ view.sink.mm_per_s.toFixed(2) }} mm/s</strong>
+          <span>{{ t('ui.leak_is') }}</span>
+          <strong><Fig name="cm3_min" :value="view.sink.cm3_per_min" /></strong>
+          <span class="small">{{ t('ui.puddle') }} <Fig name="cm3" :value="view.sink.cm3_during_hold" /></span>
+        </div>
+        <p v-if="view.teardown" data-testid="teardown">
+          {{
+            t(view.teardown.why === 'rubber' ? 'teardown.rubber' : 'teardown.' + view.teardown.rebuildable, {
+              value: t('value.' + view.teardown.value),
+            })
+          }}
+        </p>
+        <FaultList :result="view.result" />
+        <p v-for="c in view.result.contradictions" :key="c.findings.join()" class="caution" data-testid="contradiction">
+          {{
+            t('ui.contradiction', {
+              a: t('finding.' + c.findings[0]),
+              b: t('finding.' + c.findings[1]),
+              repeat: t('finding.' + c.repeat),
+            })
+          }}
+        </p>
+        <Grounds :result="view.result" :findings="Object.keys(known)" :off="off" @off="(x) => (off = x)" />
+        <ShopCosts :costs="view.costs" :alternatives="action!.alternatives" />
+      </section>
+    </Teleport>
     <TwinPanel v-if="view && view.findings_count > 0" :faults="suspects" />
   </div>
   <div v-if="view && action" class="dock row">
@@ -168,12 +172,6 @@ const offered = computed(() => {
 .order {
   display: flex;
   flex-direction: column;
-}
-.fresh .first {
-  order: -2;
-}
-.fresh .signs {
-  order: -1;
 }
 .order > .field + .field {
   margin-top: 14px;
