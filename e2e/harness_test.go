@@ -65,6 +65,13 @@ func setUp(m *testing.M) int {
 	return m.Run()
 }
 
+// takeTime lets pass what a hand takes for something, where the shop's clock does not run faster.
+func (p *page) takeTime(d time.Duration) {
+	if !p.paced {
+		time.Sleep(d)
+	}
+}
+
 // app is one running geminate.
 type app struct {
 	t    testing.TB
@@ -154,6 +161,8 @@ type page struct {
 	ctx context.Context
 	// away: there is no server, so nothing gets stored to wait for.
 	away bool
+	// paced: the shop's clock runs faster.
+	paced bool
 }
 
 func open(t testing.TB, url string, width, height int64) *page {

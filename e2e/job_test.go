@@ -26,6 +26,7 @@ func openPickupAs(p *page, who string) {
 func TestWholeJob(t *testing.T) {
 	a := startPaced(t, 30)
 	p := open(t, a.url, 1280, 800)
+	p.paced = true
 	openPickup(p)
 
 	p.goTo("intake")
@@ -220,6 +221,7 @@ func verify(p *page) {
 	p.goTo("verify")
 	p.has("gate", "Not to be released yet")
 	p.until("release closed", `document.querySelector('[data-testid="release"]').disabled`)
+	p.takeTime(12 * time.Second)
 	p.click("walk-engine_off")
 	for n, v := range map[string]string{"1": "110", "2": "111", "4": "112"} {
 		p.fill("pump-"+n, v)
@@ -239,6 +241,7 @@ func verify(p *page) {
 	p.fill("hold-start", "120")
 	p.fill("hold-end", "119.5")
 	p.fill("hold-seconds", "30")
+	p.takeTime(25 * time.Second)
 	p.click("hold-store")
 	p.has("item-pedal.sink", "holds")
 	p.click("assist.pedal_falls_on_start-yes")

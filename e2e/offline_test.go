@@ -3,6 +3,7 @@ package e2e
 import (
 	"encoding/json"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -41,7 +42,7 @@ func logOf(p *page) (out []struct {
 func TestTheWholeJobWithNoServer(t *testing.T) {
 	data, port := t.TempDir(), freePort(t)
 	a := start(t, data, port)
-	p := open(t, a.url, 1280, 800)
+	p := openFor(t, a.url, 1280, 800, 5*time.Minute)
 	openPickup(p)
 	keptHere(p)
 	a.kill()

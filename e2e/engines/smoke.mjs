@@ -75,8 +75,8 @@ let failed
 try {
   await b.open(url)
   await click('demo-mara')
-  await until('the bay', `document.querySelectorAll('[data-testid=job]').length === 3`)
-  await b.evaluate(`(document.querySelector('li:first-child [data-testid=job]').click(), 1)`)
+  await until('the bay', `document.querySelectorAll('[data-testid=job]').length >= 4`)
+  await b.evaluate(`([...document.querySelectorAll('[data-testid=job]')].find((j) => j.innerText.includes('Corrigan')).click(), 1)`)
   for (const s of ['intake', 'match', 'replace', 'bench', 'verify', 'record', 'diagnose']) {
     await click('station-' + s)
     await until(s, `location.pathname.endsWith('/${s}') && document.querySelector('.work .field')`)
