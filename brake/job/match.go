@@ -134,7 +134,11 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 	if v.Cylinder {
 		v.Bores = match.WhichBore(s, v.Limits)
 	}
-	v.Kit = match.Kit(s, scope, c.Unit, c.Booster, points)
+	var seen *[]plan.Feature
+	if c.Joint != nil {
+		seen = c.Joint.Present
+	}
+	v.Kit = plan.Kit(match.Kit(s, scope, c.Unit, c.Booster, points), scope, c.Old, c.Unit, plan.Here(s, c.Unit, seen))
 	need, err := j.FluidNeed()
 	if err != nil {
 		return nil, err

@@ -37,6 +37,8 @@ type ReplaceView struct {
 	UnitsOff []string `json:"units_off"`
 	// Unmeasured are the points of new and old that nobody measured: at the compare they are seen side by side.
 	Unmeasured []string `json:"unmeasured"`
+	// MayBeAbsent are the steps left of which may be said that this vehicle has no such thing.
+	MayBeAbsent []string `json:"may_be_absent"`
 	// Opened: brake fluid came out, whatever the scope says now.
 	Opened bool `json:"opened"`
 }
@@ -69,7 +71,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	}
 	st := &j.State
 	done := j.done(p)
-	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.unmeasured(),
+	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.unmeasured(), MayBeAbsent: []string{},
 		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff()}
 	v.Off, v.Started = j.partsNow()
 	for _, s := range p.Steps {
@@ -92,6 +94,9 @@ func (j *Job) Replace() (*ReplaceView, error) {
 		}
 		v.Left++
 		v.Open = append(v.Open, s.ID)
+		if j.mayBeAbsent(&s) {
+			v.MayBeAbsent = append(v.MayBeAbsent, s.ID)
+		}
 		missing, err := p.Missing(s.ID, done)
 		if err != nil {
 			return nil, err

@@ -157,12 +157,14 @@ func (j *Job) before(p *plan.Plan, step string) map[string]bool {
 	return done
 }
 
-// checkNotHere: what protects people or holds the joint together is there on every vehicle, and what came off is there.
+// mayBeAbsent: what protects people or holds the joint together is there on every vehicle, and what came off is there.
+func (j *Job) mayBeAbsent(s *plan.Step) bool { return !s.Gate && j.account().MayBeAbsent(s.ID) }
+
 func (t *Ticked) checkNotHere(j *Job, step *plan.Step) error {
 	if strings.TrimSpace(t.NotHere) == "" {
 		return fault("$.data.not_here", "fault.missing", nil)
 	}
-	if step.Gate || !j.account().MayBeAbsent(step.ID) {
+	if !j.mayBeAbsent(step) {
 		return fault("$.data.not_here", "fault.always_here", nil)
 	}
 	return nil

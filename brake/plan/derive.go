@@ -284,8 +284,9 @@ func (m *maker) beforeActuator(off []row) {
 	m.startLines()
 }
 
+// startLines has the nuts caught by hand, once.
 func (m *maker) startLines() {
-	if m.opensHere() {
+	if m.opensHere() && m.p.Find(m.startNuts()) == nil {
 		m.add(Step{ID: m.startNuts(), Phase: Fit, Parts: []string{partLines}, Fasteners: []string{"line_nut"}, Cautions: []string{"no_cross_threading"}})
 	}
 }

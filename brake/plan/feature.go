@@ -158,3 +158,19 @@ func LikelyFeatures(s *system.System, unit *match.Unit) []Feature {
 	}
 	return out
 }
+
+// Here are the features a vehicle has: those seen, or while nobody has looked (nil) those that are likely; in the order
+// they are asked, without what such a vehicle cannot have.
+func Here(s *system.System, unit *match.Unit, seen *[]Feature) []Feature {
+	have := LikelyFeatures(s, unit)
+	if seen != nil {
+		have = *seen
+	}
+	out := []Feature{}
+	for _, f := range Features {
+		if slices.Contains(have, f.ID) && f.Can(s) {
+			out = append(out, f.ID)
+		}
+	}
+	return out
+}

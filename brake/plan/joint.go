@@ -92,9 +92,7 @@ var joint = []row{
 	{part: partVacuumHose, off: "strip.vacuum_hose", on: "fit.check_valve_hose", behind: overIt, fasteners: []string{"hose_clamp"}, single: []string{"check_valve", "check_valve_grommet"},
 		has: func(m *maker) bool { return m.fitsBooster() && isVacuum(m.s) }},
 	{part: partPressureLines, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: overIt, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
-		has: func(m *maker) bool {
-			return m.fitsBooster() && isHydraulic(m.s) && m.school(BoosterLines) == LinesOnVehicle
-		}},
+		kind: func(m *maker) bool { return !m.linesOnFloor() }, has: func(m *maker) bool { return m.fitsBooster() && isHydraulic(m.s) && !m.linesOnFloor() }},
 	{part: partKickPanel, off: "strip.kick_panel", on: "fit.kick_panel", inside: true, kind: (*maker).boosted,
 		has: func(m *maker) bool { return m.present[KickPanel] && m.fitsBooster() }},
 	{part: partPedalEnd, off: "strip.pedal_end", on: "fit.pedal_end", behind: []string{partKickPanel}, inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
@@ -103,7 +101,7 @@ var joint = []row{
 		tools: []string{"extension_swivel"}, inside: true, single: []string{"firewall_gasket"}, has: (*maker).fitsBooster},
 	{part: partPressureFloor, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: []string{partFirewall}, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
 		has: func(m *maker) bool {
-			return m.fitsBooster() && isHydraulic(m.s) && m.school(BoosterLines) == LinesOnFloor
+			return (m.fitsBooster() || m.touched(partPressureLines)) && isHydraulic(m.s) && m.linesOnFloor()
 		}},
 }
 
@@ -218,6 +216,9 @@ func (m *maker) asked(r row) bool { return r.has(m) }
 func (m *maker) has(r row) bool {
 	return r.has(m) || m.touched(r.part) && (r.kind == nil || r.kind(m))
 }
+
+// linesOnFloor: the pressure lines come off with the booster in the hands, one thing in another place of the order.
+func (m *maker) linesOnFloor() bool { return m.school(BoosterLines) == LinesOnFloor }
 
 func (m *maker) opensTouched() bool {
 	return m.touched(partLines) || m.touched(partRemoteHoses) || m.touched(partModulatorLines)

@@ -104,15 +104,9 @@ func Make(s *system.System, c Choices) (*Plan, error) {
 		return nil, fmt.Errorf("plan: scope %q is not one of %v for this system", c.Scope, match.Scopes(s))
 	}
 	m := newMaker(s, c)
-	have := LikelyFeatures(s, c.Unit)
-	if c.Present != nil {
-		have = *c.Present
-	}
-	for _, f := range Features {
-		if slices.Contains(have, f.ID) && f.Can(s) {
-			m.present[f.ID] = true
-			m.p.Present = append(m.p.Present, f.ID)
-		}
+	m.p.Present = Here(s, c.Unit, c.Present)
+	for _, f := range m.p.Present {
+		m.present[f] = true
 	}
 	for i := range Schools {
 		if Schools[i].Asked(s, m.scope) {

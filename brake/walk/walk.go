@@ -206,6 +206,13 @@ func (w *walker) anyStep(back bool) error {
 	if err != nil {
 		return err
 	}
+	once := map[string]bool{}
+	for _, s := range p.Steps {
+		if once[s.ID] {
+			w.out.Unsafe = append(w.out.Unsafe, fmt.Sprintf("walk %d, event %d: the plan asks for %s twice", w.seed, w.Head, s.ID))
+		}
+		once[s.ID] = true
+	}
 	s := p.Steps[w.r.IntN(len(p.Steps))]
 	if !back {
 		return w.Step(&s)

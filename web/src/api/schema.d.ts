@@ -2224,6 +2224,7 @@ export interface components {
                 [key: string]: string[];
             };
             left: number;
+            may_be_absent: string[];
             next: string;
             off: string[];
             open: string[];

@@ -70,7 +70,7 @@ const today = () => new Date(shopNow()).toISOString().slice(0, 10)
       />
       <button
         type="button"
-        class="tap"
+        class="tap low"
         :aria-pressed="choices.bottle.opened_at === today()"
         data-testid="bottle-fresh"
         @click="set({ bottle: { ...choices.bottle, opened_at: today() } })"
@@ -108,6 +108,9 @@ const today = () => new Date(shopNow()).toISOString().slice(0, 10)
 <style scoped>
 .gap {
   margin-top: 12px;
+}
+.low {
+  align-self: end;
 }
 .big strong {
   font-size: 26px;

@@ -8,7 +8,7 @@ import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 /** What else can be said of a step: a note, that it is not on this vehicle with why, a step of one's own after it. */
-const props = defineProps<{ step: Schemas['PlanStep'] }>()
+const props = defineProps<{ step: Schemas['PlanStep']; mayBeAbsent: boolean }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 const { joint, set } = useJoint()
 const store = useJob()
@@ -42,7 +42,7 @@ function say() {
         {{ t('ui.note_here') }}
       </button>
       <button
-        v-if="!step.gate && !step.torque"
+        v-if="mayBeAbsent"
         type="button"
         class="tap bare"
         :aria-pressed="saying === 'not_here'"

@@ -24,6 +24,7 @@ const props = defineProps<{
   blocked: string[]
   /** Points of new and old that nobody measured on both. */
   unmeasured: string[]
+  mayBeAbsent: boolean
 }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 /** A step with a figure is ticked by its figure. */
@@ -82,7 +83,7 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
       </button>
     </template>
     <StepPhotos :step="step.id" :name="stepName(step)" />
-    <StepMore :step="step" @tick="(e) => emit('tick', e)" />
+    <StepMore :step="step" :may-be-absent="mayBeAbsent" @tick="(e) => emit('tick', e)" />
   </section>
 </template>
 

@@ -81,6 +81,7 @@ function takeBack(also: string[]) {
       :tick="ticks[step.id]"
       :blocked="view.blocked[step.id] ?? []"
       :unmeasured="view.unmeasured"
+      :may-be-absent="view.may_be_absent.includes(step.id)"
       @tick="(e) => tick(step!.id, e)"
     />
     <p v-else class="field" role="status" data-testid="plan-done">
