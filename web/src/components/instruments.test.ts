@@ -135,7 +135,19 @@ describe('a step of the plan', () => {
     cautions: ['line_must_not_twist'],
   }
   const now = (props: object) =>
-    mount(StepNow, { props: { step, number: 9, of: 24, tick: undefined, blocked: [], ...props } as never, global })
+    mount(StepNow, {
+      props: {
+        step,
+        number: 9,
+        of: 24,
+        tick: undefined,
+        blocked: [],
+        unmeasured: [],
+        mayBeAbsent: true,
+        ...props,
+      } as never,
+      global,
+    })
   beforeEach(() => {
     useJob().job = { id: 'j', choices: {}, intake: { system: null }, state: {}, choices_version: 1 } as never
   })
@@ -158,7 +170,8 @@ describe('a step of the plan', () => {
     expect(w.emitted('tick')).toBeUndefined()
     w.unmount()
   })
-  it('is said not to be here only with why', async () => {
+  it('is said not to be here only with why, and only where the core would take it', async () => {
+    expect(now({ mayBeAbsent: false }).find('[data-testid="not-here"]').exists()).toBe(false)
     const w = now({})
     await w.find('[data-testid="not-here"]').trigger('click')
     await w.find('form').trigger('submit')

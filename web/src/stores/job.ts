@@ -239,7 +239,9 @@ export const useJob = defineStore('job', {
       )
     },
     send(kind: Event['kind'], data: EventData = {}, id?: string): string {
-      return useOutbox().send(this.job!.id, kind, data, id)
+      // A reading says which log its teller had seen: a colleague's work after that was not what was read.
+      const seen = kind === 'finding' && this.stored ? { base: this.stored.head, ...data } : data
+      return useOutbox().send(this.job!.id, kind, seen, id)
     },
     /** Takes an event back: one that has not left yet simply never happened. */
     async undo(of: string) {
