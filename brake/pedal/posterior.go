@@ -1,10 +1,6 @@
 package pedal
 
-import (
-	"math"
-
-	"gonum.org/v1/gonum/mat"
-)
+import "math"
 
 // estimate is the air's posterior in figures: its mode, the 90 % highest-density interval that is told, and the low end
 // of the wider one that "air" is said by, cm³.
@@ -43,34 +39,23 @@ func (f *fit) mixture(airCM3 float64) []component {
 // gaussian solves the linear Gaussian problem at one booster loss in N: scaled deviations of constant
 // and compliance, each with its prior, and the air in mm³ with its wide one.
 func (f *fit) gaussian(lossN, airCM3 float64) component {
-	n := len(f.rows)
-	x, y := mat.NewDense(n+3, 3, nil), mat.NewVecDense(n+3, nil)
+	var n normal
 	logDet := 0.0
-	for i, r := range f.rows {
+	for _, r := range f.rows {
 		d := f.m.Sweep(math.Max(0, r.output+lossN))
 		pa := f.m.AtmosphereMPA()
 		sd := f.sigmaMM3(r, airCM3)
-		x.SetRow(i, []float64{f.b0 / sd, d.ElasticMM3 / sd, d.MeanMPA / (d.MeanMPA + pa) / sd})
-		y.SetVec(i, (r.volume-f.b0-d.ElasticMM3)/sd)
+		n.add([unknowns]float64{f.b0 / sd, d.ElasticMM3 / sd, d.MeanMPA / (d.MeanMPA + pa) / sd}, (r.volume-f.b0-d.ElasticMM3)/sd)
 		logDet += 2 * math.Log(sd)
 	}
-	x.Set(n, 0, 1/f.sdConstant())
-	x.Set(n+1, 1, 1/f.sdCompliance())
-	x.Set(n+2, 2, 1/priorAirMM3)
-	var lambda mat.SymDense
-	lambda.SymOuterK(1, x.T())
-	var rhs, mean mat.VecDense
-	rhs.MulVec(x.T(), y)
-	var chol mat.Cholesky
-	if !chol.Factorize(&lambda) || chol.SolveVecTo(&mean, &rhs) != nil {
+	n.add([unknowns]float64{1 / f.sdConstant()}, 0)
+	n.add([unknowns]float64{0, 1 / f.sdCompliance()}, 0)
+	n.add([unknowns]float64{0, 0, 1 / priorAirMM3}, 0)
+	mean, sd, misfit, logDetNormal, ok := n.last()
+	if !ok {
 		return component{0, priorAirMM3, math.Inf(-1)}
 	}
-	var cov mat.SymDense
-	if chol.InverseTo(&cov) != nil {
-		return component{0, priorAirMM3, math.Inf(-1)}
-	}
-	quad := mat.Dot(y, y) - mat.Dot(&rhs, &mean)
-	return component{mean.AtVec(2), math.Sqrt(cov.At(2, 2)), -quad/2 - chol.LogDet()/2 - logDet/2}
+	return component{mean, sd, -misfit/2 - logDetNormal/2 - logDet/2}
 }
 
 // sigmaMM3 is a reading's accuracy as swept volume: the rule's, and the force gauge's through the
