@@ -17,19 +17,19 @@ type shadow struct {
 	s   *system.System
 	off map[string]int64 // a connection or unit: when it last came off or was opened
 	on  map[string]int64 // and was last made tight
-	// unitOn is the cylinder that was put on and the one benched, by id; chosen the one that is to be on.
-	unitOn, benched, chosen string
-	chosenAt, rodAt         int64
-	fitsCylinder, vice      bool
-	bleederOpen, bleederOn  int64
-	through                 map[string]float64
-	airAt                   map[string]float64 // what had gone through when air may last have got in
-	airNeed                 map[string]float64
-	looks                   map[string][]look
-	work, hydraulic         int64 // the last act on the vehicle, and on its hydraulics
-	hold                    int64
-	holdGood                bool
-	parked                  bool
+	// unitOn is the cylinder that was put on, the one benched and the one the rod was set for, by id; chosen the one that
+	// is to be on.
+	unitOn, benched, rodOf, chosen string
+	fitsCylinder, vice, rodSet     bool
+	bleederOpen, bleederOn         int64
+	through                        map[string]float64
+	airAt                          map[string]float64 // what had gone through when air may last have got in
+	airNeed                        map[string]float64
+	looks                          map[string][]look
+	work, hydraulic                int64 // the last act on the vehicle, and on its hydraulics
+	hold                           int64
+	holdGood                       bool
+	parked                         bool
 }
 
 type look struct {
@@ -56,9 +56,6 @@ func read(s *system.System, events []job.Event, choice map[int64]chosen) *shadow
 	}
 	for _, e := range events {
 		if c, ok := choice[e.Seq]; ok {
-			if c.unit != sh.chosen {
-				sh.chosenAt = e.Seq
-			}
 			sh.chosen, sh.fitsCylinder, sh.vice = c.unit, c.cylinder, c.vice
 		}
 		if !undone[e.ID] {
@@ -150,7 +147,7 @@ func (sh *shadow) tick(b *job.Ticked, seq int64) {
 		}
 	case "rod.measure", "rod.touch_and_turn", "rod.as_supplied", "rod.compare":
 		if done {
-			sh.rodAt = seq
+			sh.rodOf, sh.rodSet = sh.chosen, true
 		}
 	case "close.bleeder_screws":
 		if sh.bleederOn = seq; !done {
@@ -209,7 +206,7 @@ func (sh *shadow) broken() (out []string) {
 	if sh.fitsCylinder && sh.unitOn != sh.chosen {
 		out = append(out, fmt.Sprintf("%q is on, %q was chosen", sh.unitOn, sh.chosen))
 	}
-	if sh.fitsCylinder && sh.rodAt > 0 && sh.rodAt < sh.chosenAt {
+	if sh.fitsCylinder && sh.rodSet && sh.rodOf != sh.chosen { // chosen, given up and chosen again it is the same one
 		out = append(out, "the rod was another unit's")
 	}
 	if sh.fitsCylinder && sh.vice && sh.benched != sh.chosen {
