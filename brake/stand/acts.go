@@ -43,9 +43,6 @@ const (
 	aJoint = 30.0
 )
 
-// powered is what stands wherever something needs current: no plug out, no battery off.
-var powered = []string{"close.service_plug", "close.negative_on", "close.batteries_on"}
-
 // off and on are a part's two acts, with what it takes.
 func off(step string, t Thing, s float64) Act { return Act{Step: step, Thing: t, To: Off, LeastS: s} }
 func on(step string, t Thing, s float64) Act  { return Act{Step: step, Thing: t, To: Back, LeastS: s} }
