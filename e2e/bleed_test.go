@@ -150,7 +150,10 @@ func TestBleedForAirAtOneWheelAndOtherWays(t *testing.T) {
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="methods"]').open = true; document.querySelector('[data-testid="what-for"]').open = true`))
 	p.has("method-scan_tool", "nothing a scan tool")
 	p.click("purpose-exchange")
+	head := `document.querySelector('[data-testid="at-wheel"]').parentElement.innerText`
+	p.until("the old fluid is to go out", head+`.includes("old fluid out")`) // the ways are offered in another order for it
 	p.click("method-reverse")
+	p.until("by syringe", head+`.includes("Reverse")`)
 	p.gone("draw-down-now")
 	for range 4 { // a syringe at a time, until one more would come over the brim
 		p.click("container")

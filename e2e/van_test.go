@@ -75,7 +75,7 @@ func TestTheVanInFewTaps(t *testing.T) {
 	p.stored()
 	h.tap("to-match")
 	p.see("scope-now")
-	p.has("scope-now", "Brakes elsewhere") // it opens on what Diagnose settled
+	h.tap("take-proposal") // not settled: it proposes, and does not take
 	p.stored()
 	h.tap("to-replace")
 	p.until("a step in hand", `!!document.querySelector('.now')`)

@@ -64,10 +64,10 @@ func (s *State) run(l *ledger.Ledger) *ledger.Ledger {
 }
 
 // fluid is the ledger as it stands, old and new.
-func (j *Job) fluid() *ledger.Ledger { return j.State.run(ledger.New(j.Fitted())) }
+func (j *Job) fluid() *ledger.Ledger { return j.wetted(false, ledger.New) }
 
 // levels is the same for what stands in the reservoir alone.
-func (j *Job) levels() *ledger.Ledger { return j.State.run(ledger.Levels(j.Fitted())) }
+func (j *Job) levels() *ledger.Ledger { return j.wetted(true, ledger.Levels) }
 
 // fluidOf is what ticking a step of the plan moves: the reservoir drawn off, the new cylinder on with what it was bench
 // bled with, the reservoir filled. A reservoir that comes with the unit is empty until it is filled.

@@ -150,11 +150,23 @@ func (j *Job) Rod(r *Rod) (twin.Pushrod, error) {
 // Fitted is the vehicle as it will be: faults repaired, the chosen unit on.
 func (j *Job) Fitted() *system.System {
 	s := match.Sound(j.Intake.System)
-	if j.Choices.Unit != nil && (j.putsOnCylinder() || j.scope() == match.ElectroUnit) {
-		s = match.Fitted(s, *j.Choices.Unit)
+	unit, booster := j.unitsOn()
+	if unit != nil {
+		s = match.Fitted(s, *unit)
 	}
-	if j.Choices.Booster != nil && j.putsOnBooster() {
-		s = match.FittedBooster(s, *j.Choices.Booster)
+	if booster != nil {
+		s = match.FittedBooster(s, *booster)
 	}
 	return s
+}
+
+// unitsOn are the chosen units that the work puts on, nil where the old one stays or none is chosen.
+func (j *Job) unitsOn() (unit, booster *match.Unit) {
+	if j.putsOnCylinder() || j.scope() == match.ElectroUnit {
+		unit = j.Choices.Unit
+	}
+	if j.putsOnBooster() {
+		booster = j.Choices.Booster
+	}
+	return unit, booster
 }
