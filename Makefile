@@ -80,7 +80,7 @@ test-web: web/node_modules/.made $(CORE)
 	cd web && npx vitest run
 
 test-go: web
-	$(GO_TOOL) gotestsum --format pkgname-and-test-fails --format-hide-empty-pkg --jsonfile bin/test.json -- -timeout 14m ./...
+	$(GO_TOOL) gotestsum --format pkgname-and-test-fails --format-hide-empty-pkg --jsonfile bin/test.json -- -timeout 20m ./...
 
 # Pictures of the main views, made by the browser test from demo data.
 screenshots: web
