@@ -3,6 +3,7 @@ package job
 import (
 	"encoding/json"
 	"fmt"
+	"hash/fnv"
 	"slices"
 	"time"
 
@@ -43,16 +44,9 @@ func unitKey(u *match.Unit) string {
 	if err != nil {
 		return u.ID
 	}
-	return fmt.Sprintf("%s %s #%08x", u.Maker, u.Number, hash(raw))
-}
-
-// hash is FNV-1a: short, the same on every machine.
-func hash(raw []byte) uint32 {
-	h := uint32(2166136261)
-	for _, c := range raw {
-		h = (h ^ uint32(c)) * 16777619
-	}
-	return h
+	h := fnv.New32a() // short, the same on every machine
+	_, _ = h.Write(raw)
+	return fmt.Sprintf("%s %s #%08x", u.Maker, u.Number, h.Sum32())
 }
 
 // pair is which units the work is for: those chosen where the scope fits them, else what was put on.
@@ -108,7 +102,6 @@ func (j *Job) done(p *plan.Plan) map[string]bool {
 			out[s.ID] = j.bled()
 		case act != nil && act.Thing == stand.Tools && j.driven():
 			out[s.ID] = true // counting out after the drive is too late to help
-
 		case act != nil && a.StateOf(act.Thing) == stand.Absent && a.MayBeAbsent(s.ID):
 			out[s.ID] = true
 		case !a.Stands(s.ID, now), !j.tight(s):

@@ -56,8 +56,6 @@ type Account struct {
 	Last   Change           `json:"last,omitzero"`
 	// Wheels are where air may be and what has gone through.
 	Wheels map[string]Wheel `json:"wheels,omitempty"`
-	// Chambers are the circuits whose cylinder chamber may hold air, since when.
-	Chambers map[string]int64 `json:"chambers,omitempty"`
 	// Hands are the accounts that did something to the vehicle, by the name they had.
 	Hands map[string]string `json:"hands,omitempty"`
 	// SpentS is the least all that was told must have taken, s.
@@ -79,7 +77,7 @@ func set[K comparable, V any](m *map[K]V, k K, v V) {
 func (a *Account) Clone() *Account {
 	out := *a
 	out.Acts, out.CameOff, out.Moved, out.Epochs = maps.Clone(a.Acts), maps.Clone(a.CameOff), maps.Clone(a.Moved), maps.Clone(a.Epochs)
-	out.Chambers, out.Hands, out.Wheels = maps.Clone(a.Chambers), maps.Clone(a.Hands), map[string]Wheel{}
+	out.Hands, out.Wheels = maps.Clone(a.Hands), map[string]Wheel{}
 	for id, w := range a.Wheels {
 		out.Wheels[id] = w.clone()
 	}
@@ -194,9 +192,6 @@ func (a *Account) IsOff(t Thing) bool {
 	s := a.StateOf(t)
 	return s == Off || s == Aside
 }
-
-// IsOpen says whether a thing is off or only started.
-func (a *Account) IsOpen(t Thing) bool { return a.IsOff(t) || a.StateOf(t) == Started }
 
 // Touched says whether a thing ever came off in this job.
 func (a *Account) Touched(t Thing) bool { _, off := a.CameOff[t]; return off }

@@ -3219,9 +3219,6 @@ export interface components {
             came_off?: {
                 [key: string]: components["schemas"]["StandWhen"];
             };
-            chambers?: {
-                [key: string]: number;
-            };
             epochs?: {
                 [key: string]: components["schemas"]["StandChange"];
             };
