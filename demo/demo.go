@@ -189,11 +189,19 @@ func midBooster(at time.Time) (*job.Book, error) {
 				}
 			}
 		}
-		if err := tell(job.KindTick, job.Ticked{Step: s.ID}); err != nil {
+		if err := tell(job.KindTick, job.Ticked{Step: s.ID, Compared: compared(view, s.ID)}); err != nil {
 			return nil, err
 		}
 	}
 	return b, tell(job.KindNote, job.Noted{Step: "strip.pressure_lines", Text: "Return hose is hard as wood: new one ordered."})
+}
+
+// compared are the points held side by side at the step that asks for them.
+func compared(v *job.ReplaceView, step string) []string {
+	if step != "prepare.compare_on_bench" {
+		return nil
+	}
+	return v.Unmeasured
 }
 
 type finding struct{ id, value string }

@@ -111,6 +111,8 @@ func (h *Hands) Step(s *plan.Step) error {
 		}
 	}
 	switch s.ID {
+	case "prepare.compare_on_bench":
+		t.Compared = h.Unmeasured()
 	case "close.bleed":
 		return h.bleed()
 	case "fit.bench_bled":

@@ -286,6 +286,12 @@ func TestWhatAnActNeedsIsAsked(t *testing.T) {
 	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench"}), "nothing_to_compare")
 	pickup.choose(t, func(c *Choices) { c.Unit = &match.Unit{ID: "x", Ports: []match.Port{}, Contents: []string{}} })
 	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench"}), "nothing_compared")
+	// Ports and a mouth that agree on paper are not the stop, the lamp switch or the seal: each is held against the old one.
+	known := otherUnit(t, pickup)
+	pickup.choose(t, func(c *Choices) { c.Unit = known })
+	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench"}), "compare_points")
+	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench", Compared: pickup.Unmeasured()[1:]}), "compare_points count=1")
+	require.NotEmpty(t, pickup.Unmeasured())
 	wrong := otherUnit(t, pickup)
 	wrong.Variant = "abs"
 	pickup.choose(t, func(c *Choices) { c.Unit = wrong; c.Old.Variant = "plain" })

@@ -64,9 +64,9 @@ func (j *Job) Preview(in PreviewIn) (*PreviewView, error) {
 	return out, nil
 }
 
-// unmeasured are the points of the units that go on that nobody measured on both: held side by side they are seen to be the
+// Unmeasured are the points of the units that go on that nobody measured on both: held side by side they are seen to be the
 // same, or not.
-func (j *Job) unmeasured() []string {
+func (j *Job) Unmeasured() []string {
 	out := []string{}
 	for _, u := range j.compared() {
 		if u.unit == nil {

@@ -71,7 +71,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	}
 	st := &j.State
 	done := j.done(p)
-	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.unmeasured(), MayBeAbsent: []string{},
+	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.Unmeasured(), MayBeAbsent: []string{},
 		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff()}
 	v.Off, v.Started = j.partsNow()
 	for _, s := range p.Steps {

@@ -228,7 +228,10 @@ func (t *Ticked) checkDone(j *Job, step *plan.Step) error {
 	case "close.fill":
 		return j.checkBottle()
 	case "prepare.compare_on_bench":
-		return j.checkCompared(t)
+		if err := j.checkCompared(t); err != nil {
+			return err
+		}
+		return j.checkHeld(t)
 	case "fit.bench_bled", "fit.bled_on_vehicle", "close.steering_bleed":
 		return j.checkCounted(step.ID)
 	case "fit.pedal_end":
@@ -287,6 +290,16 @@ func (j *Job) checkCompared(t *Ticked) error {
 		if !known {
 			return fault("$.data.compared", "fault.nothing_compared", nil)
 		}
+	}
+	return nil
+}
+
+// checkHeld asks whoever tells it now for every point nobody measured on both: a port and a mouth agree on paper, and a stop
+// that was never held against the old one does not. A file's tick is not asked again; what it was told by is what it had.
+func (j *Job) checkHeld(t *Ticked) error {
+	left := slices.DeleteFunc(j.Unmeasured(), func(p string) bool { return slices.Contains(t.Compared, p) })
+	if len(left) > 0 {
+		return fault("$.data.compared", "fault.compare_points", map[string]any{"count": len(left), "points": left})
 	}
 	return nil
 }
