@@ -14,6 +14,7 @@ import (
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/plan"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 	"geminate/server"
 	"geminate/store"
@@ -184,7 +185,7 @@ func midBooster(at time.Time) (*job.Book, error) {
 		}
 		if s.ID == "strip.pedal_end" {
 			for _, part := range []string{"spring_clip", "washer", "lamp_switch"} {
-				if err := tell(job.KindPartOff, job.PartOff{Place: job.PlacePedal, Part: part}); err != nil {
+				if err := tell(job.KindPartOff, job.PartOff{Place: stand.AtPedal, Part: part}); err != nil {
 					return nil, err
 				}
 			}

@@ -11,6 +11,7 @@ import (
 // Two people, two screens: the helper's phone has a pass for the calls, answers, and loses an opening; the strokes are
 // counted from the calls. The latency between the screens is measured.
 func TestTwoPeopleCallAcrossTwoScreens(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	signIn(p)
@@ -102,6 +103,7 @@ func bleedOnly(p *page) {
 // After a caliper: air at one wheel, a few openings; a wheel left undone holds the release; the reservoir drawn down
 // before fluid is pushed up; methods say why not.
 func TestBleedForAirAtOneWheelAndOtherWays(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	signIn(p)
@@ -170,6 +172,7 @@ func TestBleedForAirAtOneWheelAndOtherWays(t *testing.T) {
 
 // The steering side of a hydraulic booster is told in cycles, and its step of the plan waits for a good one.
 func TestSteeringSideInCycles(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	signIn(p)

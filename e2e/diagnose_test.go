@@ -12,6 +12,7 @@ import (
 // Diagnose as a trade tool: guided tests with their figures, a place tapped beside the drawing, evidence
 // opened, a finding switched off, the shop's costs.
 func TestDiagnoseGuidesAndExplains(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickupAs(p, "piet") // what only the lead may: costs, the catalogue

@@ -30,6 +30,7 @@ func goPath(p *page, path string) {
 // Every word a person reads stands in words/: the words are marked while the page runs, and what is then read without a mark
 // is either of the job's own data (names, numbers, threads, ids) or was forgotten in the code.
 func TestNoTextStandsOutsideTheWords(t *testing.T) {
+	t.Parallel()
 	a := startYears(t, "20")
 	p := open(t, a.url, 1280, 800)
 	p.click("demo-piet")
@@ -81,6 +82,7 @@ func TestNoTextStandsOutsideTheWords(t *testing.T) {
 
 // In Spanish nothing of English is left: no text of the page is one of the English words it has Spanish for.
 func TestSpanishThroughout(t *testing.T) {
+	t.Parallel()
 	table := map[string]map[string]string{}
 	for _, l := range []string{"en", "es"} {
 		raw, err := os.ReadFile("../words/" + l + ".json")
@@ -136,6 +138,7 @@ func TestSpanishThroughout(t *testing.T) {
 
 // A new shop's first minute: a practice job, each station explained once, a word of the trade opened where it stands.
 func TestTheFirstMinute(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	p.click("demo-mara")
@@ -162,6 +165,7 @@ func TestTheFirstMinute(t *testing.T) {
 
 // Single keys can be switched off, the list is named where it can be tapped, and another job begins with the same vehicle.
 func TestKeysCanBeSwitchedOff(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
@@ -182,6 +186,7 @@ func TestKeysCanBeSwitchedOff(t *testing.T) {
 
 // A job nobody goes on with leaves the bay with its reason, is found under its own filter, and is taken up again.
 func TestAJobIsPutAway(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
@@ -206,6 +211,7 @@ func TestAJobIsPutAway(t *testing.T) {
 
 // The drawing can be pointed at: a wheel at Intake opens its figures, at Diagnose its signs.
 func TestTheDrawingIsPointedAt(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)

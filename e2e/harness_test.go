@@ -296,7 +296,8 @@ func (p *page) stored() {
 		time.Sleep(40 * time.Millisecond)
 		return
 	}
-	p.until("everything stored", `document.querySelector('[data-testid="outbox"]')?.dataset.waiting === "0"`)
+	p.until("everything stored", `document.querySelector('[data-testid="outbox"]')?.dataset.waiting === "0" &&
+		!Object.keys(localStorage).some(k => k.startsWith("geminate.choices.") && JSON.parse(localStorage[k]).said)`)
 }
 
 // shot writes a picture when GEMINATE_SHOTS names a folder.

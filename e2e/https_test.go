@@ -30,6 +30,7 @@ func ownAddress() string {
 // trust it, over HTTPS everything works that a secure page alone may do. That the certificate itself holds is the
 // trust package's test; here the browser is told to take it.
 func TestATabletOnTheShopsNetwork(t *testing.T) {
+	t.Parallel()
 	ip := ownAddress()
 	if ip == "" {
 		t.Skip("this machine has no address but loopback")

@@ -24,6 +24,7 @@ func openPickupAs(p *page, who string) {
 
 // TestWholeJob takes the pickup whose pedal sinks from complaint to hand-over, with mouse and keys.
 func TestWholeJob(t *testing.T) {
+	t.Parallel()
 	a := startPaced(t, 30)
 	p := open(t, a.url, 1280, 800)
 	p.paced = true

@@ -67,6 +67,7 @@ func (h *shopHand) send(method, path string, body, into any) int {
 // The shop is killed at random moments under load, its server, its database or both; nothing acknowledged is lost
 // or doubled. GEMINATE_KILLS=1000 go test ./e2e -run TestKilledAtAnyMoment -timeout 12h runs it for hours.
 func TestKilledAtAnyMomentLosesNothing(t *testing.T) {
+	t.Parallel()
 	cycles := 10
 	if n, err := strconv.Atoi(os.Getenv("GEMINATE_KILLS")); err == nil && n > 0 {
 		cycles = n

@@ -14,6 +14,7 @@ import (
 // The catalogue in the browser: searched by a stamp, a bad file refused whole with its rows, a good one taken
 // whole, a unit put on the shelf and met again at Match.
 func TestCatalogueAndMatch(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickupAs(p, "piet") // what only the lead may: costs, the catalogue

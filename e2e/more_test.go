@@ -38,6 +38,7 @@ func openJob(p *page, vehicle string) {
 // A killed server, its database with it, comes back with every acknowledged stroke; strokes counted
 // while it was away arrive once.
 func TestKilledInMidBleedLosesNothing(t *testing.T) {
+	t.Parallel()
 	data, port := t.TempDir(), freePort(t)
 	a := start(t, data, port)
 	p := open(t, a.url, 1280, 800)
@@ -66,6 +67,7 @@ func TestKilledInMidBleedLosesNothing(t *testing.T) {
 }
 
 func TestReloadInMidJobKeepsWhatWasTyped(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
@@ -82,6 +84,7 @@ func TestReloadInMidJobKeepsWhatWasTyped(t *testing.T) {
 }
 
 func TestTwoPeopleAreToldAndNeverOverwritten(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	one, two := open(t, a.url, 1280, 800), open(t, a.url, 1280, 800)
 	for _, p := range []*page{one, two} {
@@ -112,6 +115,7 @@ func TestTwoPeopleAreToldAndNeverOverwritten(t *testing.T) {
 }
 
 func TestBoosterWithCylinderAsideNeedsNoBleeding(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	signIn(p)
@@ -138,6 +142,7 @@ func TestBoosterWithCylinderAsideNeedsNoBleeding(t *testing.T) {
 }
 
 func TestTrailerShowsNoBooster(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	signIn(p)
@@ -159,6 +164,7 @@ func TestTrailerShowsNoBooster(t *testing.T) {
 }
 
 func TestBadFiguresAreToldAndNotStored(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
@@ -190,6 +196,7 @@ func TestBadFiguresAreToldAndNotStored(t *testing.T) {
 }
 
 func TestKeyboardAndNight(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
@@ -214,6 +221,7 @@ func TestKeyboardAndNight(t *testing.T) {
 
 // TestTablet looks at the stations at the tablet's size: nothing may stick out sideways.
 func TestTablet(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 800, 1280)
 	openPickup(p)
@@ -233,6 +241,7 @@ func TestTablet(t *testing.T) {
 // On a phone, on the narrowest screen WCAG asks for (320 px, 1.4.10) and at 200 % (1.4.4; a window of half the size), nothing
 // sticks out sideways, and the button that ends a station is on the screen without scrolling.
 func TestSmallScreens(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 390, 844)
 	openPickupAs(p, "piet")
@@ -274,6 +283,7 @@ func TestSmallScreens(t *testing.T) {
 
 // Source of the rules: axe-core's WCAG 2.2 AA set.
 func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
+	t.Parallel()
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(t, err)
 	a := start(t, t.TempDir(), freePort(t))
@@ -354,6 +364,7 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 
 // In US units no view shows a metric figure: fields, judgements, drawings, plans, all that folds opened.
 func TestUSUnitsLeaveNoMetricFigure(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)

@@ -40,6 +40,7 @@ func logOf(p *page) (out []struct {
 // killed before the first tap; no station but the first was ever opened. Then the server comes back: all of it is
 // stored once, in order, under the right name, and the server's own check releases.
 func TestTheWholeJobWithNoServer(t *testing.T) {
+	t.Parallel()
 	data, port := t.TempDir(), freePort(t)
 	a := start(t, data, port)
 	p := openFor(t, a.url, 1280, 800, 5*time.Minute)

@@ -24,6 +24,7 @@ import (
 
 // serve with a shared MariaDB and an account of one's own, by name and password.
 func TestServeOnASharedDatabase(t *testing.T) {
+	t.Parallel()
 	db, err := mariadb.Start(context.Background(), t.TempDir())
 	require.NoError(t, err)
 	defer func() { assert.NoError(t, db.Stop()) }()
@@ -95,6 +96,7 @@ func demoFails(t *testing.T, env ...string) string {
 }
 
 func TestWhatCannotStartSaysWhy(t *testing.T) {
+	t.Parallel()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	defer func() { _ = l.Close() }()
@@ -113,6 +115,7 @@ func TestWhatCannotStartSaysWhy(t *testing.T) {
 
 // Stopping with Ctrl-C stops the database cleanly; nothing of it is left running.
 func TestStopsItsDatabase(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	raw, err := os.ReadFile(filepath.Join(a.data, "mariadb.pid"))
 	require.NoError(t, err)
@@ -128,6 +131,7 @@ func TestStopsItsDatabase(t *testing.T) {
 
 // The command line, as the how-it-computes describes it.
 func TestCommandLine(t *testing.T) {
+	t.Parallel()
 	run := func(stdin string, args ...string) (string, string, int) {
 		cmd := exec.Command(binary, args...)
 		cmd.Stdin = strings.NewReader(stdin)

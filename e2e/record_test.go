@@ -59,6 +59,7 @@ func found(p *page) {
 
 // TestTheLeadReadsTheAudit signs a trainee in who may not, then the lead who may.
 func TestTheLeadReadsTheAudit(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	p.click("demo-sunny")

@@ -24,6 +24,7 @@ func tickNow(p *page) {
 // TestTheJoint works a booster with the cylinder aside the way it goes wrong: parts in their order, a step of one's own,
 // one that is not here, one taken back with what rests on it, a torque off by 8.85, and at the end parked.
 func TestTheJoint(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
@@ -161,6 +162,7 @@ func TestTheJoint(t *testing.T) {
 
 // TestALineGoesToItsCircuit fits a unit whose circuits lie the other way round: the map shouts it.
 func TestALineGoesToItsCircuit(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
@@ -183,6 +185,7 @@ func TestALineGoesToItsCircuit(t *testing.T) {
 // TestReleaseWithoutAGauge releases a repair elsewhere with a rule and a foot, and counts the taps from the last step to
 // released.
 func TestReleaseWithoutAGauge(t *testing.T) {
+	t.Parallel()
 	a := startPaced(t, 30)
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)

@@ -14,6 +14,7 @@ import (
 // The lead sets the shop up: settings, an account by its one-time link, figures over two years, a vehicle's page, what goes
 // out.
 func TestTheLeadRunsTheShop(t *testing.T) {
+	t.Parallel()
 	a := startYears(t, "60")
 	p := open(t, a.url, 1280, 800)
 	p.click("demo-piet")
@@ -72,6 +73,7 @@ func startYears(t *testing.T, years string) *app {
 
 // What it really was is told with one tap, or by the parts of the old unit.
 func TestWhatItReallyWasIsTold(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
@@ -88,6 +90,7 @@ func TestWhatItReallyWasIsTold(t *testing.T) {
 
 // An empty shop asks for its first account, once.
 func TestAnEmptyShopMakesItsLead(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	cmd := exec.Command(binary, "serve")
 	cmd.Env = append(os.Environ(), "GEMINATE_LISTEN=")

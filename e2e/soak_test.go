@@ -117,6 +117,7 @@ func evalJSON(p *page, script string, into any) {
 // every tab has the server's log, nothing that was tapped is lost and nothing is stored twice. Longer:
 // GEMINATE_SOAK=5m go test ./e2e -run ThreeTabs -timeout 20m
 func TestThreeTabsOnBadLines(t *testing.T) {
+	t.Parallel()
 	lasts := 15 * time.Second
 	if s := os.Getenv("GEMINATE_SOAK"); s != "" {
 		var err error

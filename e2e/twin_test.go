@@ -20,6 +20,7 @@ func (p *page) text(testid string) string {
 // The twin explains the verdict: by mouse and by keys its foot, engine, circuits and air move the
 // numbers, the drawing and the schematic; nothing of it is stored.
 func TestTwinIsPlayedWith(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	signIn(p)
@@ -64,6 +65,7 @@ func TestTwinIsPlayedWith(t *testing.T) {
 
 // Every pattern opens, draws its vehicle and its twin, and works down to the bleeding.
 func TestEveryPatternOpensAndDraws(t *testing.T) {
+	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	signIn(p)

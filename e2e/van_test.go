@@ -57,6 +57,7 @@ func (h *hand) enter() {
 // A van with a low pedal after its rear brakes were done: from "Open a job" to released, nothing opened, with a rule and a
 // foot. Aim: 30 taps and 60 keys, and no main action that has to be scrolled to.
 func TestTheVanInFewTaps(t *testing.T) {
+	t.Parallel()
 	a := startPaced(t, 30)
 	p := open(t, a.url, 1280, 800)
 	p.click("demo-mara")

@@ -10,6 +10,7 @@ import (
 
 	"geminate/brake/match"
 	"geminate/brake/plan"
+	"geminate/brake/stand"
 	"geminate/brake/verify"
 )
 
@@ -177,10 +178,10 @@ func TestNotHereNeedsAReasonAndNeverPassesAGate(t *testing.T) {
 
 func TestSmallPartsGoBackInTheReverse(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.Both)
-	clip := j.add(t, &PartOff{Place: PlacePedal, Part: "hairpin"})
-	washer := j.add(t, &PartOff{Place: PlacePedal, Part: "washer"})
-	collar := j.add(t, &PartOff{Place: PlaceOldUnit, Part: "other", Note: "blue sleeve"})
-	assert.Error(t, j.tell(mara, &PartOff{Place: PlacePedal, Part: "other"}), "what is it?")
+	clip := j.add(t, &PartOff{Place: stand.AtPedal, Part: "hairpin"})
+	washer := j.add(t, &PartOff{Place: stand.AtPedal, Part: "washer"})
+	collar := j.add(t, &PartOff{Place: stand.AtOldUnit, Part: "other", Note: "blue sleeve"})
+	assert.Error(t, j.tell(mara, &PartOff{Place: stand.AtPedal, Part: "other"}), "what is it?")
 	assert.Error(t, j.tell(mara, &PartOff{Place: "moon", Part: "washer"}))
 	assert.ErrorContains(t, j.tell(mara, &PartOn{Of: clip.ID}), "fault.part_first")
 	j.doUntil(t, "fit.pedal_end")

@@ -7,17 +7,9 @@ import (
 	"geminate/brake/stand"
 )
 
-// Places small parts come off.
-const (
-	PlacePedal   = "pedal_pin"
-	PlaceStud    = "stud"
-	PlaceOldUnit = "old_unit"
-	PlaceElse    = "elsewhere"
-)
-
 // SmallPlaces and SmallParts are what is offered to tap; a part nobody foresaw is "other" with a word.
 var (
-	SmallPlaces = []string{PlacePedal, PlaceStud, PlaceOldUnit, PlaceElse}
+	SmallPlaces = []string{stand.AtPedal, stand.AtStud, stand.AtOldUnit, stand.AtElse}
 	SmallParts  = []string{"lamp_switch", "bent_clip", "spring_clip", "hairpin", "pin", "washer", "bushing", "rod_eye", "nut", "bracket", "plate", "gasket", "spring", "collar", "coupler", "clevis", "other"}
 )
 

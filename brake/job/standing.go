@@ -205,22 +205,22 @@ func (j *Job) proven(t *Ticked, at time.Time) bool {
 		return false
 	}
 	act := stand.Find(t.Step)
-	if act == nil || !act.Proof || j.Intake.System == nil {
+	if act == nil || j.Intake.System == nil {
 		return true
 	}
-	switch t.Step {
-	case "prepare.compare_on_bench":
+	switch act.Proof {
+	case stand.BySideBySide:
 		return j.checkCompared(t) == nil
-	case "safe.isolate_high_voltage":
+	case stand.ByMeter:
 		return j.provenDead(t, at)
-	case "rod.measure":
+	case stand.ByGap:
 		return t.Gap != nil && verify.RodVerdict(t.Gap.GapMM, t.Gap.Covered) == verify.RodRight
-	case "rod.touch_and_turn":
+	case stand.ByTouch:
 		return t.TouchMM != nil && *t.TouchMM >= -touchMM && *t.TouchMM <= touchMM
-	case "rod.as_supplied", "rod.compare":
+	case stand.ByNoWrongGap:
 		return j.rodWrong() == nil
-	case "fit.bench_bled", "fit.bled_on_vehicle", "close.steering_bleed":
-		return j.checkCounted(t.Step) == nil
+	case stand.ByStrokes, stand.ByCracks, stand.ByCycles:
+		return j.checkCounted(act.Proof) == nil
 	}
 	return true
 }

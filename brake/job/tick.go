@@ -224,32 +224,35 @@ func (t *Ticked) checkTorque(step *plan.Step) error {
 
 // checkDone asks for what a step is the sum of: strokes counted, small parts back on.
 func (t *Ticked) checkDone(j *Job, step *plan.Step) error {
-	switch step.ID {
-	case "close.fill":
+	act := stand.Find(step.ID)
+	if act == nil {
+		return nil
+	}
+	var off []SmallPart
+	for _, place := range act.Parts {
+		off = append(off, j.State.partsOff(place)...)
+	}
+	if len(off) > 0 {
+		return fault("$.data.step", "fault.parts_off", map[string]any{"count": len(off)})
+	}
+	switch act.Proof {
+	case stand.ByBottle:
 		return j.checkBottle()
-	case "prepare.compare_on_bench":
+	case stand.BySideBySide:
 		if err := j.checkCompared(t); err != nil {
 			return err
 		}
 		return j.checkHeld(t)
-	case "fit.bench_bled", "fit.bled_on_vehicle", "close.steering_bleed":
-		return j.checkCounted(step.ID)
-	case "fit.pedal_end":
-		if off := j.State.partsOff(PlacePedal); len(off) > 0 {
-			return fault("$.data.step", "fault.parts_off", map[string]any{"count": len(off)})
-		}
-	case "fit.cylinder_nuts":
-		if off := append(j.State.partsOff(PlaceStud), j.State.partsOff(PlaceOldUnit)...); len(off) > 0 {
-			return fault("$.data.step", "fault.parts_off", map[string]any{"count": len(off)})
-		}
+	case stand.ByStrokes, stand.ByCracks, stand.ByCycles:
+		return j.checkCounted(act.Proof)
 	}
 	return nil
 }
 
 // checkCounted asks for the count a step closes.
-func (j *Job) checkCounted(step string) error {
-	switch step {
-	case "fit.bench_bled":
+func (j *Job) checkCounted(by stand.Proof) error {
+	switch by {
+	case stand.ByStrokes:
 		b, err := j.Bench()
 		switch {
 		case err != nil:
@@ -259,21 +262,16 @@ func (j *Job) checkCounted(step string) error {
 		case b.Verdict == "bench.level_it":
 			return fault("$.data.step", "fault.bench_level", nil)
 		}
-	case "fit.bled_on_vehicle":
+	case stand.ByCracks:
 		if !j.cracked() {
 			return fault("$.data.step", "fault.port_cracks", map[string]any{"least": cracksAPort})
 		}
-	case "close.steering_bleed":
+	case stand.ByCycles:
 		if !j.steeringGood() {
 			return fault("$.data.step", "fault.steering_cycles", nil)
 		}
 	}
 	return nil
-}
-
-// measured says whether anything is known of a unit that it could be compared by.
-func measured(u *match.Unit) bool {
-	return u.BoreMM != nil || len(u.Ports) > 0 || u.StudSpacingMM != nil || u.Booster != nil
 }
 
 // checkCompared: the units are there, something is known of them or was held side by side, and none of them does not fit.
@@ -286,12 +284,17 @@ func (j *Job) checkCompared(t *Ticked) error {
 		if r.Verdict == match.DoesNotFit {
 			return fault("$.data.step", "fault.does_not_fit", map[string]any{"unit": cmp.Or(u.unit.Number, u.unit.ID)})
 		}
-		known := len(t.Compared) > 0 || measured(u.unit) || slices.ContainsFunc(r.Points, func(p match.Point) bool { return p.Verdict != match.Unknown })
-		if !known {
+		known := func(p match.Point) bool { return p.Verdict != match.Unknown }
+		if len(t.Compared) == 0 && !measured(u.unit) && !slices.ContainsFunc(r.Points, known) {
 			return fault("$.data.compared", "fault.nothing_compared", nil)
 		}
 	}
 	return nil
+}
+
+// measured says whether anything is known of a unit that it could be compared by.
+func measured(u *match.Unit) bool {
+	return u.BoreMM != nil || len(u.Ports) > 0 || u.StudSpacingMM != nil || u.Booster != nil
 }
 
 // checkHeld asks whoever tells it now for every point nobody measured on both: a port and a mouth agree on paper, and a stop

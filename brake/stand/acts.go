@@ -13,6 +13,32 @@ const (
 	OfPair // cylinder and booster together
 )
 
+// Proof is what shows, beside its being told, that an act was really done. It counts only where what the act needs stood when
+// it was told.
+type Proof int
+
+// Proofs.
+const (
+	ByWord       Proof = iota // whoever did it says so
+	BySideBySide              // new held against old, none of them not fitting
+	ByMeter                   // next to no volts, the wait over, by somebody trained
+	ByGap                     // the rod's gap, measured and in its limits
+	ByTouch                   // the rod set by touch and turn, inside its window
+	ByNoWrongGap              // no figure that says the rod is wrong
+	ByStrokes                 // the bench's strokes
+	ByCracks                  // each port cracked under the foot
+	ByCycles                  // lock to lock until no foam came
+	ByBottle                  // the bottle that was poured is known and good
+)
+
+// Places small parts come off.
+const (
+	AtPedal   = "pedal_pin"
+	AtStud    = "stud"
+	AtOldUnit = "old_unit"
+	AtElse    = "elsewhere"
+)
+
 // Act is one thing hands do that a person tells: a step of the plan.
 type Act struct {
 	Step  string
@@ -26,9 +52,11 @@ type Act struct {
 	After []Thing
 	// Opens: brake fluid comes out, air can get in.
 	Opens bool
-	// Proof counts only if what it needs stood when it was told, with its figure and its wait; Counted is read from what was
-	// counted and never told.
-	Proof, Counted bool
+	// Proof is what shows that it was really done. Counted is read from what was counted and never told.
+	Proof   Proof
+	Counted bool
+	// Parts are where small parts came off that go back on with it.
+	Parts []string
 	// Absent: a vehicle may be without it.
 	Absent bool
 	// LeastS is the least it takes, s. Assumptions, each far below what a practised hand needs: a minute cannot hold three.
@@ -52,7 +80,8 @@ func (a Act) opens() Act                { a.Opens = true; return a }
 func (a Act) of(o Of) Act               { a.Of = o; return a }
 func (a Act) needs(steps ...string) Act { a.Needs = steps; return a }
 func (a Act) after(things ...Thing) Act { a.After = things; return a }
-func (a Act) proof() Act                { a.Proof = true; return a }
+func (a Act) proof(by Proof) Act        { a.Proof = by; return a }
+func (a Act) parts(at ...string) Act    { a.Parts = at; return a }
 func made1(step string, t Thing, s float64) Act {
 	return Act{Step: step, Thing: t, To: Done, LeastS: s}
 }
@@ -67,7 +96,7 @@ var Acts = slices.Concat([]Act{
 	made1("prepare.unpack", Box, aPart).of(OfPair),
 	made1("prepare.tag_lines", Tags, aGrip).absent(),
 	made1("prepare.penetrant", Penetrant, aGrip).absent(),
-	made1("prepare.compare_on_bench", Compared, aPart).of(OfPair).proof(),
+	made1("prepare.compare_on_bench", Compared, aPart).of(OfPair).proof(BySideBySide),
 
 	off("safe.uncouple", Coupling, aPart),
 	off("safe.engine_off", Engine, aLook),
@@ -76,7 +105,7 @@ var Acts = slices.Concat([]Act{
 	off("safe.scan_tool_release", LinePressure, aJoint),
 	off("safe.negative_off", Power, aPart),
 	off("safe.service_plug", Plug, aPart).needs("safe.negative_off"),
-	made1("safe.isolate_high_voltage", Voltage, aPart).needs("safe.negative_off", "safe.service_plug").after(Power, Plug).proof(),
+	made1("safe.isolate_high_voltage", Voltage, aPart).needs("safe.negative_off", "safe.service_plug").after(Power, Plug).proof(ByMeter),
 	off("safe.batteries_off", Batteries, aPart),
 	off("safe.empty_reservoir", Reservoir, aPart),
 
@@ -95,36 +124,36 @@ var Acts = slices.Concat([]Act{
 	off("strip.actuator_bolts", ActuatorBolts, aJoint), on("fit.actuator_bolts", ActuatorBolts, aJoint).of(OfCylinder),
 	off("strip.cylinder_off", Cylinder, aJoint),
 	{Step: "strip.cylinder_aside", Thing: Cylinder, To: Aside, LeastS: aJoint},
-	on("fit.cylinder_nuts", Cylinder, aJoint).of(OfCylinder),
+	on("fit.cylinder_nuts", Cylinder, aJoint).of(OfCylinder).parts(AtStud, AtOldUnit),
 	made1("strip.look_in_booster", Mouth, aLook),
 	off("strip.pressure_plate", Plate, aPart).absent(), on("fit.pressure_plate", Plate, aPart).absent(),
 	off("strip.vacuum_hose", VacuumHose, aGrip), on("fit.check_valve_hose", VacuumHose, aGrip),
 	off("strip.pressure_lines", PressureLines, aJoint), on("fit.pressure_lines", PressureLines, aJoint),
 	off("strip.kick_panel", KickPanel, aPart).absent(), on("fit.kick_panel", KickPanel, aPart).absent(),
-	off("strip.pedal_end", PedalEnd, aJoint), on("fit.pedal_end", PedalEnd, aJoint),
+	off("strip.pedal_end", PedalEnd, aJoint), on("fit.pedal_end", PedalEnd, aJoint).parts(AtPedal),
 	off("strip.firewall_nuts", Firewall, aJoint), on("fit.firewall_nuts", Firewall, aJoint).of(OfBooster),
 	made1("fit.face_paper", FacePaper, aLook).of(OfBooster).absent(),
 	made1("fit.face_seal", Face, aGrip).after(Cylinder, Firewall),
 
 	made1("rod.coupler_moved", Coupler, aGrip).of(OfPair),
 	made1("rod.actuator_free", ActuatorFree, aGrip).of(OfCylinder),
-	made1("rod.measure", Rod, aJoint).of(OfPair).after(Coupler).proof(),
-	made1("rod.touch_and_turn", Rod, aJoint).of(OfPair).after(Coupler).needs("fit.firewall_nuts").proof(),
-	made1("rod.as_supplied", Rod, aLook).of(OfPair).after(Coupler).proof(),
-	made1("rod.compare", Rod, aPart).of(OfPair).after(Coupler).proof(),
+	made1("rod.measure", Rod, aJoint).of(OfPair).after(Coupler).proof(ByGap),
+	made1("rod.touch_and_turn", Rod, aJoint).of(OfPair).after(Coupler).needs("fit.firewall_nuts").proof(ByTouch),
+	made1("rod.as_supplied", Rod, aLook).of(OfPair).after(Coupler).proof(ByNoWrongGap),
+	made1("rod.compare", Rod, aPart).of(OfPair).after(Coupler).proof(ByNoWrongGap),
 	made1("rod.reservoir_moved", ReservoirBody, aPart).of(OfCylinder),
 	made1("rod.port_fitting", PortFitting, aPart).of(OfCylinder),
 	made1("rod.side_plugs", SidePlugs, aGrip).of(OfCylinder),
-	made1("fit.bench_bled", Bench, aLook).of(OfCylinder).after(PortFitting, SidePlugs, ReservoirBody).proof(),
-	made1("fit.bled_on_vehicle", Bench, aLook).of(OfCylinder).after(Cylinder, Lines).needs("close.fill").proof(),
+	made1("fit.bench_bled", Bench, aLook).of(OfCylinder).after(PortFitting, SidePlugs, ReservoirBody).proof(ByStrokes),
+	made1("fit.bled_on_vehicle", Bench, aLook).of(OfCylinder).after(Cylinder, Lines).needs("close.fill").proof(ByCracks),
 
-	{Step: "close.fill", Thing: Reservoir, To: Back, LeastS: aPart},
+	{Step: "close.fill", Thing: Reservoir, To: Back, LeastS: aPart, Proof: ByBottle},
 	{Step: "close.bleed", Thing: Wheels, To: Done, Counted: true},
 	on("close.bleeder_screws", Bleeders, aPart),
 	made1("close.wash", Joints, aPart).after(append([]Thing{Fluid}, opened...)...),
 	made1("close.count_out", Tools, aLook).after(opened...),
 	made1("close.level_unchanged", Level, aLook).after(append([]Thing{Fluid}, opened...)...),
-	made1("close.steering_bleed", Steering, aLook).after(PressureLines).needs("close.batteries_on").proof(),
+	made1("close.steering_bleed", Steering, aLook).after(PressureLines).needs("close.batteries_on").proof(ByCycles),
 	on("close.batteries_on", Batteries, aPart),
 	on("close.service_plug", Plug, aPart),
 	on("close.negative_on", Power, aPart).needs("close.service_plug"),

@@ -14,6 +14,7 @@ import (
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/plan"
+	"geminate/brake/stand"
 	"geminate/brake/system"
 )
 
@@ -187,7 +188,7 @@ func (w *walker) slip() error {
 	case 13, 14, 15:
 		return w.changeMind()
 	case 16:
-		return w.Tell(job.KindPartOff, job.PartOff{Place: job.PlacePedal, Part: "washer"})
+		return w.Tell(job.KindPartOff, job.PartOff{Place: stand.AtPedal, Part: "washer"})
 	case 17:
 		return w.Tell(job.KindWheelLeft, job.WheelLeft{Wheel: wheel, Why: job.LeftDeferred})
 	case 18:

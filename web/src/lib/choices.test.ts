@@ -31,7 +31,7 @@ describe('choices edited on the screen', () => {
       sent.push(body)
       return reply(body)
     })
-    useJob().$patch({ job: view(1, 'cylinder'), stored: view(1, 'cylinder') } as never)
+    useJob().$patch({ job: view(1, 'cylinder'), stored: view(1, 'cylinder'), seen: { intake: 1, choices: 1 } } as never)
   })
 
   it('are stored once for a run of changes, and shown at once', async () => {
@@ -43,6 +43,14 @@ describe('choices edited on the screen', () => {
     expect(sent.map((s) => s.choices.scope)).toEqual(['bleed'])
     expect(useJob().job!.choices_version).toBe(2)
     expect(localStorage.length).toBe(0)
+  })
+
+  it('begin from what is on the screen, not from what has come in behind it', async () => {
+    // A colleague's edit has arrived, and the core is still folding it: the screen shows the version before.
+    useJob().$patch({ stored: view(4, 'theirs') } as never)
+    void useChoices().set({ scope: 'both' })
+    await vi.advanceTimersByTimeAsync(300)
+    expect(sent[0]!.version).toBe(1)
   })
 
   it('are one copy for all parts of a station', async () => {

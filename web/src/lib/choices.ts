@@ -57,7 +57,7 @@ function makeEditor() {
     return store.mind({ ...choices.value, ...change }).then((go) => (go ? put(change) : undefined))
   }
   function put(change: Partial<Choices>) {
-    const base = drafts.get('choices', id)?.base ?? (store.stored ?? store.job)!.choices_version
+    const base = drafts.get('choices', id)?.base ?? store.seen.choices
     mine.value = { ...choices.value, ...change }
     drafts.put('choices', id, { base, value: mine.value, said: true })
     void store.show()

@@ -42,6 +42,8 @@ export const useJob = defineStore('job', {
     job: null as JobView | null,
     /** As the server last said. */
     stored: null as JobView | null,
+    /** The versions of the parts that are on the screen: an edit begins from what was seen, not from what has come in since. */
+    seen: { intake: 0, choices: 0 },
     /** Events of this device that the server has said are in its view. */
     settled: new Set<string>(),
     /** The log as far as it is here. */
@@ -135,6 +137,7 @@ export const useJob = defineStore('job', {
       if (this.stored !== view) return
       const systemChanged = JSON.stringify(this.job?.intake.system) !== JSON.stringify(now.intake.system)
       this.job = now
+      this.seen = { intake: view.intake_version, choices: view.choices_version }
       this.revision++
       if (systemChanged) void this.loadNormal()
     },
@@ -250,7 +253,7 @@ export const useJob = defineStore('job', {
     /** `from` is the version the edit started from: what others changed since is kept where it does not touch. */
     async saveChoices(choices: Choices, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }
-      const version = from ?? this.stored!.choices_version
+      const version = from ?? this.seen.choices
       return this.save('choices', choices, version, () =>
         ask(api.PUT('/api/jobs/{id}/choices', { params: { path }, body: { version, choices } })),
       )
@@ -280,7 +283,7 @@ export const useJob = defineStore('job', {
     },
     async saveIntake(intake: Intake, from?: number): Promise<boolean> {
       const path = { id: this.job!.id }
-      const version = from ?? this.stored!.intake_version
+      const version = from ?? this.seen.intake
       return this.save('intake', intake, version, () =>
         ask(api.PUT('/api/jobs/{id}/intake', { params: { path }, body: { version, intake } })),
       )

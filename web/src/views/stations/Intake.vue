@@ -28,12 +28,12 @@ const id = store.job!.id
 const kept = drafts.get<Intake>('intake', id)
 const draft = ref<Intake>(kept ? kept.value : copy(store.job!.intake))
 // The version the draft began from goes with it: an edit that comes in meanwhile must not make it look fresh.
-const base = ref(kept?.base ?? store.stored!.intake_version)
+const base = ref(kept?.base ?? store.seen.intake)
 const forget = () => drafts.drop('intake', id)
 const keep = () => drafts.put('intake', id, { base: base.value, value: draft.value, said: false })
 function takeStored() {
   draft.value = copy(store.job!.intake)
-  base.value = store.stored!.intake_version
+  base.value = store.seen.intake
 }
 const dirty = computed(() => JSON.stringify(draft.value) !== JSON.stringify(store.job!.intake))
 watch(
