@@ -8,7 +8,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 	"time"
 
 	"geminate/brake/bleed"
@@ -25,19 +24,6 @@ type Desk struct {
 
 // New gives an empty desk.
 func New() *Desk { return &Desk{jobs: map[string]*held{}} }
-
-// held is one job: as the server last said, its log as far as it was fetched, and as it stands with what waits.
-type held struct {
-	dress job.Dress
-	view  json.RawMessage
-	log   []job.Event
-	shown *job.Job
-	// What shown was folded from beyond the view: more of the same is folded onto it, and nothing anew.
-	book    *job.Book
-	edits   string
-	applied []string
-	refused []Refusal
-}
 
 // Problem is why something was refused, in the ids the server uses.
 type Problem struct {
@@ -76,157 +62,6 @@ func ProblemOf(err error) (p Problem, ok bool) {
 		return Problem{Code: "problem.id_taken"}, true
 	}
 	return Problem{Code: "problem.server"}, false
-}
-
-// Confirmed is what the server says of a job: its view, and events of its log.
-type Confirmed struct {
-	View   json.RawMessage `json:"view"`
-	Events []job.Event     `json:"events"`
-	// Dress is the shop's, as the server last told it.
-	Dress *job.Dress `json:"dress"`
-}
-
-// LogHead is how far a job's log is here.
-type LogHead struct {
-	Head int64 `json:"head"`
-}
-
-// Confirm takes what the server says. Events may come twice and in any order.
-func (d *Desk) Confirm(in Confirmed) (LogHead, error) {
-	var id struct {
-		ID string `json:"id"`
-	}
-	if err := json.Unmarshal(in.View, &id); err != nil || id.ID == "" {
-		return LogHead{}, system.Faults{{Path: "$.view", Code: "fault.type", With: map[string]any{"want": "object"}}}
-	}
-	h := d.jobs[id.ID]
-	if h == nil {
-		h = &held{}
-		d.jobs[id.ID] = h
-	}
-	h.view = slices.Clone(in.View)
-	if in.Dress != nil {
-		h.dress = *in.Dress
-	}
-	for _, e := range in.Events {
-		at, there := slices.BinarySearchFunc(h.log, e.Seq, func(x job.Event, seq int64) int { return int(x.Seq - seq) })
-		if !there {
-			h.log = slices.Insert(h.log, at, e)
-		}
-	}
-	j, err := h.confirmed()
-	if err != nil {
-		return LogHead{}, err
-	}
-	h.shown, h.book = j, nil
-	return LogHead{h.head()}, nil
-}
-
-// head is the seq up to which the log is whole.
-func (h *held) head() int64 {
-	n := int64(0)
-	for _, e := range h.log {
-		if e.Seq != n+1 {
-			break
-		}
-		n = e.Seq
-	}
-	return n
-}
-
-func (h *held) confirmed() (*job.Job, error) {
-	j, err := job.ReadView(h.view)
-	if err == nil {
-		j.Dress(h.dress)
-	}
-	return j, err
-}
-
-// Waiting is what someone did that the server has not said it stored.
-type Waiting struct {
-	ID  string    `json:"id"`
-	Now time.Time `json:"now"`
-	By  job.Actor `json:"by"`
-	// Edits are intake and choices as they were last edited here, before the events.
-	Edits []struct {
-		Part  string          `json:"part"`
-		Value json.RawMessage `json:"value"`
-	} `json:"edits"`
-	Events []waitingEvent `json:"events"`
-}
-
-type waitingEvent struct {
-	ID   string          `json:"id"`
-	Kind job.Kind        `json:"kind"`
-	At   time.Time       `json:"at"`
-	Data json.RawMessage `json:"data"`
-}
-
-// Refusal is an event the core would not take.
-type Refusal struct {
-	ID      string  `json:"id"`
-	Problem Problem `json:"problem"`
-}
-
-// Shown is a job as it stands with what waits.
-type Shown struct {
-	View    *job.View `json:"view"`
-	Refused []Refusal `json:"refused"`
-}
-
-// Show folds all that waits onto what the server said, in order, each by itself: one that is refused holds back
-// none after it.
-func (d *Desk) Show(in Waiting) (Shown, error) {
-	h := d.jobs[in.ID]
-	if h == nil {
-		return Shown{}, errNotHere
-	}
-	events, err := h.begin(in)
-	if err != nil {
-		return Shown{}, err
-	}
-	book := h.book
-	for _, e := range events {
-		h.applied = append(h.applied, e.ID)
-		data := e.Data
-		if len(data) == 0 {
-			data = []byte("{}")
-		}
-		events, err := book.Append(book, in.By, in.Now, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Data: data}})
-		if err != nil {
-			p, _ := ProblemOf(err)
-			h.refused = append(h.refused, Refusal{e.ID, p})
-			continue
-		}
-		book.Events = append(book.Events, events...)
-	}
-	h.shown = book.Job
-	return Shown{book.View(), append([]Refusal{}, h.refused...)}, nil
-}
-
-// begin makes the job as confirmed with the edits, or takes up where the last showing ended; it gives the events that
-// are still to be folded.
-func (h *held) begin(in Waiting) ([]waitingEvent, error) {
-	edits, err := json.Marshal(in.Edits)
-	if err != nil {
-		return nil, err
-	}
-	n := len(h.applied)
-	if h.book != nil && h.edits == string(edits) && n <= len(in.Events) && slices.EqualFunc(h.applied, in.Events[:n], func(id string, e waitingEvent) bool { return id == e.ID }) {
-		return in.Events[n:], nil
-	}
-	j, err := h.confirmed()
-	if err != nil {
-		return nil, err
-	}
-	h.book, h.edits, h.applied, h.refused = &job.Book{Job: j, Events: slices.Clone(h.log)}, string(edits), nil, nil
-	for _, e := range in.Edits {
-		if err := edit(h.book, in.By, in.Now, e.Part, e.Value); err != nil {
-			p, _ := ProblemOf(err)
-			h.refused = append(h.refused, Refusal{e.Part, p})
-		}
-	}
-	return in.Events, nil
 }
 
 // edit lays an edited intake or choices over the job. Whether it clashes with someone else's the server tells.
@@ -277,10 +112,13 @@ func decoded[T any](raw []byte, do func(T) (any, error)) (any, error) {
 // Ask answers.
 func (d *Desk) Ask(a Asked) (any, error) {
 	h := d.jobs[a.ID]
-	if h == nil || h.shown == nil {
+	if h == nil || h.base == nil {
 		return nil, errNotHere
 	}
-	j, ctx := h.shown, context.Background()
+	if err := h.showBase(); err != nil {
+		return nil, err
+	}
+	j, ctx := h.shown.Job, context.Background()
 	switch a.What {
 	case "normal":
 		if j.Intake.System == nil {

@@ -3,6 +3,8 @@ package desk_test
 import (
 	"encoding/json"
 	"fmt"
+	"math/rand/v2"
+	"slices"
 	"testing"
 	"time"
 
@@ -127,6 +129,136 @@ func TestShowingOnIsShowingAnew(t *testing.T) {
 	}
 }
 
+// Source: the fold itself, made anew by a desk that is told everything at once. Whatever is told here, stored, said to be
+// stored, done by somebody else, taken back or edited, in whatever order the news comes: both show the same, and what is said
+// to be shown already is shown already.
+func TestTheDeskFollowsEventByEvent(t *testing.T) {
+	same := 0
+	for seed := range uint64(12) {
+		r := rand.New(rand.NewPCG(seed, 1))
+		d, b := pickup(t)
+		toID := map[string]bool{}
+		var waiting []event
+		sent := 0 // of waiting: the server has them, nobody here has heard
+		var news []job.Event
+		count, at := 0, now
+		store := func(e event, by job.Actor) {
+			data, _ := json.Marshal(e["data"])
+			told, err := b.Append(b, by, at.Add(time.Second), []job.In{{ID: e["id"].(string), Kind: job.Kind(e["kind"].(string)), At: e["at"].(time.Time), Data: data}})
+			if err == nil {
+				b.Events = append(b.Events, told...)
+				news = append(news, told...)
+			}
+		}
+		shown := func(d *desk.Desk, b *job.Book) (s desk.Shown) {
+			require.Nil(t, call(t, d, "show", event{"id": b.ID, "now": at.Add(time.Second), "by": mara, "events": append([]event{}, waiting...)}, &s))
+			return s
+		}
+		plain := func(s desk.Shown) string { // but when it was stored, which nobody can know beforehand
+			s.View.UpdatedAt = now
+			raw, err := json.Marshal(s.View)
+			require.NoError(t, err)
+			return string(raw)
+		}
+		some := func() event {
+			count++
+			at = at.Add(2 * time.Second)
+			e := event{"id": fmt.Sprint("e", count), "kind": "bleed_stroke", "at": at, "data": event{"wheel": []string{"RR", "LF"}[r.IntN(2)]}}
+			switch r.IntN(6) {
+			case 0:
+				e["kind"], e["data"] = "refill", event{}
+			case 1:
+				if count > 3 {
+					e["kind"], e["data"] = "undo", event{"of": fmt.Sprint("e", 1+r.IntN(count-1))}
+				}
+			case 2:
+				e["kind"], e["data"] = "finding", event{"id": "pedal.sinks", "phase": "diagnose", "value": "slow"}
+			}
+			return e
+		}
+		for range 60 {
+			switch r.IntN(6) {
+			case 0, 1:
+				waiting = append(waiting, some())
+			case 2:
+				if sent < len(waiting) {
+					store(waiting[sent], mara)
+					sent++
+				}
+			case 3:
+				if r.IntN(3) == 0 {
+					store(some(), job.Actor{ID: "o", Name: "Otto", Role: job.Technician})
+				}
+			default: // the news comes, some of it, twice, out of order
+				k := r.IntN(len(news) + 1)
+				part := append(slices.Clone(news[:k]), news[:min(k, 1)]...)
+				r.Shuffle(len(part), func(i, j int) { part[i], part[j] = part[j], part[i] })
+				before := plain(shown(d, b))
+				var head desk.LogHead
+				require.Nil(t, call(t, d, "confirm", event{"id": b.ID, "events": part}, &head))
+				require.False(t, head.Short)
+				for _, e := range part {
+					toID[e.ID] = true
+				}
+				news = news[k:]
+				left := slices.DeleteFunc(slices.Clone(waiting), func(e event) bool { return toID[e["id"].(string)] })
+				sent -= len(waiting) - len(left)
+				waiting = left
+				if head.Same && k > 0 {
+					same++
+					require.Equal(t, before, plain(shown(d, b)), "seed %d: said to be shown already", seed)
+				}
+			}
+			fresh := desk.New()
+			known := &job.Book{Job: job.Replay(b.ID, b.CreatedAt, b.Events[:len(b.Events)-len(news)]), Events: b.Events[:len(b.Events)-len(news)]}
+			confirm(t, fresh, known)
+			require.Equal(t, plain(shown(fresh, known)), plain(shown(d, b)), "seed %d", seed)
+		}
+	}
+	assert.Greater(t, same, 20, "a stroke that was stored as it was shown changes nothing on the screen")
+}
+
+func TestTheDeskTellsWhatItLacks(t *testing.T) {
+	d, b := pickup(t)
+	raw, err := json.Marshal(b.View())
+	require.NoError(t, err)
+	as := func(change func(map[string]any)) json.RawMessage {
+		var v map[string]any
+		require.NoError(t, json.Unmarshal(raw, &v))
+		change(v)
+		out, err := json.Marshal(v)
+		require.NoError(t, err)
+		return out
+	}
+	var head desk.LogHead
+	// A gap: what comes after it waits for what is missing.
+	for i := range 3 {
+		require.NoError(t, b.Tell(mara, now, fmt.Sprint("s", i), job.KindBleedStroke, event{"wheel": "RR"}))
+	}
+	n := len(b.Events)
+	require.Nil(t, call(t, d, "confirm", event{"id": b.ID, "events": b.Events[n-1:]}, &head))
+	assert.True(t, head.Short)
+	assert.Equal(t, int64(n-3), head.Have)
+	require.Nil(t, call(t, d, "confirm", event{"id": b.ID, "events": b.Events[n-3 : n-1]}, &head))
+	assert.Equal(t, desk.LogHead{Head: b.Head, Have: b.Head}, head)
+	assert.Equal(t, 3, show(t, d, b).View.State.BleedStrokes["RR"])
+
+	// An older server's view is folded anew from the log; without the log it is asked for.
+	old := as(func(v map[string]any) { v["fold"] = 1; v["head"] = n; v["state"] = event{} })
+	fresh := desk.New()
+	require.Nil(t, call(t, fresh, "confirm", event{"view": old}, &head))
+	assert.True(t, head.Short)
+	require.Nil(t, call(t, fresh, "confirm", event{"view": old, "events": b.Events}, &head))
+	assert.Equal(t, 3, show(t, fresh, b).View.State.BleedStrokes["RR"])
+
+	// A newer server's is not this core's to judge: it says so, and holds nothing of the job.
+	require.Nil(t, call(t, d, "confirm", event{"view": as(func(v map[string]any) { v["fold"] = job.FoldVersion + 1 })}, &head))
+	assert.True(t, head.Newer)
+	p := call(t, d, "show", event{"id": b.ID, "now": now, "by": mara, "events": []event{}}, nil)
+	require.NotNil(t, p)
+	assert.Equal(t, "problem.not_found", p.Code)
+}
+
 func TestEditsCountBeforeTheyAreStored(t *testing.T) {
 	d, b := pickup(t)
 	var choices map[string]any
@@ -191,6 +323,10 @@ func TestTheDeskAnswersNonsense(t *testing.T) {
 		for _, in := range []string{"", "{", "null", "[]", `{"id":"x"}`, `{"unknown":1}`, `{"view":{"id":"x"},"events":[]}`} {
 			var a struct{ Problem *desk.Problem }
 			require.NoError(t, json.Unmarshal(d.Call(m, []byte(in)), &a), "%s %s", m, in)
+			if m == "confirm" && in == `{"id":"x"}` {
+				assert.Nil(t, a.Problem, "nothing new of a job that is not here: its log is asked for")
+				continue
+			}
 			assert.NotNil(t, a.Problem, "%s %s", m, in)
 		}
 	}

@@ -16,7 +16,7 @@ func keptHere(p *page) {
 	ok, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`Promise.race([navigator.serviceWorker.ready.then(() => true), new Promise(r => setTimeout(() => r(false), 20000))])`, chromedp.EvalAwaitPromise))
 	require.NoError(p.t, err)
 	require.True(p.t, ok, "the page keeps itself")
-	p.do(chromedp.Evaluate[chromedp.Void](`window.__kept = 0; setInterval(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const g = r.result.transaction("jobs").objectStore("jobs").getAll(); g.onsuccess = () => { window.__kept = g.result.filter(j => j.shelf.length && j.log.length).length; r.result.close() } } }, 200); 0`))
+	p.do(chromedp.Evaluate[chromedp.Void](`window.__kept = 0; setInterval(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const t = r.result.transaction(["jobs", "log"]), g = t.objectStore("jobs").getAll(), l = t.objectStore("log").getAll(); t.oncomplete = () => { window.__kept = g.result.filter(j => j.shelf.length && l.result.some(e => e.job === j.id)).length; r.result.close() } } }, 200); 0`))
 	p.until("the job kept here", `window.__kept >= 1`)
 }
 

@@ -186,7 +186,7 @@ func TestALineGoesToItsCircuit(t *testing.T) {
 // released.
 func TestReleaseWithoutAGauge(t *testing.T) {
 	t.Parallel()
-	a := startPaced(t, 30)
+	a := startPaced(t, 120) // a hold of half a minute is told sooner here than a second after the work it proves
 	p := open(t, a.url, 1280, 800)
 	openPickup(p)
 	p.goTo("diagnose")

@@ -209,7 +209,7 @@ func TestThreeTabsOnBadLines(t *testing.T) {
 	// The same log in every browser: each has heard of the last event.
 	for _, p := range tabs {
 		press(p, "station-bench")
-		p.until("the server's log is here", `(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const g = r.result.transaction("jobs").objectStore("jobs").getAll(); g.onsuccess = () => { window.__log = g.result.map(j => j.log.map(e => e.id).join()).join("|"); r.result.close() } }; return window.__log?.split("|").some(l => l.split(",").length === `+jsonOf(len(log))+`) })()`)
+		p.until("the server's log is here", `(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const g = r.result.transaction("log").objectStore("log").getAll(); g.onsuccess = () => { const of = {}; for (const e of g.result) (of[e.job] ??= []).push(e.event.id); window.__log = Object.values(of).map(ids => ids.join()).join("|"); r.result.close() } }; return window.__log?.split("|").some(l => l.split(",").length === `+jsonOf(len(log))+`) })()`)
 		var ids string
 		evalJSON(p, `JSON.stringify(window.__log.split("|").find(l => l.split(",").length === `+jsonOf(len(log))+`))`, &ids)
 		want := make([]string, len(log))

@@ -152,6 +152,13 @@ type LogView struct {
 	More   bool        `json:"more"`
 }
 
+// StoredView is what came of events: how far the log goes now, and they as they were stored.
+type StoredView struct {
+	ID     string      `json:"id"`
+	Head   int64       `json:"head"`
+	Events []job.Event `json:"events"`
+}
+
 // AuditView is a page of who did what, the newest first.
 type AuditView struct {
 	Lines []store.Audit `json:"lines"`

@@ -1,10 +1,12 @@
 package server
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"net/http"
 	"regexp"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -138,18 +140,63 @@ func (s *server) edited(c *call, action string, command func(*job.Job, job.Log) 
 	return v, err
 }
 
+// append answers the whole job: what pages did that could not fold a log, and what a program of somebody's own reads easily.
 func (s *server) append(c *call, in EventsIn) (json.RawMessage, error) {
+	view, _, err := s.appended(c, in)
+	return view, err
+}
+
+// appendLog answers only what was stored: who has the log folds it himself.
+func (s *server) appendLog(c *call, in EventsIn) (StoredView, error) {
+	_, out, err := s.appended(c, in)
+	return out, err
+}
+
+func (s *server) appended(c *call, in EventsIn) (view []byte, out StoredView, err error) {
 	const most = 500
 	if len(in.Events) == 0 || len(in.Events) > most {
-		return nil, system.Faults{{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(in.Events), "min": 1, "max": most}}}
+		return nil, out, system.Faults{{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(in.Events), "min": 1, "max": most}}}
 	}
 	events := make([]job.In, len(in.Events))
 	for i, e := range in.Events {
 		events[i] = job.In{ID: e.ID, Kind: e.Kind, At: e.At, Data: e.Data.Raw}
 	}
-	return s.do(c, nil, func(j *job.Job, log job.Log) ([]job.Event, error) {
-		return j.Append(log, c.actor(), now(), events)
+	out = StoredView{ID: c.jobID()}
+	j, view, err := s.Store.DoView(c.Context(), out.ID, nil, func(j *job.Job, log job.Log) ([]job.Event, error) {
+		out.Events = []job.Event{} // a transaction that is tried again begins anew
+		told, err := j.Append(log, c.actor(), now(), events)
+		if err == nil && len(told) < len(events) { // some were stored before: sent again, they are told again
+			out.Events, err = stored(log, events)
+		}
+		for _, e := range told {
+			out.Events = append(out.Events, e.Lean())
+		}
+		return told, err
 	})
+	if err != nil {
+		return nil, StoredView{}, err
+	}
+	s.hub.poke(out.ID)
+	out.Head = j.Head
+	return view, out, nil
+}
+
+// stored are those of a list that the log has already.
+func stored(log job.Log, events []job.In) ([]job.Event, error) {
+	ids := make([]string, len(events))
+	for i, e := range events {
+		ids[i] = e.ID
+	}
+	found, err := log.Find(ids)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]job.Event, 0, len(found))
+	for _, e := range found {
+		out = append(out, e.Lean())
+	}
+	slices.SortFunc(out, func(a, b job.Event) int { return cmp.Compare(a.Seq, b.Seq) })
+	return out, nil
 }
 
 func (s *server) release(c *call, _ none) (json.RawMessage, error) {

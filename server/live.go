@@ -198,7 +198,7 @@ func (t *stream) run(life context.Context, w *bufio.Writer) {
 		case <-t.wake:
 		case <-here.C:
 			t.announce(life)
-			if _, err := w.WriteString(": here\n\n"); err != nil {
+			if _, err := w.WriteString("event: alive\ndata: 1\n\n"); err != nil {
 				return
 			}
 		case <-alive.C:

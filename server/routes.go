@@ -223,6 +223,7 @@ func (s *server) routes() []route {
 		handle(s, put("/jobs/{id}/intake", "saveIntake", "Replace the intake").upTo(system.MaxBytes).needs(job.EditIntake).answers(job.View{}), s.saveIntake),
 		handle(s, put("/jobs/{id}/choices", "saveChoices", "Replace the choices").upTo(system.MaxBytes).needs(job.SetUp).answers(job.View{}), s.saveChoices),
 		handle(s, post("/jobs/{id}/events", "append", "Append readings, ticks and strokes; a retry counts once").upTo(eventsMost).needs(job.WriteNote).answers(job.View{}), s.append),
+		handle(s, post("/jobs/{id}/log", "appendLog", "The same, answered by the events as they were stored").upTo(eventsMost).needs(job.WriteNote), s.appendLog),
 		handle(s, post("/jobs/{id}/release", "release", "Release the vehicle if the gate passes").needs(job.ReleaseJob).answers(job.View{}), s.release),
 		handle(s, post("/jobs/{id}/reopen", "reopen", "Take a release back, with the reason").needs(job.ReopenJob).answers(job.View{}), s.reopen),
 		handle(s, get("/audit", "audit", "Who did what, the newest first").asks(auditAsked{}).needs(job.ReadAudit), s.auditLines),

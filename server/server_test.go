@@ -371,6 +371,19 @@ func TestEventsCountOnceAndGatesHold(t *testing.T) {
 		v := c.send("POST", url, event("s1", job.KindBleedStroke, map[string]any{"wheel": "RR", "strokes": 1}), 200)
 		assert.EqualValues(t, 1, v["state"].(map[string]any)["bleed_strokes"].(map[string]any)["RR"])
 	}
+	// Who has the log is told only what was stored, and again where it was stored before.
+	log := strings.TrimSuffix(url, "events") + "log"
+	for range 2 {
+		v := c.send("POST", log, map[string]any{"events": []any{
+			event("s1", job.KindBleedStroke, map[string]any{"wheel": "RR", "strokes": 1})["events"].([]any)[0],
+			event("s2", job.KindBleedStroke, map[string]any{"wheel": "RR", "strokes": 1})["events"].([]any)[0],
+		}}, 200)
+		assert.NotContains(t, v, "state")
+		told := v["events"].([]any)
+		require.Len(t, told, 2)
+		assert.Equal(t, "s2", told[1].(map[string]any)["id"])
+		assert.Equal(t, v["head"], told[1].(map[string]any)["seq"])
+	}
 	p := c.send("POST", url, event("t1", job.KindTick, map[string]any{"step": "strip.lines_off"}), 409)
 	assert.Equal(t, "problem.gate", p["code"])
 	assert.Contains(t, p["missing"], "safe.pump_empty")

@@ -146,7 +146,7 @@ func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
 }
 
 func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
-	v := Vocabulary{Tools: job.Tools, Units: units.Table, Checks: verify.Checks, Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
+	v := Vocabulary{Tools: job.Tools, Units: units.Table, Checks: verify.Checks(), Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
 		Scopes: match.AllScopes, SmallPlaces: job.SmallPlaces, Went: job.Went, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, PhotoMost: job.PhotoMost}
 	for _, p := range system.Patterns {
 		sys := p.Build()

@@ -70,7 +70,7 @@ func TestEveryIDHasWords(t *testing.T) {
 		has("action." + a)
 	}
 	has("action.keep_testing")
-	for _, c := range verify.Checks {
+	for _, c := range verify.Checks() {
 		has("finding." + c)
 	}
 	for _, s := range job.Stations {

@@ -54,11 +54,14 @@ const (
 	inertialRise                   = 0.345
 	pushSeconds                    = 2    // the part of a stroke in which fluid moves
 	reservoirMargin                = 0.2  // of the usable volume, kept above the lowest port
-	marginFluid                    = 1.25 // spills, purging the hose, a second round at one wheel
 	BottleCM3                      = 500
 	gravityMS2                     = 9.80665
 	portionCM3                     = 1 // in which fluid that is not counted in strokes is planned
 )
+
+// FluidMargin is the share of what is needed that is in hand besides: spills, purging the hose, a second round at one wheel. A
+// quarter: common practice, no source.
+const FluidMargin = 0.25
 
 // Bounds of what can be asked for. The target share of old fluid and the pressure on a reservoir are the
 // how-it-computes' (sections 8.2 and 8.3); under the least drive hardly anything flows. A stroke that
@@ -230,7 +233,7 @@ func Make(s *system.System, o Options) (*Plan, error) {
 		p.TotalCM3 += w.VolumeCM3
 	}
 	p.PouredCM3 = l.Poured() - before
-	p.Bottles = int(math.Ceil(math.Max(p.TotalCM3, p.PouredCM3) * marginFluid / BottleCM3))
+	p.Bottles = int(math.Ceil(math.Max(p.TotalCM3, p.PouredCM3) * (1 + FluidMargin) / BottleCM3))
 	return p, nil
 }
 

@@ -5,12 +5,14 @@ import (
 	"fmt"
 	"math"
 	"os"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/fluid"
+	"geminate/brake/ledger"
 	"geminate/brake/system"
 )
 
@@ -124,6 +126,47 @@ func TestPlanRefusesNonsense(t *testing.T) {
 		_, err := Make(s, o)
 		assert.Error(t, err, name)
 	}
+}
+
+// Common practice, no source, each figure said in how-it-computes (section 8): a wheel bled of air runs clear twice, nothing on a
+// reservoir past 250 kPa, a fifth of the reservoir is never drawn, a syringe of 60 cm³.
+func TestLimitsOfTheTrade(t *testing.T) {
+	s := load(t, "pickup-front-rear-vacuum")
+	o := pedal()
+	o.Purpose, o.Wheels, o.LeastCM3 = ForAir, []string{"LF"}, map[string]float64{"LF": 0.5}
+	p, err := Make(s, o)
+	require.NoError(t, err)
+	assert.Equal(t, 2, p.Wheels[0].Strokes)
+
+	o = pedal()
+	o.Method, o.DriveKPA = Pressure, 250
+	_, err = Make(s, o)
+	require.NoError(t, err)
+	o.DriveKPA = 251
+	_, err = Make(s, o)
+	assert.ErrorContains(t, err, "burst")
+
+	tank := s.Tanks()[0]
+	p, err = Make(s, pedal())
+	require.NoError(t, err)
+	assert.InDelta(t, 0.8*(tank.FullCM3-tank.LowestCM3), p.UsableCM3, 1e-9)
+	assert.InDelta(t, tank.LowestCM3+0.2*(tank.FullCM3-tank.LowestCM3), keepCM3(tank.FullCM3, tank.LowestCM3), 1e-9)
+	assert.Equal(t, int(math.Ceil(max(p.TotalCM3, p.PouredCM3)*1.25/500)), p.Bottles)
+
+	e := Entries[slices.IndexFunc(Entries, func(e Entry) bool { return e.ID == Reverse })]
+	assert.InDelta(t, 60, e.ContainerCM3, 1e-9)
+}
+
+// Conservation: what is pushed in at a wheel leaves fresh there at once, with the line still full of old: that is not reached.
+func TestPushedInAtTheWheelIsNotYetClean(t *testing.T) {
+	s := load(t, "pickup-front-rear-vacuum")
+	l := ledger.New(s)
+	require.NoError(t, l.Drain(nil))
+	require.NoError(t, l.Push("RR", s.Wheel("RR").Brake.CavityCM3*8))
+	assert.True(t, l.Pushed("RR"))
+	assert.LessOrEqual(t, l.Leaving("RR"), 0.1, "fresh at the bleeder")
+	require.Greater(t, l.InPipe("RR"), 0.1, "old in the line")
+	assert.False(t, Reached(l, "RR", 0.1))
 }
 
 // Source: SciPy through testdata/flow.py, an implementation of its own: brentq over the pressures along

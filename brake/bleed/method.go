@@ -79,6 +79,9 @@ type Entry struct {
 	ContainerS   float64 `json:"container_s"`
 }
 
+// SyringeCM3 is what one syringe pushes up (how-it-computes, section 8.3).
+const SyringeCM3 = 60
+
 // Times of a wheel, assumptions (how-it-computes, section 8.3): hose on, bleeder cracked, off and tightened; one alone
 // walks to the seat and back; what the tool's routine takes a wheel.
 const (
@@ -86,7 +89,6 @@ const (
 	walkMin   = 0.5
 	toolMin   = 3.0
 	potCM3    = 250
-	syringe   = 60
 	footMPA   = 1.0 // at which the foot pushes fluid through an open bleeder
 	slowMin   = 30  // the longest wheel of a method that is still fit
 	inertCM3S = 1e-6
@@ -100,7 +102,7 @@ var Entries = []Entry{
 	{ID: Pressure, Mover: ByPressure, Hands: 1, Tool: ToolPressure, Counts: CountCM3, EachWheelMin: setUpMin, Cautions: []string{"cap_pressure"}},
 	{ID: Vacuum, Mover: ByVacuum, Hands: 1, Tool: ToolVacuum, Counts: CountPots, EachWheelMin: setUpMin, ContainerCM3: potCM3, ContainerS: 30, Cautions: []string{"pot_upright", "close_under_vacuum", "thread_bubbles"}},
 	{ID: Gravity, Mover: ByHead, Hands: 1, Counts: CountCM3, EachWheelMin: setUpMin, Cautions: []string{"cap_off"}},
-	{ID: Reverse, Mover: ByPush, Hands: 1, Tool: ToolSyringe, Counts: CountSyringes, EachWheelMin: setUpMin, ContainerCM3: syringe, ContainerS: 20, Cautions: []string{"draw_down_first", "close_under_pressure"}},
+	{ID: Reverse, Mover: ByPush, Hands: 1, Tool: ToolSyringe, Counts: CountSyringes, EachWheelMin: setUpMin, ContainerCM3: SyringeCM3, ContainerS: 20, Cautions: []string{"draw_down_first", "close_under_pressure"}},
 	{ID: ScanTool, Mover: ByTool, Hands: 2, Tool: ToolScan, Counts: CountSteps, EachWheelMin: setUpMin + toolMin, Cautions: []string{"battery_charger", "spurts_normal"}},
 }
 

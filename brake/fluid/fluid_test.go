@@ -56,6 +56,24 @@ func TestJudgeWater(t *testing.T) {
 	}
 }
 
+// Common practice: a bottle that stood open is used within a month; the figure is an assumption (how-it-computes, section 8).
+func TestAnOpenBottleIsGoodForAMonth(t *testing.T) {
+	for days, want := range map[int]BottleAge{-2: AgeFuture, 0: AgeFresh, 30: AgeFresh, 31: AgeTest, 89: AgeTest, 400: AgeTest} {
+		assert.Equal(t, want, JudgeAge(days, false), days)
+	}
+	assert.Equal(t, AgeTested, JudgeAge(31, true), "its own water reading decides")
+	assert.Equal(t, AgeFresh, JudgeAge(30, true))
+}
+
+// FMVSS 571.116, S5.1.2: the wet boiling point is taken after humidification, to about 3.7 % water (the share from memory). So a
+// DOT 4 of 230/155 °C stands at 155 there, and by the straight line between at 189.5 half way.
+func TestTheWetPointStandsAtItsWater(t *testing.T) {
+	c, err := Find("DOT 4")
+	require.NoError(t, err)
+	assert.InDelta(t, 155, c.BoilingC(3.7), 1e-9)
+	assert.InDelta(t, (230+155)/2.0, c.BoilingC(1.85), 3)
+}
+
 func TestBoilingAndViscosity(t *testing.T) {
 	c, _ := Find("DOT 3")
 	assert.InDelta(t, 205, c.BoilingC(0), 1e-9)

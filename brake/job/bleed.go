@@ -129,7 +129,7 @@ func (w *bleedWork) drain() bool {
 // drawDown says whether one more syringe pushed up would spill.
 func (w *bleedWork) drawDown(circuit string) bool {
 	level, full, _ := w.l.Level(circuit)
-	return level+math.Min(syringeCM3, full-bleed.KeepCM3(w.l, circuit)) > full+1e-9
+	return level+math.Min(bleed.SyringeCM3, full-bleed.KeepCM3(w.l, circuit)) > full+1e-9
 }
 
 // dirty says whether a tank filled up as it stands would hold more old fluid than may leave a wheel.
@@ -437,9 +437,6 @@ func (v *BleedView) levels(w *bleedWork) {
 		v.RefillNow = v.LevelCM3 <= v.KeepCM3+1e-9
 	}
 }
-
-// syringeCM3 is what one syringe pushes up (how-it-computes, section 8.3).
-const syringeCM3 = 60
 
 // steeringSide says whether a hydraulic booster's steering side is to be bled.
 func (j *Job) steeringSide() bool {

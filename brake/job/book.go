@@ -2,6 +2,7 @@ package job
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"time"
 )
@@ -48,6 +49,35 @@ func OpenBook(by Actor, now time.Time, o Opening) (*Book, error) {
 		return nil, err
 	}
 	return &Book{j, events}, nil
+}
+
+// ErrGap says that events of a log are missing here: what is asked needs them first.
+var ErrGap = errors.New("job: the log is not whole here")
+
+// Take folds events that were judged and stored elsewhere, each the next of the log; one that is here already is passed over.
+// Something taken back needs the whole log, from its first event on. On an error the book is as it was before the event.
+func (b *Book) Take(events ...Event) error {
+	for i := range events {
+		e := &events[i]
+		switch {
+		case e.Seq <= b.Head:
+			continue
+		case e.Seq != b.Head+1:
+			return ErrGap
+		}
+		if _, undo := e.Body.(*Undone); !undo {
+			b.apply(e)
+			b.Events = append(b.Events, *e)
+			continue
+		}
+		if int64(len(b.Events)) != e.Seq-1 {
+			return ErrGap
+		}
+		b.Events = append(b.Events, *e)
+		b.refold(b.Events)
+	}
+	b.freshen()
+	return nil
 }
 
 // Tell appends one event as a screen would.

@@ -4,8 +4,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"geminate/brake/system"
@@ -109,15 +111,15 @@ func (j *Job) factAt(by Actor, at, now time.Time, id string, b Body) Event {
 	return e
 }
 
-func kindOf(b Body) Kind {
-	want := fmt.Sprintf("%T", b)
+var kindOfType = sync.OnceValue(func() map[reflect.Type]Kind {
+	out := make(map[reflect.Type]Kind, len(kinds))
 	for _, k := range kinds {
-		if fmt.Sprintf("%T", k.body()) == want {
-			return k.kind
-		}
+		out[reflect.TypeOf(k.body())] = k.kind
 	}
-	return ""
-}
+	return out
+})
+
+func kindOf(b Body) Kind { return kindOfType()[reflect.TypeOf(b)] }
 
 // Append takes what a person's screen tells, in order. What is stored already under the same id, told by the
 // same person, counts once. One refused event refuses them all.

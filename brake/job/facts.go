@@ -96,7 +96,7 @@ func (f *FindingMade) Check(j *Job) error {
 	if f.withdrawn() {
 		return nil
 	}
-	if f.Phase == PhaseVerify && slices.Contains(verify.Checks, f.Finding) {
+	if f.Phase == PhaseVerify && verify.IsCheck(f.Finding) {
 		var v string
 		if err := json.Unmarshal(f.Value, &v); err != nil || !slices.Contains([]string{"yes", "no", "alone"}, v) {
 			return fault("$.data.value", "fault.enum", map[string]any{"value": clip(string(f.Value)), "allowed": "yes, no, alone"})

@@ -160,6 +160,27 @@ func TestStepsDoNotMatter(t *testing.T) {
 	assert.InDelta(t, b.Wheels["RR"].LeavingOld, a.Wheels["RR"].LeavingOld, 2e-3)
 }
 
+// Source: Richardson's rule on the ledger's own steps. Halving what is moved at once changes what a stroke leaves by no more than
+// the step itself claims: with steps of a twelfth of the smallest volume on the way, a part in a thousand.
+func TestAStepIsSmallEnough(t *testing.T) {
+	s := pickup(t)
+	for _, stroke := range []float64{6.75, 30, 90} {
+		whole, fine := New(s), New(s)
+		for _, l := range []*Ledger{whole, fine} {
+			require.NoError(t, l.Drain(nil))
+			require.NoError(t, l.Fill(nil))
+		}
+		n := int(180 / stroke)
+		for range n {
+			require.NoError(t, whole.Draw("LF", stroke))
+			for range 64 {
+				require.NoError(t, fine.Draw("LF", stroke/64))
+			}
+			assert.InDelta(t, fine.Leaving("LF"), whole.Leaving("LF"), 1.5e-3, "strokes of %v cm³", stroke)
+		}
+	}
+}
+
 func TestEventsAreChecked(t *testing.T) {
 	s := pickup(t)
 	for _, bad := range []string{`{"events":[{"kind":"stir"}]}`, `{"events":[{"kind":"draw","wheel":"XX","cm3":5}]}`, `{"events":[{"kind":"draw","wheel":"RR","cm3":-5}]}`,

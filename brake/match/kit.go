@@ -288,9 +288,6 @@ type FluidNeed struct {
 	BottleCM3 float64                  `json:"bottle_cm3"`
 }
 
-// margin kept for spills and a wheel done twice: a quarter, common practice, no source.
-const margin = 0.25
-
 // Fluid works out class and quantity for a scope, bled as these options say.
 func Fluid(s *system.System, scope Scope, o bleed.Options) (FluidNeed, error) {
 	n := FluidNeed{Class: s.Fluid.Class, Allowed: []string{}, Forbidden: []string{}, Why: map[string]fluid.Fitness{}, BottleCM3: bleed.BottleCM3}
@@ -327,7 +324,7 @@ func Fluid(s *system.System, scope Scope, o bleed.Options) (FluidNeed, error) {
 	if s.Reservoir != nil && scope != ElsewhereOpened {
 		n.UnitCM3 += s.Reservoir.FullCM3
 	}
-	n.MarginCM3 = margin * (n.BleedCM3 + n.UnitCM3)
+	n.MarginCM3 = bleed.FluidMargin * (n.BleedCM3 + n.UnitCM3)
 	n.TotalCM3 = n.BleedCM3 + n.UnitCM3 + n.MarginCM3
 	n.Bottles = int(math.Ceil(n.TotalCM3 / bleed.BottleCM3))
 	return n, nil

@@ -125,6 +125,44 @@ func TestKitForgetsNothing(t *testing.T) {
 	}
 }
 
+// Assumptions (how-it-computes, section 6): what a calliper and a hand tell apart. Each is walked through its limit.
+func TestTolerancesEndWhereTheyAreSaidToEnd(t *testing.T) {
+	s := pickup(t)
+	is := func(id string, change func(*Unit)) Verdict {
+		u := old()
+		change(&u)
+		return point(t, Compare(s, old(), u), id).Verdict
+	}
+	pocket := func(mm float64) func(*Unit) { return func(u *Unit) { u.PocketMM = f(12.4 + mm) } }
+	assert.Equal(t, Same, is("pocket", pocket(0.29)))
+	assert.Equal(t, FitsWith, is("pocket", pocket(0.31)), "the rod is set for it")
+	assert.Equal(t, FitsWith, is("pocket", pocket(-4.9)))
+	assert.Equal(t, DoesNotFit, is("pocket", pocket(-5.1)), "past what a rod is set by")
+	stud := func(mm float64) func(*Unit) { return func(u *Unit) { u.StudSpacingMM = f(85 + mm) } }
+	assert.Equal(t, Same, is("mounting", stud(0.49)))
+	assert.Equal(t, DoesNotFit, is("mounting", stud(0.51)))
+	bore := func(mm float64) func(*Unit) { return func(u *Unit) { u.BoreMM = f(26.9875 + mm) } }
+	assert.Equal(t, Same, is("bore", bore(0.05)))
+	assert.Equal(t, ChangesPedal, is("bore", bore(0.07)))
+
+	wall := func(mm float64) Verdict {
+		u := vacuumBooster()
+		u.Booster.FirewallSpacingMM = f(84 + mm)
+		return point(t, Compare(s, vacuumBooster(), u), "firewall").Verdict
+	}
+	assert.Equal(t, Same, wall(0.9))
+	assert.Equal(t, DoesNotFit, wall(1.1))
+	assert.Equal(t, DoesNotFit, wall(-2), "two millimetres do not go over a stud")
+}
+
+// Common practice, no source: a quarter more than what flows and stands in the unit is in hand.
+func TestAQuarterIsInHand(t *testing.T) {
+	n, err := Fluid(pickup(t), CylinderOnly, usual)
+	require.NoError(t, err)
+	assert.InDelta(t, (n.BleedCM3+n.UnitCM3)/4, n.MarginCM3, 1e-9)
+	assert.InDelta(t, (n.BleedCM3+n.UnitCM3)*5/4, n.TotalCM3, 1e-9)
+}
+
 var usual = bleed.Options{Method: bleed.Pedal, TemperatureC: 20, OldFraction: 0.1, StrokeMM: 15, Order: bleed.Longest}
 
 func TestFluidNeed(t *testing.T) {

@@ -92,22 +92,12 @@ func (in *Input) fails(id string, raw json.RawMessage) bool {
 	if slices.Contains(in.AirSaid, string(raw)) && id == "pedal.readings" {
 		return true
 	}
-	var st State
-	switch id {
-	case "pedal.sink":
-		_, st, _, _ = alone.hold()
-	case Pump:
-		_, st, _, _ = alone.pump()
-	case FirmHeight:
-		_, st, _, _ = alone.firm()
-	case "pedal.readings":
-		_, st, _, _ = alone.readings()
-	case "assist.reserve_applies":
-		_, st, _, _ = alone.reserve()
-	default:
+	i := slices.IndexFunc(table, func(r Row) bool { return r.ID == id })
+	if i < 0 || table[i].Judge == nil || id == secondLook {
 		var v string
 		return json.Unmarshal(raw, &v) == nil && v == "no"
 	}
+	st, _, _ := table[i].Judge(&alone)
 	return st == Failed
 }
 
@@ -187,7 +177,7 @@ func (in *Input) doubted(g *Gate) {
 		switch {
 		case i < 0 && slices.Contains(in.contradicts(), d.ID): // told there
 		case i < 0:
-			g.Items = append(g.Items, Item{d.ID, Failed, code, with, placeOrWork(d.ID)})
+			g.Items = append(g.Items, Item{d.ID, Failed, code, with, placeOf(d.ID)})
 		case g.Items[i].State != Failed:
 			g.Items[i].State, g.Items[i].Code, g.Items[i].With = Failed, code, with
 		}
@@ -197,8 +187,8 @@ func (in *Input) doubted(g *Gate) {
 // Elapsed is how long a job has been open, and what all that was told must have taken at the least.
 type Elapsed struct{ SpentS, HadS float64 }
 
-func (in *Input) time() (string, State, string, map[string]any) {
-	return "time", Missing, "gate.time.short", map[string]any{"least_minutes": minutes(in.Time.SpentS), "had_minutes": minutes(in.Time.HadS)}
+func (in *Input) time() (State, string, map[string]any) {
+	return Missing, "gate.time.short", map[string]any{"least_minutes": minutes(in.Time.SpentS), "had_minutes": minutes(in.Time.HadS)}
 }
 
 // minutes rounds seconds up to whole minutes.

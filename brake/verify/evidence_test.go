@@ -64,7 +64,7 @@ func TestEvidenceDiesWithLaterWork(t *testing.T) {
 
 // Every finding there is says what it speaks of and which value speaks against a release: a new one cannot be left out.
 func TestEveryFindingIsInTheTable(t *testing.T) {
-	ids := append([]string{Pump, FirmHeight}, Checks...)
+	ids := append([]string{Pump, FirmHeight}, Checks()...)
 	for _, k := range diagnose.Kinds() {
 		ids = append(ids, k.ID)
 	}
@@ -77,9 +77,13 @@ func TestEveryFindingIsInTheTable(t *testing.T) {
 		assert.True(t, seen[id], "%s: what does it speak of?", id)
 	}
 	assert.Len(t, seen, len(ids), "nothing in the table that nobody can find")
-	for id := range placeOf {
-		ev := stand.EvidenceOf(id)
-		if id == "pedal.air" { // worked out from the readings
+	for _, r := range Rows() {
+		require.NotNil(t, r.Asked, r.ID)
+		assert.Contains(t, Places, r.Where, r.ID)
+		assert.Equal(t, r.Back.Code == "", r.Back.Station == "", r.ID)
+		id, ev := r.ID, stand.EvidenceOf(r.ID)
+		if id == "pedal.air" || ev == nil && r.Where == AtWork { // worked out from the readings, or read from the work itself
+			require.NotNil(t, r.Judge, id)
 			continue
 		}
 		require.NotNil(t, ev, id)
@@ -233,6 +237,23 @@ func TestTheFluidInHandIsJudged(t *testing.T) {
 	for _, i := range Judge(in).Items {
 		assert.NotEqual(t, "fluid", i.ID, "nothing was poured")
 	}
+}
+
+// How-it-computes, section 9: it may pump up by 5 mm, or by a tenth of the travel where that is more. 150 mm over the floor, a
+// pedal that stops at 60 mm has travelled 90: a tenth is 9.
+func TestThePumpMayGiveATenthOfTheTravel(t *testing.T) {
+	in := passing(t, "pickup-front-rear-vacuum")
+	set(in, NoGauge, "yes")
+	judged := func(first, rise float64) State {
+		set(in, Pump, PumpHeights{FirstMM: first, SecondMM: first + rise, FourthMM: first + rise})
+		state, _, _ := in.pump()
+		return state
+	}
+	floor := in.System.Pedal.FloorMM
+	assert.Equal(t, OK, judged(floor-90, 8.9))
+	assert.Equal(t, Failed, judged(floor-90, 9.1), "a tenth of 90 mm")
+	assert.Equal(t, OK, judged(floor-20, 4.9))
+	assert.Equal(t, Failed, judged(floor-20, 5.1), "five millimetres, where a tenth is less")
 }
 
 // A shop without a gauge can release, on the ways that need a rule alone; and not on less.

@@ -29,82 +29,8 @@ const (
 // Places lists them.
 var Places = []Place{AtWork, EngineOff, EngineOn, Stopped, AtWheels, Lamps, OnRoad, Second}
 
-// placeOf says where each item is done; what is not in it is the work itself.
-var placeOf = map[string]Place{
-	Pump: EngineOff, "pedal.readings": EngineOff, FirmHeight: EngineOff, "check.free_play": EngineOff, "pedal.air": EngineOff, "check.clutch_releases": EngineOff,
-	"assist.pedal_falls_on_start": EngineOn, "pedal.sink": EngineOn, "assist.reserve_applies": Stopped,
-	"check.wheels_free": AtWheels, "check.wheels_hot": AtWheels, "check.dry_joints": AtWheels, "check.level": AtWheels, "check.wheels_torqued": AtWheels,
-	"check.coupler_strokes": AtWheels, "check.coupler_holds": AtWheels, "check.coupler_releases": AtWheels, "check.breakaway": Lamps,
-	"check.brake_lamps": Lamps, "check.lamps_out": Lamps, "check.walking_stops": OnRoad, secondLook: Second,
-}
-
-// rule is one line of the gate: whether it is asked of this vehicle, and how it stands.
-type rule struct {
-	asked func(*Input) bool
-	judge func(*Input) (id string, st State, code string, with map[string]any)
-}
-
-func has(in *Input) bool { return in.System.Pedal != nil }
-
-// brakes says whether the pedal works brakes: a clutch is not pumped and stops nothing.
-func brakes(in *Input) bool { return has(in) && !in.System.IsClutch() }
-
-func assisted(in *Input) bool {
-	k := in.System.BoosterKind()
-	return k == system.BoosterVacuum || k == system.BoosterHydraulic
-}
-
-// rules are the gate, in the order of the work.
-var rules = []rule{
-	{func(in *Input) bool { return in.Parked }, func(*Input) (string, State, string, map[string]any) { return "parked", Missing, "gate.parked", nil }},
-	{func(in *Input) bool { return in.NoUnit }, func(*Input) (string, State, string, map[string]any) { return "unit", Missing, "gate.unit.missing", nil }},
-	{always, (*Input).plan},
-	{func(in *Input) bool { return len(in.Unfit) > 0 }, func(in *Input) (string, State, string, map[string]any) {
-		return "fit", Failed, "gate.fit.does_not", map[string]any{"units": in.Unfit}
-	}},
-	{func(in *Input) bool { return in.Rod != nil }, (*Input).rod},
-	{func(in *Input) bool { return len(in.NoTorque)+len(in.ByHand)+len(in.Torques) > 0 }, (*Input).torque},
-	{func(in *Input) bool { return in.RanDry }, func(*Input) (string, State, string, map[string]any) { return "ran_dry", Failed, "gate.ran_dry", nil }},
-	{func(in *Input) bool { return in.Opened }, (*Input).bleed},
-	{func(in *Input) bool { return in.PutOff }, func(*Input) (string, State, string, map[string]any) { return "put_off", Missing, "gate.put_off", nil }},
-	{func(in *Input) bool { return len(in.GoneWheels) > 0 }, func(in *Input) (string, State, string, map[string]any) {
-		return "wheels_gone", Failed, "gate.wheels_gone", map[string]any{"wheels": in.GoneWheels}
-	}},
-	{func(in *Input) bool { return in.Opened && in.Bottle != "" }, func(in *Input) (string, State, string, map[string]any) {
-		if in.Bottle == BottleUnknown {
-			return "fluid", Missing, in.Bottle, nil
-		}
-		return "fluid", Failed, in.Bottle, nil
-	}},
-	{func(in *Input) bool { return in.Opened && in.LowLevel }, func(*Input) (string, State, string, map[string]any) {
-		return "level", Missing, "gate.level.low", nil
-	}},
-	{func(in *Input) bool { return len(in.contradicts()) > 0 }, func(in *Input) (string, State, string, map[string]any) {
-		return "contradicts", Failed, "gate.contradicts", map[string]any{"findings": in.contradicts()}
-	}},
-	{has, (*Input).hold},
-	{func(in *Input) bool { return brakes(in) && !in.clear() }, (*Input).pump},
-	{func(in *Input) bool { return has(in) && in.noGauge() }, (*Input).firm},
-	{func(in *Input) bool { return has(in) && !in.noGauge() }, (*Input).readings},
-	{func(in *Input) bool { return has(in) && !in.noGauge() && in.airStands() }, func(in *Input) (string, State, string, map[string]any) { return airItem(in.AirLeft) }},
-	{assisted, func(in *Input) (string, State, string, map[string]any) {
-		return in.yesNo("assist.pedal_falls_on_start", "yes")
-	}},
-	{assisted, (*Input).reserve},
-	{func(in *Input) bool { return in.Time.HadS < in.Time.SpentS }, (*Input).time},
-}
-
 // BottleUnknown is a bottle of which nobody said how old or how wet it is.
 const BottleUnknown = "gate.fluid.unknown"
-
-func placeOrWork(id string) Place {
-	if where := placeOf[id]; where != "" {
-		return where
-	}
-	return AtWork
-}
-
-func always(*Input) bool { return true }
 
 // Judge runs the gate. Nothing is passed over in silence: what does not apply to a system is left
 // out, everything else is ok, missing or failed.
@@ -113,22 +39,12 @@ func Judge(in Input) Gate {
 	if in.Stand == nil {
 		in.Stand = stand.New()
 	}
-	add := func(id string, st State, code string, with map[string]any) {
-		g.Items = append(g.Items, Item{id, st, code, with, placeOrWork(id)})
-	}
-	for _, r := range rules {
-		if r.asked(&in) {
-			add(r.judge(&in))
+	for i := range table {
+		r := &table[i]
+		if r.Asked(&in) {
+			st, code, with := r.judge(&in)
+			g.Items = append(g.Items, Item{r.ID, st, code, with, r.Where})
 		}
-	}
-	for _, id := range checksFor(in.System) {
-		if id == "check.wheels_torqued" && in.AsSupplied {
-			add(in.yesNo("check.wheels_hot", "yes"))
-		}
-		add(in.yesNo(id, "yes"))
-	}
-	if in.Opened {
-		add(in.yesNo("check.level", "yes"))
 	}
 	in.doubted(&g)
 	for _, i := range g.Items {
@@ -156,35 +72,35 @@ func (g *Gate) ToDo() []Item {
 	return out
 }
 
-func (in *Input) plan() (string, State, string, map[string]any) {
+func (in *Input) plan() (State, string, map[string]any) {
 	if in.PlanLeft > 0 {
-		return "plan", Missing, "gate.plan.left", map[string]any{"count": in.PlanLeft}
+		return Missing, "gate.plan.left", map[string]any{"count": in.PlanLeft}
 	}
-	return "plan", OK, "gate.plan.ok", nil
+	return OK, "gate.plan.ok", nil
 }
 
-func (in *Input) torque() (string, State, string, map[string]any) {
+func (in *Input) torque() (State, string, map[string]any) {
 	switch wrong := in.wrongTorques(); {
 	case len(wrong) > 0:
-		return "torque", Failed, "gate.torque.wrong", map[string]any{"steps": wrong}
+		return Failed, "gate.torque.wrong", map[string]any{"steps": wrong}
 	case len(in.NoTorque) > 0:
-		return "torque", Missing, "gate.torque.missing", map[string]any{"steps": in.NoTorque}
+		return Missing, "gate.torque.missing", map[string]any{"steps": in.NoTorque}
 	case len(in.ByHand) > 0:
-		return "torque", OK, "gate.torque.by_hand", map[string]any{"steps": in.ByHand}
+		return OK, "gate.torque.by_hand", map[string]any{"steps": in.ByHand}
 	}
-	return "torque", OK, "gate.torque.ok", map[string]any{"count": len(in.Torques)}
+	return OK, "gate.torque.ok", map[string]any{"count": len(in.Torques)}
 }
 
-func (in *Input) bleed() (string, State, string, map[string]any) {
+func (in *Input) bleed() (State, string, map[string]any) {
 	switch {
 	case len(in.LeftWheels) > 0:
-		return "bleed", Failed, "gate.bleed.undone", map[string]any{"wheels": in.LeftWheels}
+		return Failed, "gate.bleed.undone", map[string]any{"wheels": in.LeftWheels}
 	case len(in.OpenWheels) > 0:
-		return "bleed", Missing, "gate.bleed.left", map[string]any{"wheels": in.OpenWheels}
+		return Missing, "gate.bleed.left", map[string]any{"wheels": in.OpenWheels}
 	case len(in.BleedSteps) > 0:
-		return "bleed", Missing, "gate.bleed.steps", map[string]any{"bleed_steps": in.BleedSteps}
+		return Missing, "gate.bleed.steps", map[string]any{"bleed_steps": in.BleedSteps}
 	}
-	return "bleed", OK, "gate.bleed.ok", nil
+	return OK, "gate.bleed.ok", nil
 }
 
 // airStands says whether the fit of the readings still speaks of this vehicle.
@@ -201,10 +117,10 @@ func (in *Input) clear() bool {
 
 // hold judges the held pedal: long enough, hard enough that a passing cup shows, and how far it went down. The leak that
 // would just pass is told.
-func (in *Input) hold() (string, State, string, map[string]any) {
+func (in *Input) hold() (State, string, map[string]any) {
 	var v diagnose.Sink
 	if code, with, ok := in.evidence("pedal.sink", &v); !ok {
-		return "pedal.sink", Missing, code, with
+		return Missing, code, with
 	}
 	limit := HoldLimitMM(v.Seconds)
 	with := map[string]any{"travel_mm": v.TravelMM, "seconds": v.Seconds, "pedal_force_n": v.PedalForceN, "limit_mm": limit}
@@ -217,25 +133,25 @@ func (in *Input) hold() (string, State, string, map[string]any) {
 	switch {
 	case v.Seconds < HoldLeastSeconds || v.PedalForceN < HoldLeastN && !in.firmHold(v):
 		with["least_s"], with["least_n"] = HoldLeastSeconds, HoldLeastN
-		return "pedal.sink", Missing, "gate.hold.too_short", with
+		return Missing, "gate.hold.too_short", with
 	case simulator && v.Engine == "on": // its simulator hides a sink
-		return "pedal.sink", Missing, "gate.hold.simulator", with
+		return Missing, "gate.hold.simulator", with
 	case v.PedalForceN < least && !in.firmHold(v):
 		with["least_n"], with["least_mpa"] = least, HoldLeastMPA
 		code := "gate.hold.light"
 		if assisted(in) && v.Engine != "on" {
 			code = "gate.hold.engine"
 		}
-		return "pedal.sink", Missing, code, with
+		return Missing, code, with
 	case v.TravelMM > limit:
 		if _, q, err := m.LeakFromSink(v.TravelMM, v.Seconds); err == nil {
 			with["leak_cm3_min"] = q
 		}
-		return "pedal.sink", Failed, "gate.hold.sinks", with
+		return Failed, "gate.hold.sinks", with
 	case v.PedalForceN < HoldLeastN:
-		return "pedal.sink", OK, "gate.hold.firm", with
+		return OK, "gate.hold.firm", with
 	}
-	return "pedal.sink", OK, "gate.hold.ok", with
+	return OK, "gate.hold.ok", with
 }
 
 // holdLeastN is the least foot that presses a passing cup hard enough, and no less than HoldLeastN. Where no foot gets
@@ -290,12 +206,9 @@ func Back(in Input, g Gate) []Way {
 	case low:
 		out = append(out, Way{"pedal.readings", "back.low", "diagnose"})
 	}
-	for _, w := range []Way{{"check.free_play", "back.rod", "replace"}, {"check.wheels_free", "back.rod", "replace"}, {"check.wheels_hot", "back.rod", "replace"}, {"rod", "back.rod", "replace"},
-		{"pedal.sink", "back.sinks", "diagnose"}, {"check.dry_joints", "back.joints", "replace"}, {"torque", "back.torque", "replace"}, {"bleed", "back.bleed", "bleed"}, {"ran_dry", "back.bleed", "bleed"},
-		{"fluid", "back.fluid", "match"}, {"fit", "back.fit", "match"}, {"assist.pedal_falls_on_start", "back.assist", "diagnose"}, {"assist.reserve_applies", "back.assist", "diagnose"},
-		{"check.lamps_out", "back.codes", "diagnose"}, {"check.walking_stops", "back.diagnose", "diagnose"}} {
-		if failed(w.Item) != nil {
-			out = append(out, w)
+	for _, r := range table {
+		if r.Back != (WayBack{}) && failed(r.ID) != nil {
+			out = append(out, Way{r.ID, r.Back.Code, r.Back.Station})
 		}
 	}
 	return out

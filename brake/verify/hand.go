@@ -71,13 +71,13 @@ func (in *Input) noGauge() bool {
 }
 
 // pump judges the pump test.
-func (in *Input) pump() (string, State, string, map[string]any) {
+func (in *Input) pump() (State, string, map[string]any) {
 	var v PumpHeights
 	if code, with, ok := in.evidence(Pump, &v); !ok {
-		return Pump, Missing, code, with
+		return Missing, code, with
 	}
 	if !(v.FirstMM > 0 && v.SecondMM > 0 && v.FourthMM > 0) { // a pedal that lies on the floor has no height
-		return Pump, Missing, "gate.pump.floor", nil
+		return Missing, "gate.pump.floor", nil
 	}
 	limit := pumpMostMM
 	if p := in.System.Pedal; p != nil {
@@ -86,30 +86,30 @@ func (in *Input) pump() (string, State, string, map[string]any) {
 	rise := max(v.SecondMM, v.FourthMM) - v.FirstMM
 	with := map[string]any{"rise_mm": max(0, rise), "limit_mm": limit}
 	if rise > limit {
-		return Pump, Failed, "gate.pump.rises", with
+		return Failed, "gate.pump.rises", with
 	}
-	return Pump, OK, "gate.pump.ok", with
+	return OK, "gate.pump.ok", with
 }
 
 // firm judges the travel at a firm foot against the band of a sound vehicle from the lightest to the firmest foot.
-func (in *Input) firm() (string, State, string, map[string]any) {
+func (in *Input) firm() (State, string, map[string]any) {
 	var travel float64
 	if code, with, ok := in.evidence(FirmHeight, &travel); !ok {
-		return FirmHeight, Missing, code, with
+		return Missing, code, with
 	}
 	if travel <= 0 {
-		return FirmHeight, Missing, "gate.firm.none", nil
+		return Missing, "gate.firm.none", nil
 	}
 	m := twin.New(in.System)
 	low, high := BandOf(m, FirmLowN, false).LowMM, BandOf(m, firmHighN, false).HighMM
 	with := map[string]any{"travel_mm": travel, "low_mm": low, "high_mm": high}
 	switch {
 	case travel > high:
-		return FirmHeight, Failed, "gate.readings.long", with
+		return Failed, "gate.readings.long", with
 	case travel < low:
-		return FirmHeight, Failed, "gate.readings.short", with
+		return Failed, "gate.readings.short", with
 	}
-	return FirmHeight, OK, "gate.firm.ok", with
+	return OK, "gate.firm.ok", with
 }
 
 // firmHold says whether a hold by a firm foot counts: without a gauge, with the engine on where there is assist, which

@@ -60,23 +60,23 @@ func edits(a, b string) int {
 
 // second judges the second look: by somebody whose hands were not on the work, an account of the shop where it has more
 // than one; where it has not, that the shop works alone is told.
-func (in *Input) second() (string, State, string, map[string]any) {
+func (in *Input) second() (State, string, map[string]any) {
 	var v string
 	if code, with, ok := in.evidence(secondLook, &v); !ok {
-		return secondLook, Missing, code, with
+		return Missing, code, with
 	}
-	missing := func(code string) (string, State, string, map[string]any) { return secondLook, Missing, code, nil }
-	passed := func(name string) (string, State, string, map[string]any) {
-		return secondLook, OK, "gate.second_look.by", map[string]any{"name": name}
+	missing := func(code string) (State, string, map[string]any) { return Missing, code, nil }
+	passed := func(name string) (State, string, map[string]any) {
+		return OK, "gate.second_look.by", map[string]any{"name": name}
 	}
 	free := in.Free()
 	switch {
 	case v == "no":
-		return secondLook, Failed, "gate.failed", nil
+		return Failed, "gate.failed", nil
 	case v == "alone" && len(in.People) > 1:
 		return missing("gate.second_look.somebody")
 	case v == "alone":
-		return secondLook, OK, "gate.second_look.alone", nil
+		return OK, "gate.second_look.alone", nil
 	}
 	teller := in.ReadAt[secondLook].By
 	if i := slices.IndexFunc(free, func(p Person) bool { return p.ID == teller }); i >= 0 {

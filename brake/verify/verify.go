@@ -150,29 +150,13 @@ type Input struct {
 // vehicle: the pedal fit then tells finer.
 const Baseline = "pedal.baseline"
 
-// Checks lists the yes/no findings of this station, which belong to no fault table.
-var Checks = []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.clutch_releases",
-	"check.level", "check.walking_stops", "check.second_look", "check.wheels_hot", "check.coupler_strokes", "check.coupler_holds", "check.coupler_releases", "check.breakaway",
-	NoGauge, Baseline}
-
-// checksFor lists the checks a system is held to; the level is asked for where hydraulics were opened.
-func checksFor(s *system.System) []string {
-	switch {
-	case s.IsClutch():
-		return []string{"check.free_play", "check.dry_joints", "check.clutch_releases", "check.second_look"}
-	case s.IsTrailer():
-		return []string{"check.coupler_strokes", "check.coupler_holds", "check.coupler_releases", "check.breakaway", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
-	}
-	return []string{"check.free_play", "check.wheels_free", "check.dry_joints", "check.brake_lamps", "check.lamps_out", "check.wheels_torqued", "check.walking_stops", "check.second_look"}
-}
-
 // Air is what the readings say of the air left (how-it-computes, section 9), nil while none can be used.
 func (in *Input) Air() *pedal.Result {
 	var v []diagnose.Reading
 	if _, ok := in.read("pedal.readings", &v); !ok || in.System.Pedal == nil || len(v) == 0 {
 		return nil
 	}
-	_, state, _, _ := in.yesNo(Baseline, "yes")
+	state, _, _ := in.yesNo(Baseline)
 	r, err := pedal.Estimate(in.System, pedal.Readings{Readings: v, Baseline: in.Known || state == OK})
 	if err != nil || (r.Used == 0 && r.AtLeastCM3 == nil) {
 		return nil
@@ -180,7 +164,7 @@ func (in *Input) Air() *pedal.Result {
 	return &r
 }
 
-func airItem(r *pedal.Result) (string, State, string, map[string]any) {
+func airItem(r *pedal.Result) (State, string, map[string]any) {
 	with := map[string]any{}
 	if r.AirCM3 != nil {
 		with["air_cm3"], with["low_cm3"], with["high_cm3"], with["cost_mm"] = *r.AirCM3, r.IntervalCM3[0], r.IntervalCM3[1], *r.PedalCostMM
@@ -189,28 +173,28 @@ func airItem(r *pedal.Result) (string, State, string, map[string]any) {
 	switch {
 	case r.Verdict == pedal.Air && r.AirCM3 == nil:
 		with["at_least_cm3"] = *r.AtLeastCM3
-		return "pedal.air", Failed, "gate.air.at_least", with
+		return Failed, "gate.air.at_least", with
 	case r.Verdict == pedal.Air:
-		return "pedal.air", Failed, "gate.air.air", with
+		return Failed, "gate.air.air", with
 	case r.Verdict == pedal.Clear:
-		return "pedal.air", OK, "gate.air.clear", with
+		return OK, "gate.air.clear", with
 	case r.AirCM3 == nil:
-		return "pedal.air", Missing, "gate.missing", nil
+		return Missing, "gate.missing", nil
 	}
 	// What the band lets pass and no reading without a baseline can find: told, not held against the work.
-	return "pedal.air", OK, "gate.air.cannot_tell", with
+	return OK, "gate.air.cannot_tell", with
 }
 
 // rod judges the gap between the rod and the piston: a covered port traps the circuit, and the brakes
 // drag; too long a gap is lost pedal.
-func (in *Input) rod() (string, State, string, map[string]any) {
+func (in *Input) rod() (State, string, map[string]any) {
 	with := map[string]any{"gap_mm": in.Rod.GapMM, "least_mm": RodLeastMM, "most_mm": RodMostMM}
 	verdict := RodVerdict(in.Rod.GapMM, in.Rod.Covered)
 	state := Failed
 	if verdict == RodRight {
 		state = OK
 	}
-	return "rod", state, rodCodes[verdict], with
+	return state, rodCodes[verdict], with
 }
 
 // What a rod gap may be.
@@ -273,18 +257,16 @@ func (in *Input) read(id string, into any) (code string, ok bool) {
 	return "", true
 }
 
-func (in *Input) yesNo(id, want string) (string, State, string, map[string]any) {
-	if id == secondLook {
-		return in.second()
-	}
+// yesNo judges a finding that is yes or no; yes passes.
+func (in *Input) yesNo(id string) (State, string, map[string]any) {
 	var v string
 	if code, with, ok := in.evidence(id, &v); !ok {
-		return id, Missing, code, with
+		return Missing, code, with
 	}
-	if v != want {
-		return id, Failed, "gate.failed", nil
+	if v != "yes" {
+		return Failed, "gate.failed", nil
 	}
-	return id, OK, "gate.ok", nil
+	return OK, "gate.ok", nil
 }
 
 // HoldLimitMM is how far a pedal held for so long may go down. A longer hold is allowed no more than five minutes' worth:
@@ -293,13 +275,13 @@ func HoldLimitMM(seconds float64) float64 {
 	return SinkConstantMM + SinkAMinuteMM*min(seconds, HoldMostSeconds)/60
 }
 
-func (in *Input) readings() (string, State, string, map[string]any) {
+func (in *Input) readings() (State, string, map[string]any) {
 	var v []diagnose.Reading
 	if code, with, ok := in.evidence("pedal.readings", &v); !ok || len(v) == 0 {
-		return "pedal.readings", Missing, cmp.Or(code, "gate.missing"), with
+		return Missing, cmp.Or(code, "gate.missing"), with
 	}
 	if code, with, ok := in.rises(v); !ok {
-		return "pedal.readings", Missing, code, with
+		return Missing, code, with
 	}
 	usable, low, high := 0, math.Inf(1), math.Inf(-1)
 	for _, r := range v {
@@ -311,19 +293,19 @@ func (in *Input) readings() (string, State, string, map[string]any) {
 		low, high = math.Min(low, r.PedalForceN), math.Max(high, r.PedalForceN)
 		with := map[string]any{"pedal_force_n": r.PedalForceN, "travel_mm": r.TravelMM, "low_mm": b.LowMM, "high_mm": b.HighMM}
 		if r.TravelMM > b.HighMM {
-			return "pedal.readings", Failed, "gate.readings.long", with
+			return Failed, "gate.readings.long", with
 		}
 		if r.TravelMM < b.LowMM {
-			return "pedal.readings", Failed, "gate.readings.short", with
+			return Failed, "gate.readings.short", with
 		}
 	}
 	if usable < leastReadings {
-		return "pedal.readings", Missing, "gate.readings.few", map[string]any{"count": usable, "least": leastReadings}
+		return Missing, "gate.readings.few", map[string]any{"count": usable, "least": leastReadings}
 	}
 	if high-low < LeastSpreadN {
-		return "pedal.readings", Missing, "gate.readings.close", map[string]any{"spread_n": high - low, "least_n": LeastSpreadN}
+		return Missing, "gate.readings.close", map[string]any{"spread_n": high - low, "least_n": LeastSpreadN}
 	}
-	return "pedal.readings", OK, "gate.readings.ok", map[string]any{"count": usable}
+	return OK, "gate.readings.ok", map[string]any{"count": usable}
 }
 
 // readingMM is what a rule at the pad reads to, and risesShare of the twin's rise what a real pedal shows at the least.
@@ -349,14 +331,14 @@ func (in *Input) rises(v []diagnose.Reading) (code string, with map[string]any, 
 	return "", nil, true
 }
 
-func (in *Input) reserve() (string, State, string, map[string]any) {
+func (in *Input) reserve() (State, string, map[string]any) {
 	var n float64
 	if code, with, ok := in.evidence("assist.reserve_applies", &n); !ok {
-		return "assist.reserve_applies", Missing, code, with
+		return Missing, code, with
 	}
 	with := map[string]any{"count": n, "least": ReserveLeast}
 	if n < ReserveLeast {
-		return "assist.reserve_applies", Failed, "gate.reserve.few", with
+		return Failed, "gate.reserve.few", with
 	}
-	return "assist.reserve_applies", OK, "gate.reserve.ok", with
+	return OK, "gate.reserve.ok", with
 }

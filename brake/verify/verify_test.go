@@ -16,7 +16,7 @@ func passing(t *testing.T, pattern string) Input {
 	s, err := system.FromPattern(pattern)
 	require.NoError(t, err)
 	in := Input{System: s, Opened: true, Findings: map[string]diagnose.Finding{}, SecondBy: "Piet"}
-	for _, c := range Checks {
+	for _, c := range Checks() {
 		if c == NoGauge {
 			continue // said only where it is so
 		}

@@ -147,7 +147,10 @@ func (sh *shadow) tick(b *job.Ticked, seq int64) {
 		}
 	case "rod.measure", "rod.touch_and_turn", "rod.as_supplied", "rod.compare":
 		if done {
-			sh.rodOf, sh.rodSet = sh.chosen, true
+			sh.rodOf, sh.rodSet = sh.unitOn, true // where no cylinder goes on it is set for the one that is on
+			if sh.fitsCylinder {
+				sh.rodOf = sh.chosen
+			}
 		}
 	case "close.bleeder_screws":
 		if sh.bleederOn = seq; !done {

@@ -581,7 +581,8 @@ export interface paths {
         /** The job's log, in order */
         get: operations["log"];
         put?: never;
-        post?: never;
+        /** The same, answered by the events as they were stored */
+        post: operations["appendLog"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3129,6 +3130,12 @@ export interface components {
             name: string;
             password?: string;
         };
+        ServerStoredView: {
+            events: components["schemas"]["ServerEventView"][];
+            /** Format: int64 */
+            head: number;
+            id: string;
+        };
         ServerSystemCheck: {
             faults: components["schemas"]["StrictFault"][];
             normal: components["schemas"]["JobNormal"] | null;
@@ -4899,6 +4906,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerLogView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    appendLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerEventsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerStoredView"];
                 };
             };
             default: {

@@ -34,6 +34,30 @@ export interface WaitingEvent {
 export interface Shown {
   view: JobView
   refused: { id: string; problem: Problem }[]
+  /** The versions of the parts as the server has them: what an edit of what is shown begins from. */
+  intake_version: number
+  choices_version: number
+}
+
+/** What the server says of a job: a whole view, events of its log, or both. */
+export interface News {
+  id: string
+  view?: JobView
+  events?: LogEvent[]
+  dress?: Schemas['JobDress'] | null
+}
+
+/** How far a job is known to the core. */
+export interface Known {
+  /** The seq of the last event folded. */
+  head: number
+  /** All that came was shown already, just so. */
+  same: boolean
+  /** Events are missing after `have` before it can go on. */
+  short: boolean
+  have: number
+  /** The server folds by newer rules than this page's core. */
+  newer: boolean
 }
 
 type Answer = { ok?: unknown; problem?: Problem }
@@ -98,9 +122,8 @@ async function call<T>(method: string, input: unknown): Promise<T> {
 
 /** The job's rules, here in the browser. */
 export const core = {
-  /** Takes what the server says of a job and of its log; tells how far the log is here. */
-  confirm: (view: JobView, events: LogEvent[], dress: Schemas['JobDress'] | null = null) =>
-    call<{ head: number }>('confirm', { view, events, dress }),
+  /** Takes what the server says of a job and of its log; what it has already is not sent again. */
+  confirm: (news: News) => call<Known>('confirm', news),
   /** The job with what waits to be sent. */
   show: (
     id: string,

@@ -47,7 +47,7 @@ function makeEditor() {
     const draft = drafts.get<Choices>('choices', id)
     if (!draft) return
     if (await store.saveChoices(draft.value, draft.base)) {
-      draftStored('choices', id, draft.value, store.stored?.choices_version ?? draft.base)
+      draftStored('choices', id, draft.value, store.seen.choices)
     } else if (!store.unreached) drafts.drop('choices', id) // refused and said so, or put to the person
   }
   const push = useDebounceFn(saveLatest, 200)

@@ -11,10 +11,12 @@ export interface Here {
 
 const tab = newId()
 const again = 4000
+/** A stream says that it lives every few seconds; one that has been silent for this long is half open, and tells nothing. */
+const silentMS = 20_000
 
 /**
- * The live log of a job, from `end` on, as far as it is here without a gap: `changed` is called when something was
- * written to it that is newer than `head`, by whoever and through whichever server. A tab that nobody looks at lets go of its connection (a browser has only a few for
+ * The live log of a job, from `end` on, as far as it is here without a gap: `heard` is called with each event that was
+ * written to it, by whoever and through whichever server; `changed` when something may have been missed. A tab that nobody looks at lets go of its connection (a browser has only a few for
  * one shop) and catches up when it is looked at again.
  */
 export function useLive(
@@ -25,10 +27,15 @@ export function useLive(
   heard: (event: LogEvent) => void = () => {},
 ) {
   const here = ref<Here[]>([])
+  /** Whether what others do is heard. */
+  const live = ref(true)
+  let sign = performance.now()
+  let watchdog: ReturnType<typeof setInterval> | undefined
   let source: EventSource | null = null
   let timer: ReturnType<typeof setTimeout> | undefined
   function close() {
     clearTimeout(timer)
+    clearInterval(watchdog)
     source?.close()
     source = null
   }
@@ -36,15 +43,31 @@ export function useLive(
     close()
     if (!id.value || document.visibilityState === 'hidden' || typeof EventSource === 'undefined') return
     const s = new EventSource(`/api/jobs/${id.value}/live?tab=${tab}&since=${end()}`)
+    const alive = () => {
+      sign = performance.now()
+      live.value = true
+    }
+    alive()
+    watchdog = setInterval(() => {
+      if (performance.now() - sign < silentMS) return
+      live.value = false
+      changed()
+      open()
+      live.value = false // until it is heard again
+    }, silentMS / 4)
+    s.addEventListener('alive', alive)
     s.addEventListener('log', (e) => {
+      alive()
       const m = e as MessageEvent
       if (m.data) heard(JSON.parse(m.data as string) as LogEvent)
-      if (Number(m.lastEventId) > head()) changed()
+      else if (Number(m.lastEventId) > head()) changed()
     })
     s.addEventListener('here', (e) => {
+      alive()
       here.value = (JSON.parse((e as MessageEvent).data) as Here[]).filter((h) => h.tab !== tab)
     })
     s.onerror = () => {
+      live.value = false
       // A browser gives up for good on some answers (signed out, the server away behind a proxy): asked again later.
       if (s.readyState === EventSource.CLOSED) timer = setTimeout(open, again)
     }
@@ -63,5 +86,5 @@ export function useLive(
     document.removeEventListener('visibilitychange', look)
     close()
   })
-  return { here }
+  return { here, live }
 }

@@ -3,15 +3,24 @@ import { ref } from 'vue'
 import type { JobView, Problem, Schemas, Unit } from '@/api/client'
 import type { LogEvent, WaitingEvent } from '@/core/core'
 
-/** A job as this account last saw it here, with its log as far as it was fetched. */
+/** A job as the server last answered it whole; what was heard since is in the log kept beside it. */
 export interface KeptJob {
   account: string
   id: string
   view: JobView
-  log: LogEvent[]
+  /** The log of a job kept before events had a table of their own. */
+  log?: LogEvent[]
   shelf: Unit[]
   dress?: Schemas['JobDress'] | null
   seen: number
+}
+
+/** One event of a job's log, as it was heard. */
+interface KeptEvent {
+  account: string
+  job: string
+  seq: number
+  event: LogEvent
 }
 
 /** One event on its way to the server, in the order it happened. */
@@ -30,9 +39,11 @@ class Local extends Dexie {
   jobs!: Table<KeptJob, [string, string]>
   outbox!: Table<WaitingRow, number>
   kept!: Table<{ key: string; value: unknown }, string>
+  log!: Table<KeptEvent, [string, string, number]>
   constructor() {
     super('geminate')
     this.version(1).stores({ jobs: '[account+id], [account+seen]', outbox: '++n, account, job', kept: 'key' })
+    this.version(2).stores({ log: '[account+job+seq]' })
   }
 }
 
@@ -70,14 +81,38 @@ export async function askToPersist() {
 
 const most = 40
 
+/** All events kept of a job. */
+const logOf = (account: string, job: string) =>
+  local.log.where('[account+job+seq]').between([account, job, 0], [account, job, Infinity])
+
 /** Keeps a job for later, and lets go of those not seen for longest. */
 export async function keepJob(job: KeptJob) {
   await write(async () => {
     await local.jobs.put(JSON.parse(JSON.stringify(job)) as KeptJob)
     const old = local.jobs.where('[account+seen]').between([job.account, 0], [job.account, Infinity])
     const count = await old.count()
-    if (count > most)
-      await local.jobs.bulkDelete((await old.limit(count - most).toArray()).map((j) => [j.account, j.id]))
+    if (count <= most) return
+    for (const j of await old.limit(count - most).toArray()) {
+      await logOf(j.account, j.id).delete()
+      await local.jobs.delete([j.account, j.id])
+    }
+  })
+}
+
+/** Appends to a job's kept log; what is there already is not written again. */
+export async function keepEvents(account: string, job: string, events: LogEvent[]) {
+  if (!events.length) return
+  const rows = events.map((event) => ({ account, job, seq: event.seq, event }))
+  await write(() => local.log.bulkPut(JSON.parse(JSON.stringify(rows)) as KeptEvent[]))
+}
+
+/** A job as it was kept here, with its log. */
+export async function keptJob(account: string, id: string): Promise<{ job: KeptJob; log: LogEvent[] } | undefined> {
+  return attempt(async () => {
+    const job = await local.jobs.get([account, id])
+    if (!job) throw new Error('not kept')
+    const log = (await logOf(account, id).toArray()).map((r) => r.event)
+    return { job, log: [...(job.log ?? []), ...log] }
   })
 }
 

@@ -42,49 +42,60 @@ describe('the job on the screen', () => {
     await store.load('j')
     expect(store.job?.intake.complaint).toBe('stored')
     const before = store.revision
-    await useOutbox().onStored!(view({ updated_at: '2' }) as never)
+    await useOutbox().onStored!({ id: 'j', head: 2, events: [], view: view({ updated_at: '2', head: 2 }) } as never)
     expect(store.revision).toBe(before + 1)
-    await useOutbox().onStored!(view({ id: 'other' }) as never)
+    await useOutbox().onStored!({ id: 'other', head: 9, events: [], view: view({ id: 'other', head: 9 }) } as never)
     expect(store.job?.id).toBe('j')
   })
 
-  it('never folds a second time what the server already has', async () => {
-    const folded: string[][] = []
-    const confirm = vi.spyOn(core, 'confirm').mockResolvedValue({ head: 1 })
-    const show = vi.spyOn(core, 'show').mockImplementation(async (_id, _by, events) => {
-      folded.push(events.map((e) => e.id))
-      return { view: view({ head: 2 }), refused: [] } as never
-    })
+  const known = (change: object = {}) => ({ head: 1, have: 1, same: false, short: false, newer: false, ...change })
+  const e = (seq: number) => ({ seq, id: `e${seq}`, kind: 'bleed_stroke' }) as never
+
+  it('shows nothing anew where what was stored was shown already', async () => {
+    const confirm = vi.spyOn(core, 'confirm').mockResolvedValue(known())
+    const show = vi
+      .spyOn(core, 'show')
+      .mockImplementation(async () => ({ view: view(), refused: [], intake_version: 1, choices_version: 1 }) as never)
     const store = useJob()
     await store.load('j')
-    const outbox = useOutbox()
-    const event = (id: string) => ({ id, kind: 'bleed_stroke', at: '2026-11-25T08:00:00Z', data: {} })
-    outbox.waiting = ['e1', 'e2'].map((id) => ({ account: outbox.account, job: 'j', event: event(id) }))
-    await outbox.onStored!(view({ head: 2 }) as never, ['e1'])
-    expect(folded.at(-1)).toEqual(['e2'])
+    const shows = show.mock.calls.length
+    confirm.mockResolvedValue(known({ head: 2, have: 2, same: true }))
+    await useOutbox().onStored!({ id: 'j', head: 2, events: [e(2)] })
+    store.heard(e(2)) // the live log tells it too
+    await new Promise((later) => setTimeout(later, 60))
+    expect(show.mock.calls.length).toBe(shows)
+    expect(store.head).toBe(2)
+    expect(requests.filter((r) => r.method === 'GET' && /jobs\/j$/.test(r.url))).toHaveLength(1)
     confirm.mockRestore()
     show.mockRestore()
   })
 
-  it('knows where its log has a gap, and hands on what comes after its own answer', async () => {
-    const told: number[] = []
-    const confirm = vi.spyOn(core, 'confirm').mockImplementation(async (_view, log) => {
-      told.push(log.length)
-      return { head: 1 }
+  it('fetches what is missing of the log and hands on only what is new', async () => {
+    const told: number[][] = []
+    const confirm = vi.spyOn(core, 'confirm').mockImplementation(async (news) => {
+      const seqs = (news.events ?? []).map((x) => x.seq)
+      told.push(seqs)
+      return seqs.includes(4) && seqs.length === 1 ? known({ short: true }) : known({ head: 4, have: 4 })
     })
     const store = useJob()
     await store.load('j')
-    const e = (seq: number) => ({ seq, id: `e${seq}`, kind: 'bleed_stroke' }) as never
-    await useOutbox().onStored!(view({ head: 4 }) as never)
-    store.heard(e(1))
+    const log = vi.spyOn(store, 'fetchLog').mockResolvedValue([e(2), e(3), e(4)])
     store.heard(e(4))
-    store.heard(e(2))
-    expect(store.logEnd).toBe(2)
-    store.heard(e(3))
-    store.heard(e(3))
-    expect(store.log.map((x) => x.seq)).toEqual([1, 2, 3, 4])
-    expect(store.logEnd).toBe(4)
-    await vi.waitFor(() => expect(told.at(-1)).toBe(4))
+    await vi.waitFor(() => expect(told.at(-1)).toEqual([2, 3, 4]))
+    expect(log).toHaveBeenCalledTimes(1)
+    expect(store.head).toBe(4)
+    confirm.mockRestore()
+  })
+
+  it('an old page goes on with what the server shows, and says that it is old', async () => {
+    const confirm = vi.spyOn(core, 'confirm').mockResolvedValue(known({ newer: true }))
+    const store = useJob()
+    await store.load('j')
+    expect(store.tooOld).toBe(true)
+    expect(store.job?.intake.complaint).toBe('stored')
+    expect(useOutbox().wantsWhole!()).toBe(true)
+    await useOutbox().onStored!({ id: 'j', head: 3, events: [e(3)], view: view({ head: 3, updated_at: '3' }) } as never)
+    expect(store.job?.updated_at).toBe('3')
     confirm.mockRestore()
   })
 

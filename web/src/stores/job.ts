@@ -1,10 +1,10 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
 import { answer } from '@/core/answer'
-import { core, NoCore, type LogEvent } from '@/core/core'
+import { core, NoCore, type Known, type LogEvent, type News } from '@/core/core'
 import { drafts, type Part } from '@/lib/drafts'
-import { attempt, keepJob, local } from '@/lib/local'
-import { useOutbox, type Event, type EventData } from './outbox'
+import { keepEvents, keepJob, keptJob } from '@/lib/local'
+import { useOutbox, type Event, type EventData, type Told } from './outbox'
 import { useSession } from './session'
 
 export type Intake = Schemas['JobIntake']
@@ -32,22 +32,26 @@ function clashOf(part: Part, mine: Intake | Choices, p: Problem): Clash {
 }
 
 /** Events heard within this many ms are handed on as one. */
-const together = 120
+const together = 15
 let soon: ReturnType<typeof setTimeout> | undefined
+let heard: LogEvent[] = []
 
 /** The job on the screen. */
 export const useJob = defineStore('job', {
   state: () => ({
     /** As it stands with what waits to be sent. */
     job: null as JobView | null,
-    /** As the server last said. */
+    /** As the server last answered it whole; the core has it further on, by the log. */
     stored: null as JobView | null,
+    /** How far the job is known here as the server has it, and up to where its log is here without a gap. */
+    head: 0,
+    have: 0,
+    /** The core is not here, or is older than the server's rules: whole answers of the server are shown. */
+    plain: false,
+    /** This page is older than the shop's program. */
+    tooOld: false,
     /** The versions of the parts that are on the screen: an edit begins from what was seen, not from what has come in since. */
     seen: { intake: 0, choices: 0 },
-    /** Events of this device that the server has said are in its view. */
-    settled: new Set<string>(),
-    /** The log as far as it is here. */
-    log: [] as LogEvent[],
     shelf: [] as Unit[],
     /** The shop's settings and experience the job is looked at with. */
     dress: null as Schemas['JobDress'] | null,
@@ -71,73 +75,110 @@ export const useJob = defineStore('job', {
     isTrailer: (s) => !!s.job?.intake.system?.actuator,
     status: (s) => s.job?.status ?? null,
     released: (s) => !!s.job?.state.released_at,
-    /** As far as the log is here without a gap: its sequence starts at 1 and leaves none out. */
-    logEnd: (s) => {
-      const gap = s.log.findIndex((e, i) => e.seq !== i + 1)
-      return gap < 0 ? s.log.length : gap
-    },
   },
   actions: {
-    /** Takes what the server says; `settled` are events of this device that are in it and may still stand in the outbox. */
-    async take(view: JobView, events: LogEvent[] = [], settled: string[] = []) {
+    /** Takes a whole answer of the server. */
+    async take(view: JobView, events: LogEvent[] = []) {
       // An answer that comes late must not put back what is newer on the screen.
-      if (this.stored && (this.stored.id !== view.id || view.head < this.stored.head)) return
+      if (this.stored && (this.stored.id !== view.id || view.head < this.head)) return
       this.stored = view
       this.kept = false
-      // Before the core is told: whatever is asked of it after that must not fold them a second time.
-      for (const id of settled) this.settled.add(id)
-      await this.hold(events)
-    },
-    /** Hands the core what is stored, with what is new of the log, and keeps it for when the server is away. */
-    async hold(events: LogEvent[]) {
-      const view = this.stored!
-      for (const e of events) this.insert(e)
-      try {
-        await core.confirm(view, this.log, this.dress)
-      } catch (e) {
-        if (!(e instanceof NoCore)) throw e
-      }
-      if (this.stored !== view) return
-      await this.show()
+      await this.confirm({ id: view.id, view, events, dress: this.dress })
       await this.keepHere()
+    },
+    /** Takes what came of events that were sent: they as they were stored, and the whole only where it was asked for. */
+    async told(said: Told) {
+      if (this.stored?.id !== said.id) return
+      if (said.view) return this.take(said.view, said.events)
+      await this.follow(said.events)
+      if (said.head > this.head && !this.plain) await this.fill()
+    },
+    /** Follows the log by events that were stored, by whoever. */
+    async follow(events: LogEvent[]) {
+      if (!events.length || !this.stored) return
+      const account = useSession().user?.id
+      if (account) void keepEvents(account, this.stored.id, events)
+      await this.confirm({ id: this.stored.id, events })
+    },
+    /** Fetches what is missing of the log. */
+    async fill() {
+      const id = this.stored!.id
+      const events = await this.fetchLog(id).catch(() => [])
+      if (this.stored?.id === id) await this.follow(events)
+    },
+    /** Tells the core what the server said, and shows what came of it, where anything did. */
+    async confirm(news: News): Promise<void> {
+      let known: Known | null = null
+      try {
+        if (!this.tooOld) known = await core.confirm(news)
+      } catch (e) {
+        // A kind of event it has never heard of is a newer program's, as is a view folded by newer rules.
+        if (!(e instanceof NoCore || e instanceof Refused)) throw e
+        if (e instanceof Refused) this.tooOld = true
+      }
+      if (this.stored?.id !== news.id) return
+      if (known?.newer) this.tooOld = true
+      if (!known || known.newer) {
+        this.plain = true
+        if (news.view) this.head = Math.max(this.head, news.view.head)
+        else if (!(await this.whole())) return
+        return this.show()
+      }
+      this.plain = false
+      this.have = known.have
+      if (known.short) {
+        const before = known.have
+        const events = await this.fetchLog(news.id).catch(() => [])
+        if (events.length && this.stored?.id === news.id) {
+          const account = useSession().user?.id
+          if (account) void keepEvents(account, news.id, events)
+          if (events.at(-1)!.seq > before) return this.confirm({ ...news, events })
+        }
+        return
+      }
+      this.head = known.head
+      if (!known.same || !this.job) await this.show()
+    },
+    /** Asks the server for the whole job, where the core cannot follow its log. */
+    async whole(): Promise<boolean> {
+      const params = { path: { id: this.stored!.id } }
+      const view = await ask(api.GET('/api/jobs/{id}', { params })).catch(() => null)
+      if (!view || this.stored?.id !== view.id || view.head < this.head) return false
+      this.stored = view
+      this.head = view.head
+      this.kept = false
+      return true
     },
     /** Keeps the job in the browser, for when the server is away. */
     async keepHere() {
       const account = useSession().user?.id
       const view = this.stored
-      if (account && view && !this.kept)
-        await keepJob({
-          account,
-          id: view.id,
-          view,
-          log: this.log,
-          shelf: this.shelf,
-          dress: this.dress,
-          seen: Date.now(),
-        })
+      if (!account || !view || this.kept) return
+      await keepJob({ account, id: view.id, view, shelf: this.shelf, dress: this.dress, seen: Date.now() })
     },
     /** Shows the job with what waits folded onto it. */
     async show() {
       const view = this.stored
       const user = useSession().user
       if (!view) return
-      const waiting = useOutbox()
-        .of(view.id)
-        .filter((e) => !this.settled.has(e.id))
       let now = view
-      try {
-        const by = { id: user?.id ?? '', name: user?.display ?? '', role: user?.role ?? 'trainee' }
-        const edits = this.edits().map((e) => ({ part: e.part, value: e.draft.value }))
-        const shown = await core.show(view.id, by, waiting, edits)
-        now = shown.view
-        this.doubted = shown.refused
-      } catch (e) {
-        if (!(e instanceof NoCore || e instanceof Refused)) throw e
+      let seen = { intake: view.intake_version, choices: view.choices_version }
+      if (!this.plain) {
+        try {
+          const by = { id: user?.id ?? '', name: user?.display ?? '', role: user?.role ?? 'trainee' }
+          const edits = this.edits().map((e) => ({ part: e.part, value: e.draft.value }))
+          const shown = await core.show(view.id, by, useOutbox().of(view.id), edits)
+          now = shown.view
+          seen = { intake: shown.intake_version, choices: shown.choices_version }
+          this.doubted = shown.refused
+        } catch (e) {
+          if (!(e instanceof NoCore || e instanceof Refused)) throw e
+        }
       }
-      if (this.stored !== view) return
+      if (this.stored?.id !== view.id) return
       const systemChanged = JSON.stringify(this.job?.intake.system) !== JSON.stringify(now.intake.system)
       this.job = now
-      this.seen = { intake: view.intake_version, choices: view.choices_version }
+      this.seen = seen
       this.revision++
       if (systemChanged) void this.loadNormal()
     },
@@ -156,21 +197,27 @@ export const useJob = defineStore('job', {
           job: null,
           stored: null,
           normal: null,
-          log: [],
+          head: 0,
+          have: 0,
           shelf: [],
           dress: null,
           doubted: [],
-          settled: new Set(),
         })
       this.problem = null
+      heard = []
       const outbox = useOutbox()
-      outbox.onStored = (view, settled) => this.take(view, [], settled)
+      outbox.onStored = (said) => this.told(said)
+      outbox.onEdited = (view) => this.take(view)
+      outbox.wantsWhole = () => this.plain
       outbox.onChange = (job) => void (job === this.stored?.id && this.show())
       outbox.onStale = (job, problem) => job === this.stored?.id && this.clash(problem)
       try {
         const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id } } }))
         this.dress = await ask(api.GET('/api/jobs/{id}/dress', { params: { path: { id } } })).catch(() => null)
-        await this.take(view, await this.fetchLog(id))
+        const events = await this.fetchLog(id)
+        const account = useSession().user?.id
+        if (account) void keepEvents(account, id, events)
+        await this.take(view, events)
         void this.loadShelf()
       } catch (e) {
         if (!(e instanceof Refused) || !(e.offline || e.status >= 500)) throw e
@@ -179,17 +226,11 @@ export const useJob = defineStore('job', {
     },
     /** What was kept here of a job, for when the server cannot be reached. */
     async loadKept(id: string): Promise<boolean> {
-      const account = useSession().user?.id ?? ''
-      const kept = await attempt(() => local.jobs.get([account, id]))
+      const kept = await keptJob(useSession().user?.id ?? '', id)
       if (!kept) return false
-      Object.assign(this, {
-        stored: kept.view,
-        log: kept.log,
-        shelf: kept.shelf,
-        dress: kept.dress ?? null,
-        kept: true,
-      })
-      await this.hold([])
+      const { view, shelf, dress = null } = kept.job
+      Object.assign(this, { stored: view, shelf, dress, kept: true })
+      await this.confirm({ id, view, events: kept.log, dress })
       return !!this.job
     },
     /** The units that come into question, kept for matching without the server. */
@@ -203,36 +244,28 @@ export const useJob = defineStore('job', {
     },
     async fetchLog(id: string): Promise<LogEvent[]> {
       const out: LogEvent[] = []
-      for (let since = this.logEnd; ; since = out.at(-1)!.seq) {
+      for (let since = this.have; ; since = out.at(-1)!.seq) {
         const page = await ask(api.GET('/api/jobs/{id}/log', { params: { path: { id }, query: { since } } }))
         out.push(...(page.events as unknown as LogEvent[]))
         if (!page.more) return out
       }
     },
-    /** Puts an event where it belongs in the log; false when it was there. */
-    insert(e: LogEvent): boolean {
-      let at = this.log.length
-      while (at > 0 && this.log[at - 1]!.seq > e.seq) at--
-      if (this.log[at - 1]?.seq === e.seq) return false
-      this.log.splice(at, 0, e)
-      return true
-    },
-    /**
-     * An event of the log that was heard live. Where the server's view had it before its event came, nothing else
-     * would hand the longer log to the core and keep it: it is done here, once for all that come together.
-     */
+    /** An event of the log that was heard live; those that come together are handed on as one. */
     heard(e: LogEvent) {
-      if (!this.stored || !this.insert(e) || e.seq > this.stored.head) return
+      if (!this.stored) return
+      heard.push(e)
       clearTimeout(soon)
       soon = setTimeout(() => {
-        if (this.stored) void this.hold([])
+        const events = heard
+        heard = []
+        void this.follow(events)
       }, together)
     },
-    /** Looks whether someone else changed the job. */
+    /** Asks the server how the job stands: what was kept may be old, and news may not have come. */
     async look() {
       if (!this.stored) return
       const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id: this.stored.id } } }))
-      if (this.stored && (view.head > this.stored.head || this.kept)) await this.take(view)
+      if (this.stored && (view.head > this.head || this.kept)) await this.take(view)
     },
     async loadNormal() {
       if (!this.job?.intake.system) return
@@ -243,7 +276,7 @@ export const useJob = defineStore('job', {
     },
     send(kind: Event['kind'], data: EventData = {}, id?: string): string {
       // A reading says which log its teller had seen: a colleague's work after that was not what was read.
-      const seen = kind === 'finding' && this.stored ? { base: this.stored.head, ...data } : data
+      const seen = kind === 'finding' && this.head ? { base: this.head, ...data } : data
       return useOutbox().send(this.job!.id, kind, seen, id)
     },
     /** Takes an event back: one that has not left yet simply never happened. */

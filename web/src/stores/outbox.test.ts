@@ -10,13 +10,14 @@ const answer = (status: number, body: unknown) =>
   new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } })
 
 interface Post {
+  url: string
   job: string
   ids: string[]
 }
 
 async function postOf(r: Request): Promise<Post> {
   const body = JSON.parse(await r.clone().text()) as { events: { id: string }[] }
-  return { job: r.url.split('/').at(-2)!, ids: body.events.map((e) => e.id) }
+  return { url: r.url, job: r.url.split('/').at(-2)!, ids: body.events.map((e) => e.id) }
 }
 
 function as(id: string) {
@@ -48,7 +49,7 @@ describe('outbox', () => {
     const box = useOutbox()
     const id = box.send('j', 'bleed_stroke', { wheel: 'RR' })
     await vi.waitFor(() => expect(keepsNothing.value).toBe(true))
-    await box.reload('j') // another tab has sent something
+    await box.reload({ job: 'j' }) // another tab has sent something
     expect(box.mine.map((w) => w.event.id)).toEqual([id])
     full.mockRestore()
     reply = () => answer(200, { id: 'j' })
@@ -60,6 +61,17 @@ describe('outbox', () => {
     box.send('j', 'bleed_stroke', { wheel: 'RR' })
     await vi.waitFor(() => expect(keepsNothing.value).toBe(false))
     await settled()
+  })
+
+  it('goes on with a server that was put back to an older version', async () => {
+    const said: unknown[] = []
+    reply = (p) =>
+      p.url.endsWith('/log') ? answer(404, { code: 'problem.not_found' }) : answer(200, { id: 'j', head: 7 })
+    const box = useOutbox()
+    box.onStored = (s) => void said.push(s)
+    box.send('j', 'bleed_stroke', { wheel: 'RR' })
+    await settled()
+    expect(said).toMatchObject([{ id: 'j', head: 7, view: { id: 'j' } }])
   })
 
   it('keeps a stroke over a lost connection and sends the same id again', async () => {

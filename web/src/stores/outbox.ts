@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
-import type { WaitingEvent } from '@/core/core'
+import type { LogEvent, WaitingEvent } from '@/core/core'
 import { drafts, draftStored, inTurn, type Part } from '@/lib/drafts'
 import { shopNow } from '@/lib/clock'
 import { newId } from '@/lib/id'
@@ -14,11 +14,27 @@ type Named<U> = U extends unknown ? (string extends keyof U ? never : U) : never
 export type EventData = Partial<AllOf<Named<Schemas['ServerEventData']>>>
 export type Event = Omit<Schemas['ServerEventIn'], 'data'> & { data: EventData }
 
+/** What came of events: they as they were stored, how far the log goes, and the whole job where it was asked for. */
+export interface Told {
+  id: string
+  head: number
+  events: LogEvent[]
+  view?: JobView
+}
+
 const firstPause = 2000
 const longestPause = 60_000
 const atOnce = 100
 
+/** What tabs of one browser tell each other. */
+interface Broadcast {
+  job: string
+  said?: Told
+}
+
 let sending = false
+/** The server answers whole jobs alone. */
+let wholeOnly = false
 let timer: ReturnType<typeof setTimeout> | undefined
 const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('geminate.outbox')
 
@@ -48,8 +64,12 @@ export const useOutbox = defineStore('outbox', {
     refused: null as Problem | null,
     /** Jobs the server could not take from, until when they rest and how long next time. */
     resting: {} as Record<string, { until: number; pause: number }>,
-    /** Called with each job the server answers with. */
-    onStored: null as ((job: JobView, settled?: string[]) => void | Promise<void>) | null,
+    /** Called with what came of events, sent from here or from another tab. */
+    onStored: null as ((said: Told) => void | Promise<void>) | null,
+    /** Called with the job as it is after an edit. */
+    onEdited: null as ((job: JobView) => void | Promise<void>) | null,
+    /** Whether whole jobs are to be answered: the core cannot follow the log. */
+    wantsWhole: null as (() => boolean) | null,
     /** Called when an edit that waited clashes with someone else's. */
     onStale: null as ((job: string, problem: Problem) => void) | null,
     /** Called when what waits has changed, here or in another tab. */
@@ -70,12 +90,15 @@ export const useOutbox = defineStore('outbox', {
       const rows = await attempt(() => local.outbox.orderBy('n').toArray())
       if (rows) this.waiting = [...rows, ...this.onlyHere()]
       void askToPersist()
-      if (others) others.onmessage = (e) => void this.reload(String(e.data))
+      if (others) others.onmessage = (e: MessageEvent<Broadcast>) => void this.reload(e.data)
     },
-    async reload(job: string) {
+    /** What another tab of this browser says: of which job what waits has changed, and what was stored of it. */
+    async reload({ job, said }: Broadcast) {
+      // What is stored is known before it waits no longer: a count never goes back in between.
+      if (said) await this.onStored?.(said)
       const rows = await attempt(() => local.outbox.orderBy('n').toArray())
       if (rows) this.waiting = [...rows, ...this.onlyHere()]
-      this.onChange?.(job)
+      if (!said) this.onChange?.(job)
     },
     /** What could not be kept in the browser's database lives as long as the page. */
     onlyHere(): WaitingRow[] {
@@ -94,7 +117,7 @@ export const useOutbox = defineStore('outbox', {
       this.waiting = this.waiting.map((w) =>
         w.event.id === row.event.id ? { ...w, n, ...(n === undefined ? { unkept: true } : {}) } : w,
       )
-      others?.postMessage(row.job)
+      others?.postMessage({ job: row.job } satisfies Broadcast)
       await this.flush()
     },
     /** Takes an event back that has not left yet. */
@@ -147,17 +170,13 @@ export const useOutbox = defineStore('outbox', {
     },
     /** Whether it is worth going on with other jobs. */
     async post(job: string, batch: WaitingRow[]): Promise<boolean> {
-      const path = { params: { path: { id: job } } }
       try {
         await this.sendEdits(job)
-        const body = { events: batch.map((w) => w.event as Schemas['ServerEventIn']) }
-        const view = await ask(api.POST('/api/jobs/{id}/events', { ...path, body }))
+        const said = await this.tell(job, batch)
         this.offline = this.signedOut = false
         delete this.resting[job]
-        const settled = batch.map((w) => w.event.id)
-        await this.onStored?.(view, settled)
-        await this.drop(batch)
-        this.onChange?.(job)
+        await this.onStored?.(said)
+        await this.drop(batch, said)
         return true
       } catch (e) {
         if (!(e instanceof Refused)) throw e
@@ -193,6 +212,22 @@ export const useOutbox = defineStore('outbox', {
         return true
       }
     },
+    /** Events go up, they come back as they were stored; the whole job only where the core cannot follow its log. */
+    async tell(job: string, batch: WaitingRow[]): Promise<Told> {
+      const params = { path: { id: job } }
+      const body = { events: batch.map((w) => w.event as Schemas['ServerEventIn']) }
+      if (!wholeOnly && !this.wantsWhole?.()) {
+        try {
+          return (await ask(api.POST('/api/jobs/{id}/log', { params, body }))) as unknown as Told
+        } catch (e) {
+          // A server that was put back to an older version knows the older way alone.
+          if (!(e instanceof Refused && [404, 405].includes(e.status))) throw e
+        }
+      }
+      const view = await ask(api.POST('/api/jobs/{id}/events', { params, body }))
+      wholeOnly ||= !this.wantsWhole?.()
+      return { id: view.id, head: view.head, events: [], view }
+    },
     /** Edits made while the server was away go out before what was done after them. */
     async sendEdits(job: string) {
       const params = { path: { id: job } }
@@ -212,7 +247,7 @@ export const useOutbox = defineStore('outbox', {
       try {
         const view = await put(draft.base, draft.value)
         draftStored(part, job, draft.value, part === 'intake' ? view.intake_version : view.choices_version)
-        await this.onStored?.(view)
+        await this.onEdited?.(view)
       } catch (e) {
         // Refused for what it is: told, and kept as a draft. The readings and strokes behind it are not lost with it.
         if (!(e instanceof Refused) || later(e) || e.problem.code === 'problem.stale') throw e
@@ -220,14 +255,14 @@ export const useOutbox = defineStore('outbox', {
         this.refused = e.problem
       }
     },
-    async drop(batch: WaitingRow[]) {
+    async drop(batch: WaitingRow[], said?: Told) {
       const gone = new Set(batch.map((w) => w.event.id))
       this.waiting = this.waiting.filter((w) => !gone.has(w.event.id))
       await attempt(async () => {
         const ids = (await local.outbox.toArray()).filter((w) => gone.has(w.event.id)).map((w) => w.n!)
         await local.outbox.bulkDelete(ids)
       })
-      if (batch[0]) others?.postMessage(batch[0].job)
+      if (batch[0]) others?.postMessage(JSON.parse(JSON.stringify({ job: batch[0].job, said })) as Broadcast)
     },
   },
 })

@@ -10,7 +10,7 @@ import JobCard from '@/components/JobCard.vue'
 import NewJob from '@/components/NewJob.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useBay } from '@/lib/bay'
-import { newer, takeNewer } from '@/lib/pwa'
+import NewerBar from '@/components/NewerBar.vue'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -77,10 +77,7 @@ async function bring(e: globalThis.Event) {
         <button class="tap main" data-testid="new-job" @click="adding = !adding">{{ t('ui.new_job') }}</button>
       </div>
     </div>
-    <p v-if="newer" class="caution row" role="status" data-testid="newer">
-      {{ t('ui.newer_version') }}
-      <button type="button" class="tap" @click="takeNewer">{{ t('ui.take_newer') }}</button>
-    </p>
+    <NewerBar />
     <Faults v-if="problem" :problem="problem" />
     <AnotherDevice v-if="device" @close="device = false" />
     <NewJob v-if="adding" ref="form" @close="adding = false" />

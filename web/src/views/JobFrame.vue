@@ -6,6 +6,7 @@ import Conflict from '@/components/Conflict.vue'
 import WillFall from '@/components/WillFall.vue'
 import Explain from '@/components/Explain.vue'
 import Faults from '@/components/Faults.vue'
+import NewerBar from '@/components/NewerBar.vue'
 import RunningTimers from '@/components/RunningTimers.vue'
 import ParkedBar from '@/components/ParkedBar.vue'
 import PairRail from '@/components/PairRail.vue'
@@ -40,10 +41,10 @@ watch(
   (id) => id && load(String(id)),
   { immediate: true },
 )
-const { here } = useLive(
+const { here, live } = useLive(
   computed(() => store.job?.id ?? ''),
-  () => store.stored?.head ?? 0,
-  () => store.logEnd,
+  () => store.head,
+  () => store.have,
   () => void store.look().catch(() => {}),
   (e) => store.heard(e),
 )
@@ -79,6 +80,10 @@ watch(
       <h1 class="away">{{ station }} {{ store.job?.intake.vehicle }}</h1>
       <p v-if="others" class="small others" role="status" data-testid="here">
         {{ t('ui.also_here', { names: others }) }}
+      </p>
+      <NewerBar :too-old="store.tooOld" />
+      <p v-if="!live && !store.kept" class="small others" role="status" data-testid="not-live">
+        {{ t('ui.not_live') }}
       </p>
       <p v-if="store.kept" class="caution" role="status" data-testid="kept">{{ t('ui.kept_here') }}</p>
       <p v-if="claim" class="claim" data-testid="claim">

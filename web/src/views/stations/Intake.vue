@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas, type System } from '@/api/client'
 import FoldAway from '@/components/FoldAway.vue'
@@ -51,16 +51,22 @@ watch(
   },
 )
 
+const faults = useTemplateRef<HTMLElement>('faults')
 const found = ref<Schemas['StrictFault'][]>([])
-const check = useDebounceFn(async () => {
+let checks = 0
+async function checkNow() {
+  // What a half typed figure was told must not stand beside the whole one.
+  const mine = ++checks
   try {
     const r = await ask(api.POST('/api/systems/check', { body: draft.value.system as never }))
+    if (mine !== checks) return
     found.value = r.faults
     if (r.normal && dirty.value) store.normal = r.normal
   } catch {
     found.value = []
   }
-}, 250)
+}
+const check = useDebounceFn(checkNow, 250)
 watch(
   draft,
   () => {
@@ -75,6 +81,9 @@ function choosePattern(id: string | null) {
   if (p?.system) Object.assign(draft.value, { pattern: p.id, system: copy(p.system) })
 }
 async function save(next: boolean) {
+  // The button is never shut under a hand: what is wrong is told when it is pressed.
+  if (found.value.length) await checkNow()
+  if (found.value.length) return faults.value?.scrollIntoView({ block: 'center' })
   forget()
   if (await store.saveIntake(draft.value, base.value)) {
     takeStored()
@@ -176,7 +185,9 @@ const started = computed(
         }
       "
     />
-    <Faults v-if="found.length" :problem="{ code: 'problem.faults', faults: found }" class="gap" />
+    <div ref="faults">
+      <Faults v-if="found.length" :problem="{ code: 'problem.faults', faults: found }" class="gap" />
+    </div>
   </section>
   <FoldAway
     v-if="draft.system"
@@ -190,12 +201,10 @@ const started = computed(
   <HandsAndTools v-model="draft" />
 
   <div class="dock row">
-    <button class="tap main" data-testid="save-intake" :disabled="found.length > 0" @click="save(true)">
-      {{ t('ui.store_go_diagnose') }}
-    </button>
-    <button v-if="dirty" class="tap" :disabled="found.length > 0" @click="save(false)">{{ t('ui.store') }}</button>
-    <button v-if="dirty" class="tap" @click="back">{{ t('ui.throw_away') }}</button>
     <span v-if="dirty" class="small">{{ t('ui.not_stored') }}</span>
+    <button v-if="dirty" class="tap" @click="back">{{ t('ui.throw_away') }}</button>
+    <button v-if="dirty" class="tap" @click="save(false)">{{ t('ui.store') }}</button>
+    <button class="tap main" data-testid="save-intake" @click="save(true)">{{ t('ui.store_go_diagnose') }}</button>
   </div>
 </template>
 
