@@ -52,8 +52,8 @@ const (
 	densityKGM3                    = 1050
 	surfaceTensionNM               = 0.035 // glycol brake fluid, assumption
 	inertialRise                   = 0.345
-	pushSeconds                    = 2    // the part of a stroke in which fluid moves
-	reservoirMargin                = 0.2  // of the usable volume, kept above the lowest port
+	pushSeconds                    = 2   // the part of a stroke in which fluid moves
+	reservoirMargin                = 0.2 // of the usable volume, kept above the lowest port
 	BottleCM3                      = 500
 	gravityMS2                     = 9.80665
 	portionCM3                     = 1 // in which fluid that is not counted in strokes is planned
