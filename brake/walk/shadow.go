@@ -143,14 +143,11 @@ func (sh *shadow) tick(b *job.Ticked, seq int64) {
 		}
 	case "fit.bench_bled":
 		if done {
-			sh.benched = sh.chosen
+			sh.benched = sh.unit()
 		}
 	case "rod.measure", "rod.touch_and_turn", "rod.as_supplied", "rod.compare":
 		if done {
-			sh.rodOf, sh.rodSet = sh.unitOn, true // where no cylinder goes on it is set for the one that is on
-			if sh.fitsCylinder {
-				sh.rodOf = sh.chosen
-			}
+			sh.rodOf, sh.rodSet = sh.unit(), true
 		}
 	case "close.bleeder_screws":
 		if sh.bleederOn = seq; !done {
@@ -194,6 +191,14 @@ func (sh *shadow) everywhere() {
 	for i := range sh.s.Wheels {
 		sh.air(sh.s.Wheels[i].ID, sh.path(sh.s.Wheels[i].ID))
 	}
+}
+
+// unit is the cylinder the work is for: the one that was chosen, or where none goes on the one that is on.
+func (sh *shadow) unit() string {
+	if sh.fitsCylinder {
+		return sh.chosen
+	}
+	return sh.unitOn
 }
 
 // broken says what does not hold of a vehicle that is let go; nothing where all does.
