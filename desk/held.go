@@ -273,7 +273,9 @@ func (d *Desk) Show(in Waiting) (Shown, error) {
 		}
 		book.Events = append(book.Events, told...)
 	}
-	return Shown{book.View(), append([]Refusal{}, h.refused...), h.base.IntakeSeq, h.base.ChoicesSeq}, nil
+	v := book.View()
+	v.State.Moves = nil // the ledger's own: no screen reads it, and it grows with every stroke
+	return Shown{v, append([]Refusal{}, h.refused...), h.base.IntakeSeq, h.base.ChoicesSeq}, nil
 }
 
 // begin takes up where the last showing ended, or makes the job as confirmed with the edits; it gives the events that are

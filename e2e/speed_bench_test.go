@@ -171,6 +171,61 @@ func BenchmarkStrokeCounted(b *testing.B) {
 	spread(b, times)
 }
 
+// BenchmarkStrokeInALongLog counts a stroke at Bleed in a log of a thousand, with the server there: tap to count, what goes over
+// the wire for it, and how soon another browser shows it.
+func BenchmarkStrokeInALongLog(b *testing.B) {
+	a := startPaced(b, 30)
+	p := openFor(b, a.url, 1280, 800, 10*time.Minute)
+	openPickup(p)
+	p.do(chromedp.Evaluate[chromedp.Void](`(async () => {
+		const id = location.pathname.split("/")[2], csrf = /geminate_csrf=([^;]+)/.exec(document.cookie)[1]
+		const at = new Date().toISOString()
+		for (let k = 0; k < 10; k++) {
+			const events = Array.from({length: 100}, (_, i) => i % 9 == 0
+				? {id: "s" + k + "-" + i, kind: "refill", at, data: {}}
+				: {id: "s" + k + "-" + i, kind: "bleed_stroke", at, data: {wheel: ["RR", "LR", "RF", "LF"][k % 4]}})
+			const r = await fetch("/api/jobs/" + id + "/log", {method: "POST", headers: {"content-type": "application/json", "X-Csrf-Token": csrf}, body: JSON.stringify({events})})
+			if (!r.ok) throw new Error(await r.text())
+		}
+	})()`, chromedp.EvalAwaitPromise))
+	other := openFor(b, a.url, 1280, 800, 10*time.Minute)
+	signIn(other)
+	where, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`location.pathname.split("/")[2]`))
+	require.NoError(b, err)
+	for _, x := range []*page{p, other} {
+		x.do(chromedp.Navigate(a.url + "/jobs/" + where + "/bleed"))
+		x.see("stroke")
+	}
+	other.do(chromedp.Evaluate[chromedp.Void](`window.__at = 0; new MutationObserver(() => { window.__at = Date.now() }).observe(document.querySelector("[data-testid=count]"), {subtree: true, childList: true, characterData: true}); 0`))
+	slowed(b)
+	time.Sleep(2 * time.Second)
+	p.do(chromedp.Evaluate[chromedp.Void](`performance.clearResourceTimings(); performance.setResourceTimingBufferSize(5000); 0`))
+	var times, second []float64
+	for b.Loop() {
+		began := float64(time.Now().UnixMilli())
+		times = append(times, p.after(b, `[data-testid=stroke]`, `[data-testid=count]`))
+		time.Sleep(650 * time.Millisecond)
+		if at, err := chromedp.Run(other.ctx, chromedp.Evaluate[float64](`window.__at`)); err == nil && at >= began {
+			second = append(second, at-began)
+		}
+		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector("[data-testid=refill]:not([disabled])")?.click(); 0`))
+		time.Sleep(450 * time.Millisecond)
+	}
+	down, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](`(() => { const r = performance.getEntriesByType("resource").filter(e => e.name.includes("/api/")); window.__names = r.map(e => e.name.split("/").pop()); return r.reduce((n, e) => n + e.encodedBodySize, 0) / r.length })()`))
+	require.NoError(b, err)
+	calls, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](`performance.getEntriesByType("resource").filter(e => e.name.includes("/api/")).length`))
+	require.NoError(b, err)
+	names, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`[...new Set(window.__names)].join(" ")`))
+	slices.Sort(second)
+	if len(second) > 0 {
+		b.ReportMetric(second[len(second)*95/100], "second-p95-ms")
+	}
+	b.ReportMetric(down, "B-down/call")
+	b.ReportMetric(calls/float64(len(times)), "calls/round")
+	b.Logf("asked: %s; heard by the second in %d of %d", names, len(second), len(times))
+	spread(b, times)
+}
+
 // BenchmarkFirstAndLaterLoad counts what goes over the wire, KB, and how soon the core answers after the first paint.
 func BenchmarkFirstAndLaterLoad(b *testing.B) {
 	a := start(b, b.TempDir(), freePort(b))

@@ -55,14 +55,6 @@ func (s *State) moves(events ...ledger.Event) {
 	s.Moves = next
 }
 
-// run puts what was moved into a ledger. What a system that was changed since no longer has is passed over.
-func (s *State) run(l *ledger.Ledger) *ledger.Ledger {
-	for _, e := range s.Moves {
-		_ = l.Apply(e)
-	}
-	return l
-}
-
 // fluid is the ledger as it stands, old and new.
 func (j *Job) fluid() *ledger.Ledger { return j.wetted(false, ledger.New) }
 
