@@ -29,6 +29,9 @@ func (s *server) setSettings(c *call, in job.Settings) (job.Settings, error) {
 	if err := in.Check(); err != nil {
 		return in, err
 	}
+	if in.Language != "" && !slices.Contains(words.Languages, in.Language) {
+		return in, system.Faults{{Path: "$.language", Code: "fault.enum", With: map[string]any{"value": in.Language, "allowed": strings.Join(words.Languages, ", ")}}}
+	}
 	if _, err := time.LoadLocation(in.Zone); err != nil {
 		return in, system.Faults{{Path: "$.zone", Code: "fault.zone", With: map[string]any{"value": in.Zone}}}
 	}

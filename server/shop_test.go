@@ -141,6 +141,9 @@ func TestSettingsAndExperienceOverTheAPI(t *testing.T) {
 	set := job.DefaultSettings()
 	set.Zone = "Middle/Nowhere"
 	c.send("PUT", "/api/settings", set, 422)
+	unread := job.DefaultSettings()
+	unread.Language = "xx" // a language there are no words for
+	c.send("PUT", "/api/settings", unread, 422)
 	set.Zone, set.Name = "Europe/Berlin", "Stonefold"
 	c.send("PUT", "/api/settings", set, 200)
 	assert.Equal(t, "Stonefold", c.get("/api/settings", 200)["name"])

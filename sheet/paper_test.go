@@ -82,7 +82,7 @@ func TestPaperSpeaksTheShopsLanguage(t *testing.T) {
 	for _, not := range []string{"Brake job sheet", "27.0 mm", "RELEASED", "still missing"} {
 		assert.NotContains(t, got, not)
 	}
-	set.Language = "xx"
+	set.Language = "the one over there"
 	assert.Error(t, set.Check())
 }
 

@@ -14,34 +14,44 @@ import (
 	"geminate/brake/system"
 )
 
-//go:embed en.json es.json
+//go:embed *.json
 var files embed.FS
 
-// Languages people read Geminate in; the first is the one it was written in.
-var Languages = []string{"en", "es"}
+// row is a language: its words are in the file of its id.
+type row struct {
+	ID     string     `json:"id"`
+	Name   string     `json:"name"`  // its own
+	Comma  bool       `json:"comma"` // between whole and part of a figure
+	Months [12]string `json:"months"`
+}
 
 // Book is the words of one language, and how it writes figures and days.
 type Book struct {
-	table  map[string]string
-	comma  bool // between whole and part of a figure
-	months [12]string
+	row
+	table map[string]string
 }
 
-var books = func() map[string]*Book {
-	out := map[string]*Book{
-		"en": {months: [12]string{"Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"}},
-		"es": {comma: true, months: [12]string{"ene", "feb", "mar", "abr", "may", "jun", "jul", "ago", "sep", "oct", "nov", "dic"}},
+func read(name string, into any) {
+	raw, err := files.ReadFile(name)
+	if err == nil {
+		err = json.Unmarshal(raw, into)
 	}
-	for lang, b := range out {
-		raw, err := files.ReadFile(lang + ".json")
-		if err == nil {
-			err = json.Unmarshal(raw, &b.table)
-		}
-		if err != nil {
-			panic("words/" + lang + ".json: " + err.Error())
-		}
+	if err != nil {
+		panic("words/" + name + ": " + err.Error())
 	}
-	return out
+}
+
+// Languages people read Geminate in, by languages.json; the first is the one it was written in.
+var Languages, books = func() (ids []string, out map[string]*Book) {
+	var rows []row
+	read("languages.json", &rows)
+	out = map[string]*Book{}
+	for _, r := range rows {
+		b := &Book{row: r}
+		read(r.ID+".json", &b.table)
+		ids, out[r.ID] = append(ids, r.ID), b
+	}
+	return ids, out
 }()
 
 // In gives the words of a language, English where it is not known.
@@ -49,18 +59,18 @@ func In(lang string) *Book {
 	if b, ok := books[lang]; ok {
 		return b
 	}
-	return books["en"]
+	return books[Languages[0]]
 }
 
 // T gives English words of a key, for what is not told to a person of a language of their own.
-func T(key string, with map[string]any) string { return In("en").T(key, with) }
+func T(key string, with map[string]any) string { return In(Languages[0]).T(key, with) }
 
 // Fault gives one fault of an input in English: where, and what to do.
 func Fault(f system.Fault) string { return f.Path + ": " + T(f.Code, f.With) }
 
 // Day writes a day so that no country reads it otherwise: 25 Nov 2026.
 func (b *Book) Day(t time.Time) string {
-	return strconv.Itoa(t.Day()) + " " + b.months[t.Month()-1] + " " + strconv.Itoa(t.Year())
+	return strconv.Itoa(t.Day()) + " " + b.Months[t.Month()-1] + " " + strconv.Itoa(t.Year())
 }
 
 // DayOf is Day of a date as it is stored, yyyy-mm-dd; anything else is given back as it is.
@@ -77,7 +87,7 @@ func (b *Book) Moment(t time.Time) string { return b.Day(t) + t.Format(" 15:04 M
 
 // number writes a figure's point as the language has it.
 func (b *Book) number(s string) string {
-	if b.comma {
+	if b.Comma {
 		return strings.Replace(s, ".", ",", 1)
 	}
 	return s

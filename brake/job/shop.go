@@ -1,6 +1,7 @@
 package job
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 
@@ -34,8 +35,8 @@ type Settings struct {
 // Papers are the sizes printed on.
 var Papers = []string{"a4", "letter"}
 
-// PaperLanguages are those paper is printed in.
-var PaperLanguages = []string{"", "en", "es"}
+// languageTag is how a language is named. Which there are words for is not the core's to know: paper falls back to the first.
+var languageTag = regexp.MustCompile(`^([a-z]{2,3}(-[A-Za-z0-9]{2,8})*)?$`)
 
 // markMost is how long a mark's data URL may be.
 const markMost = 120 << 10
@@ -59,8 +60,8 @@ func (s *Settings) Check() error {
 	switch {
 	case !slices.Contains(Papers, s.Paper):
 		return fault("$.paper", "fault.enum", map[string]any{"value": clip(s.Paper), "allowed": strings.Join(Papers, ", ")})
-	case !slices.Contains(PaperLanguages, s.Language):
-		return fault("$.language", "fault.enum", map[string]any{"value": clip(s.Language), "allowed": "en, es"})
+	case !languageTag.MatchString(s.Language):
+		return fault("$.language", "fault.enum", map[string]any{"value": clip(s.Language), "allowed": "a language by its letters, as en"})
 	case s.ReleaseBy != Technician && s.ReleaseBy != Lead:
 		return fault("$.release_by", "fault.enum", map[string]any{"value": clip(string(s.ReleaseBy)), "allowed": "technician, lead"})
 	case len(s.Mark) > markMost || s.Mark != "" && !strings.HasPrefix(s.Mark, "data:image/png;base64,") && !strings.HasPrefix(s.Mark, "data:image/jpeg;base64,"):

@@ -1,4 +1,5 @@
 import en from '@words/en.json'
+import rows from '@words/languages.json'
 import { createI18n } from 'vue-i18n'
 import { say as sayFigures, writeFor } from './units'
 
@@ -15,24 +16,23 @@ export const i18n = createI18n({
   fallbackWarn: false,
 })
 
-/** The languages Geminate is read in, each by its own name. */
-export const languages = { en: 'English', es: 'Español' }
-export type Language = keyof typeof languages
-const others: Record<Exclude<Language, 'en'>, () => Promise<{ default: Table }>> = {
-  es: () => import('@words/es.json'),
-}
+/** The languages Geminate is read in, each by its own name: a file of words, and a row of the list. */
+export const languages: Record<string, string> = Object.fromEntries(rows.map((r) => [r.id, r.name]))
+export type Language = string
+const first = rows[0]!.id
+const files = import.meta.glob<{ default: Table }>(['../../../words/*.json', '!**/languages.json', '!**/en.json'])
 const chosenHere = 'geminate.language'
 export const language = (): Language => i18n.global.locale.value as Language
 
 /** The language to begin with: chosen here before, else the browser's where there are words for it. */
 export function firstLanguage(): Language {
   const list = [localStorage.getItem(chosenHere), ...(navigator.languages ?? [])].map((l) => l?.slice(0, 2))
-  return (list.find((l) => l && l in languages) as Language) ?? 'en'
+  return list.find((l) => l && l in languages) ?? first
 }
 
 /** Takes up a language: its words, and how its figures, days and times are written where this browser is. */
 export async function speak(l: Language) {
-  if (l !== 'en') i18n.global.setLocaleMessage(l, (await others[l]()).default)
+  if (l !== first) i18n.global.setLocaleMessage(l, (await files[`../../../words/${l}.json`]!()).default)
   table = i18n.global.getLocaleMessage(l) as Table
   i18n.global.locale.value = l
   localStorage.setItem(chosenHere, l)
