@@ -54,15 +54,33 @@ func read(s *system.System, events []job.Event, choice map[int64]chosen) *shadow
 			undone[u.Of] = true
 		}
 	}
-	for _, e := range events {
+	for i, e := range events {
 		if c, ok := choice[e.Seq]; ok {
 			sh.chosen, sh.fitsCylinder, sh.vice = c.unit, c.cylinder, c.vice
 		}
-		if !undone[e.ID] {
+		if !undone[e.ID] && !sh.slip(events, i) && !(i > 0 && sh.slip(events, i-1)) {
 			sh.event(&e)
 		}
 	}
 	return sh
+}
+
+// slip says whether something was told to be off for the first time and taken back before anything else: it never came off.
+func (sh *shadow) slip(events []job.Event, i int) bool {
+	if i+1 >= len(events) {
+		return false
+	}
+	on, ok := events[i].Body.(*job.Ticked)
+	back, too := events[i+1].Body.(*job.Ticked)
+	if !ok || !too || on.Step != back.Step || back.Done == nil || *back.Done || on.NotHere != "" || on.Done != nil && !*on.Done {
+		return false
+	}
+	for name, j := range joints {
+		if on.Step == j[0] {
+			return sh.off[name] == 0
+		}
+	}
+	return false
 }
 
 func (sh *shadow) event(e *job.Event) {
