@@ -1,7 +1,7 @@
-import type { Unit } from '@/api/client'
+import { Refused, type Unit } from '@/api/client'
 import { core, NoCore, type Answers } from './core'
 
-/** Asks the core about a job as it is shown here; a browser in which it cannot run asks the server. */
+/** Asks the core about a job as it is shown here; where it cannot run, or cannot follow the job, the server is asked. */
 export async function answer<K extends keyof Answers>(
   id: string,
   what: K,
@@ -12,7 +12,8 @@ export async function answer<K extends keyof Answers>(
   try {
     return await core.ask(id, what, input, shelf)
   } catch (e) {
-    if (!(e instanceof NoCore)) throw e
+    const notHere = e instanceof Refused && e.problem.code === 'problem.not_found'
+    if (!(e instanceof NoCore || notHere)) throw e
     return (await server()) as Answers[K]
   }
 }
