@@ -136,17 +136,6 @@ const (
 	KindBroughtIn    Kind = "brought_in"
 )
 
-// ClientKinds are the events a person's screen may tell; the others come of commands.
-func ClientKinds() []Kind {
-	var out []Kind
-	for _, k := range kinds {
-		if k.client {
-			out = append(out, k.kind)
-		}
-	}
-	return out
-}
-
 // ClientBodies are empty bodies of the kinds a screen may tell, for the API's description.
 func ClientBodies() []any {
 	var out []any

@@ -38,9 +38,6 @@ func Num(min, max float64) Shape { return Shape{kind: kNumber, min: min, max: ma
 // Above is a number above min and at most max.
 func Above(min, max float64) Shape { return Shape{kind: kNumber, min: min, max: max, above: true} }
 
-// Pos is a number above zero and at most max.
-func Pos(max float64) Shape { return Above(0, max) }
-
 // textMost is the longest text a file's field may hold, in bytes: names and ids, not essays.
 const textMost = 300
 

@@ -12,7 +12,7 @@ import (
 var shape = Obj(
 	Req("n", Num(0, 10)),
 	Opt("t", OneOf("a", "b")),
-	Opt("l", List(1, 3, Obj(Req("x", Pos(5))))),
+	Opt("l", List(1, 3, Obj(Req("x", Above(0, 5))))),
 	Opt("m", MapOf(Flag())),
 	Opt("k", ByKind([]Field{Req("kind", OneOf("one", "two"))}, map[string][]Field{"one": {Req("a", Num(0, 1))}, "two": {}})),
 )
