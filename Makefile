@@ -45,6 +45,7 @@ web/node_modules/.made: web/package-lock.json
 
 # The API's description and the front end's types, made anew from the Go code.
 api: web/node_modules/.made
+	go run ./cmd/ids
 	go run ./cmd/geminate openapi > server/openapi.json
 	cd web && npm run -s api
 
@@ -85,6 +86,11 @@ test-go: web
 # Pictures of the main views, made by the browser test from demo data.
 screenshots: web
 	GEMINATE_SHOTS=$(CURDIR)/bin/shots go test ./e2e -count=1 -run 'TestWholeJob|TestTablet|TestTwinIs|TestCatalogue|TestKeyboard'
+
+# What the core's tests notice: it is broken on purpose, one small thing at a time. Takes some ten minutes.
+.PHONY: mutants
+mutants:
+	go run ./cmd/mutants
 
 clean:
 	rm -rf bin web/dist/assets web/dist/*.js web/dist/*.webmanifest web/dist/index.html web/dist/mark.svg web/node_modules $(CORE) web/src/core/wasm_exec.js

@@ -51,6 +51,13 @@ func Description() ([]byte, error) {
 			}
 			return nil
 		}),
+		// An id is one of those there are.
+		jsonschema.InterceptSchema(func(p jsonschema.InterceptSchemaParams) (bool, error) {
+			if list, ok := ids[p.Value.Type()]; ok && p.Processed {
+				p.Schema.WithEnum(list...)
+			}
+			return false, nil
+		}),
 		jsonschema.InterceptNullability(func(p jsonschema.InterceptNullabilityParams) {
 			if k := p.Type.Kind(); k == reflect.Slice || k == reflect.Map || k == reflect.Array {
 				p.Schema.RemoveType(jsonschema.Null)

@@ -152,10 +152,10 @@ func Routes() []Route {
 
 // The query parameters of lists.
 type bayAsked struct {
-	Text     string `query:"text"`
-	Standing string `query:"standing" enum:"open,parked,released,history"`
-	Station  string `query:"station"`
-	After    string `query:"after"`
+	Text     string       `query:"text"`
+	Standing job.Standing `query:"standing"`
+	Station  string       `query:"station"`
+	After    string       `query:"after"`
 }
 
 type logAsked struct {

@@ -35,6 +35,7 @@ type Purpose string
 
 // Purposes.
 const (
+	NoPurpose   Purpose = ""         // as it follows from what was done
 	ForExchange Purpose = "exchange" // old fluid out
 	ForAir      Purpose = "air"
 	ForBoth     Purpose = "both"

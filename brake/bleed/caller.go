@@ -36,6 +36,8 @@ type Who string
 
 // The two of them.
 const (
+	Nobody Who = "" // has said anything yet
+
 	AtBleeder Who = "bleeder"
 	InSeat    Who = "seat"
 )

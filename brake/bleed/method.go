@@ -13,6 +13,8 @@ type Method string
 
 // Methods.
 const (
+	NoMethod Method = "" // none was chosen: as fits best
+
 	Pedal    Method = "pedal"     // pump, hold, open, close: two people; a trailer's coupler counts as a pedal
 	HoldHard Method = "hold_hard" // hold hard, open for two seconds, close: two people
 	Bottle   Method = "bottle"    // one person, the hose into a bottle with fluid over its end

@@ -11,6 +11,7 @@ import (
 // (how trade has it, no source: modulators, electro-hydraulic boosters).
 
 // StepID names a step of the programme; a wheel's are WheelStep.
+// An open list: each wheel has its own besides.
 type StepID string
 
 // Steps beside the wheels.

@@ -83,6 +83,7 @@ func MayReplace(required, bottle string) (Fitness, error) {
 type WaterVerdict string
 
 const (
+	WaterUnread    WaterVerdict = "" // nobody measured it
 	WaterGood      WaterVerdict = "good"
 	WaterPlan      WaterVerdict = "plan_change"
 	WaterChangeNow WaterVerdict = "change_now"
@@ -109,6 +110,7 @@ func JudgeWater(percent float64) (WaterVerdict, error) {
 type BottleAge string
 
 const (
+	AgeUnsaid BottleAge = ""        // nobody said when it was opened
 	AgeFresh  BottleAge = "fresh"   // use it
 	AgeTest   BottleAge = "test_it" // read its water before it is used
 	AgeTested BottleAge = "tested"  // old, and its own water reading decides

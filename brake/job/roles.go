@@ -7,6 +7,7 @@ type Role string
 
 // Roles, each with all the rights of those before it.
 const (
+	NoRole     Role = "" // somebody elsewhere, whose rights count for nothing here
 	Trainee    Role = "trainee"
 	Technician Role = "technician"
 	Lead       Role = "lead"

@@ -13,6 +13,7 @@ import (
 type Scope string
 
 const (
+	NoScope       Scope = "" // nothing is proposed
 	CylinderOnly  Scope = "cylinder"
 	BoosterAside  Scope = "booster_aside"  // cylinder swung aside on its lines: no hydraulics opened
 	BoosterOpened Scope = "booster_opened" // lines taken off to get at the booster

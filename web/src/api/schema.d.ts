@@ -1248,7 +1248,7 @@ export interface components {
             bore_mm: number;
             /** Format: double */
             length_mm: number;
-            port: string;
+            port: components["schemas"]["BenchPort"];
             /** Format: double */
             port_mm: number;
         };
@@ -1258,15 +1258,19 @@ export interface components {
             /** Format: double */
             z_mm: number;
         };
+        /** @enum {string} */
+        BenchPort: "top" | "side";
+        /** @enum {string} */
+        BleedCall: "idle" | "pump" | "hold" | "holding" | "open" | "closed" | "up" | "lifted" | "stop" | "fill" | "go_on";
         BleedCallIn: {
             after: number;
             begin?: string;
-            with?: string;
-            word?: string;
+            with?: components["schemas"]["BleedMethod"];
+            word?: components["schemas"]["BleedCall"];
         };
         BleedCalling: {
-            at: string;
-            by: string;
+            at: components["schemas"]["BleedCall"];
+            by: components["schemas"]["BleedWho"];
             id: string;
             lost: boolean;
             lost_openings: number;
@@ -1275,6 +1279,8 @@ export interface components {
             pump: boolean;
             wheel: string;
         };
+        /** @enum {string} */
+        BleedCounts: "openings" | "strokes" | "cm3" | "pots" | "syringes" | "steps";
         BleedEntry: {
             calls: boolean;
             cautions: string[];
@@ -1282,16 +1288,20 @@ export interface components {
             container_cm3: number;
             /** Format: double */
             container_s: number;
-            counts: string;
+            counts: components["schemas"]["BleedCounts"];
             /** Format: double */
             each_wheel_min: number;
             hands: number;
-            id: string;
-            mover: string;
+            id: components["schemas"]["BleedMethod"];
+            mover: components["schemas"]["BleedMover"];
             /** Format: double */
             per_count_s: number;
             tool?: string;
         };
+        /** @enum {string} */
+        BleedMethod: "" | "pedal" | "hold_hard" | "bottle" | "pressure" | "vacuum" | "gravity" | "reverse" | "scan_tool";
+        /** @enum {string} */
+        BleedMover: "foot" | "head" | "vacuum" | "pressure" | "push" | "tool";
         BleedOffer: {
             best: boolean;
             calls: boolean;
@@ -1300,18 +1310,18 @@ export interface components {
             container_cm3: number;
             /** Format: double */
             container_s: number;
-            counts: string;
+            counts: components["schemas"]["BleedCounts"];
             /** Format: double */
             each_wheel_min: number;
             fit: boolean;
             hands: number;
-            id: string;
+            id: components["schemas"]["BleedMethod"];
             /** Format: double */
             longest_minutes: number;
             longest_wheel: string;
             /** Format: double */
             minutes: number;
-            mover: string;
+            mover: components["schemas"]["BleedMover"];
             /** Format: double */
             per_count_s: number;
             tool?: string;
@@ -1319,6 +1329,10 @@ export interface components {
             usual_kpa: number;
             why?: string;
         };
+        /** @enum {string} */
+        BleedOrder: "longest" | "circuit" | "listed" | "maker" | "farthest_axle" | "tool";
+        /** @enum {string} */
+        BleedOutcome: "" | "opening" | "lost";
         BleedPlan: {
             assumed_reservoir: boolean;
             bottles: number;
@@ -1331,6 +1345,8 @@ export interface components {
             usable_cm3: number;
             wheels: components["schemas"]["BleedWheel"][];
         };
+        /** @enum {string} */
+        BleedPurpose: "" | "exchange" | "air" | "both";
         BleedWheel: {
             bubbles_move: boolean;
             circuit: string;
@@ -1354,6 +1370,8 @@ export interface components {
             /** Format: double */
             volume_cm3: number;
         };
+        /** @enum {string} */
+        BleedWho: "" | "bleeder" | "seat";
         CatalogueRowFault: {
             id?: string;
             line: number;
@@ -1403,7 +1421,7 @@ export interface components {
             finding: string;
             for: boolean;
             less?: string;
-            origin: string;
+            origin: components["schemas"]["DiagnoseOrigin"];
             /** Format: double */
             times: number;
             value?: string;
@@ -1496,6 +1514,8 @@ export interface components {
             needs: string;
             why: string;
         };
+        /** @enum {string} */
+        DiagnoseOrigin: "named" | "follows" | "guess" | "twin";
         DiagnosePriorShown: {
             count: number;
             id: string;
@@ -1554,6 +1574,14 @@ export interface components {
             /** Format: double */
             take_up_mm: number;
         };
+        /** @enum {string} */
+        DiagnoseWhere: "owner" | "seat_off" | "seat_on" | "hood" | "wheels" | "tool" | "bench";
+        /** @enum {string} */
+        FluidBottleAge: "" | "fresh" | "test_it" | "tested" | "future";
+        /** @enum {string} */
+        FluidFitness: "same" | "higher" | "lower_boil" | "other_base";
+        /** @enum {string} */
+        FluidWaterVerdict: "" | "good" | "plan_change" | "change_now" | "change_before_driving";
         InstrumentOffer: {
             /** Format: double */
             core: number;
@@ -1567,7 +1595,7 @@ export interface components {
             elsewhere?: boolean;
             id: string;
             name: string;
-            role: string;
+            role: components["schemas"]["JobRole"];
         };
         JobApartView: {
             id: string;
@@ -1587,7 +1615,7 @@ export interface components {
         };
         JobBenchSetup: {
             fast: boolean;
-            port: string;
+            port: components["schemas"]["BenchPort"];
             /** Format: double */
             port_mm: number;
             /** Format: double */
@@ -1627,11 +1655,11 @@ export interface components {
             given: string[];
             /** Format: double */
             head_mm: number;
-            method: string;
+            method: components["schemas"]["BleedMethod"];
             /** Format: double */
             old_fraction: number;
-            order: string;
-            purpose?: string;
+            order: components["schemas"]["BleedOrder"];
+            purpose?: components["schemas"]["BleedPurpose"];
             routine?: boolean;
             /** Format: double */
             stroke_mm: number;
@@ -1666,7 +1694,7 @@ export interface components {
             /** Format: double */
             cm3?: number;
             level_cm3?: number | null;
-            method?: string;
+            method?: components["schemas"]["BleedMethod"];
             round?: number;
             /** Format: double */
             stroke_mm?: number;
@@ -1691,13 +1719,13 @@ export interface components {
             /** Format: double */
             least_gap_s: number;
             left_wheels: string[];
-            left_whys: string[];
+            left_whys: components["schemas"]["JobLeftWhy"][];
             /** Format: double */
             level_cm3: number;
             low_now: boolean;
             /** Format: double */
             lowest_cm3: number;
-            method: string;
+            method: components["schemas"]["BleedMethod"];
             /** Format: double */
             minutes: number;
             need: components["schemas"]["MatchFluidNeed"];
@@ -1705,7 +1733,7 @@ export interface components {
             offers: components["schemas"]["BleedOffer"][];
             open_wheels: string[];
             plan: components["schemas"]["BleedPlan"] | null;
-            purpose: string;
+            purpose: components["schemas"]["BleedPurpose"];
             ran_dry: boolean;
             refill_in_strokes: number;
             refill_now: boolean;
@@ -1728,12 +1756,12 @@ export interface components {
             water_percent: number | null;
         };
         JobBottleView: {
-            age: string;
+            age: components["schemas"]["FluidBottleAge"];
             allowed: boolean;
             boil_c: number | null;
-            fitness: string;
+            fitness: components["schemas"]["FluidFitness"];
             open_days: number | null;
-            water: string;
+            water: components["schemas"]["FluidWaterVerdict"];
         };
         JobCandidateView: {
             chosen: boolean;
@@ -1746,7 +1774,7 @@ export interface components {
             /** Format: double */
             travel_mm: number;
             unit: components["schemas"]["MatchUnit"];
-            verdict: string;
+            verdict: components["schemas"]["MatchVerdict"];
             worth: components["schemas"]["MatchWorth"];
         };
         JobCard: {
@@ -1788,7 +1816,7 @@ export interface components {
             old_booster?: components["schemas"]["MatchUnit"];
             old_unit: components["schemas"]["MatchUnit"] | null;
             own_unit: components["schemas"]["MatchUnit"] | null;
-            scope: string;
+            scope: components["schemas"]["MatchScope"];
             unit: components["schemas"]["MatchUnit"] | null;
         };
         JobClaim: {
@@ -1811,6 +1839,10 @@ export interface components {
             path: string;
             theirs?: components["schemas"]["ServerAnyJSON"];
         };
+        /** @enum {string} */
+        JobClock: "test" | "hold" | "soak" | "foam" | "high_voltage" | "pot" | "wheel" | "relearn";
+        /** @enum {string} */
+        JobCommand: "read_jobs" | "open_job" | "edit_intake" | "take_reading" | "tick_step" | "count_stroke" | "write_note" | "undo_own" | "set_up" | "set_own_preferences" | "look_up" | "tick_high_voltage" | "undo_others" | "decide" | "change_system" | "release_job" | "reopen_job" | "bring_job_in" | "set_shelf" | "set_costs" | "import_catalogue" | "manage_accounts" | "manage_settings" | "read_audit";
         JobCurvePoint: {
             bottomed: boolean;
             /** Format: double */
@@ -1865,7 +1897,7 @@ export interface components {
         };
         JobFeatureAsked: {
             here: boolean;
-            id: string;
+            id: components["schemas"]["PlanFeature"];
             place: string;
         };
         JobFilled: {
@@ -1936,7 +1968,7 @@ export interface components {
         };
         JobJointSetup: {
             own?: components["schemas"]["PlanOwnStep"][];
-            present?: string[] | null;
+            present?: components["schemas"]["PlanFeature"][] | null;
             schools?: {
                 [key: string]: string;
             };
@@ -1944,12 +1976,16 @@ export interface components {
                 [key: string]: components["schemas"]["JobMakerTorque"];
             };
         };
+        /** @enum {string} */
+        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "really_was" | "known_good" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
         JobKnownGood: Record<string, never>;
         JobLastDone: {
             by: string;
             by_id: string;
             id: string;
         };
+        /** @enum {string} */
+        JobLeftWhy: "seized" | "deferred" | "other";
         JobMakerTorque: {
             /** Format: double */
             high_nm: number;
@@ -1972,8 +2008,8 @@ export interface components {
             old_rebuildable: string;
             opens_hydraulics: boolean;
             present: components["schemas"]["JobCurvePoint"][];
-            proposed: string;
-            scopes: string[];
+            proposed: components["schemas"]["MatchScope"];
+            scopes: components["schemas"]["MatchScope"][];
             take: boolean;
         };
         JobMeasureIn: {
@@ -2035,16 +2071,18 @@ export interface components {
         JobOpeningLost: {
             wheel: string;
         };
+        /** @enum {string} */
+        JobParkReason: "bleed_put_off" | "part" | "tool" | "scan_tool" | "helper" | "failed_test" | "other";
         JobParked: {
             note?: string;
-            why: string[];
+            why: components["schemas"]["JobParkReason"][];
         };
         JobParkedState: {
             /** Format: date-time */
             at: string;
             by: string;
             note?: string;
-            why: string[];
+            why: components["schemas"]["JobParkReason"][];
         };
         JobPartLookedAt: {
             note?: string;
@@ -2261,10 +2299,12 @@ export interface components {
             /** Format: double */
             old_mm: number;
         };
+        /** @enum {string} */
+        JobRole: "" | "trainee" | "technician" | "lead";
         JobSchoolAsked: {
             answer: string;
             answers: string[];
-            id: string;
+            id: components["schemas"]["PlanSchool"];
         };
         JobSettings: {
             address: string;
@@ -2279,7 +2319,7 @@ export interface components {
             mark: string;
             name: string;
             paper: string;
-            release_by: string;
+            release_by: components["schemas"]["JobRole"];
             zone: string;
         };
         JobShopFigures: {
@@ -2311,6 +2351,8 @@ export interface components {
             part: string;
             place: string;
         };
+        /** @enum {string} */
+        JobStanding: "away" | "parked" | "open" | "released" | "history";
         JobState: {
             air: components["schemas"]["PedalResult"] | null;
             air_said?: string[];
@@ -2383,7 +2425,7 @@ export interface components {
             /** Format: date-time */
             released_at: string | null;
             released_by: string;
-            released_role?: string;
+            released_role?: components["schemas"]["JobRole"];
             reopenings: components["schemas"]["JobReopening"][];
             scope_chosen?: boolean;
             /** Format: date-time */
@@ -2406,7 +2448,7 @@ export interface components {
         JobStatus: {
             at: string;
             released: boolean;
-            standing: string;
+            standing: components["schemas"]["JobStanding"];
             stations: components["schemas"]["JobProgress"][];
             waits_for: string;
             waits_what: string;
@@ -2441,6 +2483,8 @@ export interface components {
             id: string;
         };
         JobTakenUp: Record<string, never>;
+        /** @enum {string} */
+        JobTallyKind: "released" | "named" | "minutes" | "pattern" | "was" | "maker" | "back" | "station" | "wheel" | "method" | "stroke" | "sign" | "water";
         JobTick: {
             /** Format: date-time */
             at: string;
@@ -2456,7 +2500,7 @@ export interface components {
             torque_unit?: string;
             touch_mm?: number | null;
             trained?: string;
-            verdict?: string;
+            verdict?: components["schemas"]["UnitsTorqueVerdict"];
             volts?: number | null;
         };
         JobTicked: {
@@ -2475,13 +2519,13 @@ export interface components {
             torque_unit?: string;
             touch_mm?: number | null;
             trained?: string;
-            verdict?: string;
+            verdict?: components["schemas"]["UnitsTorqueVerdict"];
             volts?: number | null;
         };
         JobTimer: {
             about: string;
             by: string;
-            clock: string;
+            clock: components["schemas"]["JobClock"];
             id: string;
             maker?: string;
             /** Format: double */
@@ -2495,7 +2539,7 @@ export interface components {
         };
         JobTimerStarted: {
             about?: string;
-            clock: string;
+            clock: components["schemas"]["JobClock"];
             maker?: string;
             /** Format: double */
             seconds?: number;
@@ -2512,7 +2556,7 @@ export interface components {
         JobTorqueRead: {
             /** Format: double */
             torque_nm: number;
-            verdict: string;
+            verdict: components["schemas"]["UnitsTorqueVerdict"];
         };
         JobUndone: {
             of: string;
@@ -2530,7 +2574,7 @@ export interface components {
             lookers: components["schemas"]["VerifyPerson"][];
             loops: number;
             now: components["schemas"]["JobNowFault"][];
-            places: string[];
+            places: components["schemas"]["VerifyPlace"][];
             readings: components["schemas"]["VerifyExpected"][];
             released: boolean;
             to_do: components["schemas"]["VerifyItem"][];
@@ -2556,7 +2600,7 @@ export interface components {
         };
         JobVolumeMoved: {
             level_cm3?: number | null;
-            method?: string;
+            method?: components["schemas"]["BleedMethod"];
             round?: number;
             /** Format: double */
             volume_cm3: number;
@@ -2585,7 +2629,7 @@ export interface components {
         JobWheelLeft: {
             note?: string;
             wheel: string;
-            why: string;
+            why: components["schemas"]["JobLeftWhy"];
         };
         JobWheelLog: {
             /** Format: date-time */
@@ -2594,9 +2638,9 @@ export interface components {
             done_at?: string;
             /** Format: date-time */
             last_at?: string;
-            left?: string;
+            left?: components["schemas"]["JobLeftWhy"];
             left_note?: string;
-            method?: string;
+            method?: components["schemas"]["BleedMethod"];
         };
         JobWheelSeen: {
             done?: boolean | null;
@@ -2614,7 +2658,7 @@ export interface components {
             cm3: number;
             done: boolean;
             enough: boolean;
-            left?: string;
+            left?: components["schemas"]["JobLeftWhy"];
             /** Format: double */
             left_cm3: number;
             left_note?: string;
@@ -2632,11 +2676,13 @@ export interface components {
         LedgerEvent: {
             /** Format: double */
             cm3?: number;
-            kind: string;
+            kind: components["schemas"]["LedgerKind"];
             left_cm3?: number | null;
             to_cm3?: number | null;
             wheel?: string;
         };
+        /** @enum {string} */
+        LedgerKind: "drain" | "fill" | "new_cylinder" | "draw" | "push";
         MatchAtPressure: {
             floored: boolean;
             force_n: number | null;
@@ -2712,7 +2758,7 @@ export interface components {
             /** Format: double */
             unit_cm3: number;
             why: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["FluidFitness"];
             };
         };
         MatchItem: {
@@ -2764,7 +2810,7 @@ export interface components {
             id: string;
             port?: components["schemas"]["MatchPort"];
             run_mm?: number | null;
-            verdict: string;
+            verdict: components["schemas"]["MatchVerdict"];
             with?: {
                 [key: string]: unknown;
             };
@@ -2777,6 +2823,8 @@ export interface components {
             side: string;
             thread: string;
         };
+        /** @enum {string} */
+        MatchScope: "" | "cylinder" | "booster_aside" | "booster_opened" | "both" | "electro_unit" | "bleed" | "elsewhere" | "elsewhere_opened";
         MatchUnassisted: {
             /** Format: double */
             deceleration_mps2: number;
@@ -2812,6 +2860,8 @@ export interface components {
             studs: number;
             variant: string;
         };
+        /** @enum {string} */
+        MatchVerdict: "same" | "fits_with" | "changes_pedal" | "unknown" | "does_not_fit";
         MatchWorth: {
             core_back: boolean;
             /** Format: double */
@@ -2846,6 +2896,8 @@ export interface components {
             used: number;
             verdict: string;
         };
+        /** @enum {string} */
+        PlanFeature: "air_box" | "neighbour_bracket" | "wiper_cowl" | "linkage_tray" | "strut_brace" | "second_battery" | "dipstick_tube" | "floor_tray" | "level_sensor" | "pressure_sensors" | "strainer" | "reservoir_moves" | "remote_reservoir" | "port_fitting" | "side_plugs" | "residual_in_line" | "stacked_bracket" | "pressure_plate" | "modulator_lines" | "neighbour_line" | "check_valve" | "face_paper" | "return_snap" | "kick_panel" | "lamp_switch" | "lamp_eye_closed" | "rod_coupler" | "rod_clip" | "collar";
         PlanLine: {
             circuit: string;
             cut_mm?: number | null;
@@ -2865,20 +2917,24 @@ export interface components {
             id: string;
             text: string;
         };
+        /** @enum {string} */
+        PlanPhase: "prepare" | "make_safe" | "strip" | "set_rod" | "fit" | "close";
         PlanPlan: {
             asked: boolean;
             lines: components["schemas"]["PlanLine"][];
             needs_bench: boolean;
             needs_bleeding: boolean;
             no_bleeding_why?: string;
-            present: string[];
+            present: components["schemas"]["PlanFeature"][];
             put_off: boolean;
             schools: {
                 [key: string]: string;
             };
-            scope: string;
+            scope: components["schemas"]["MatchScope"];
             steps: components["schemas"]["PlanStep"][];
         };
+        /** @enum {string} */
+        PlanSchool: "bench" | "booster_lines" | "off_first" | "rod" | "line_nuts" | "bleed_when";
         PlanStep: {
             cautions: string[];
             fasteners: string[];
@@ -2889,7 +2945,7 @@ export interface components {
             opens?: boolean;
             own?: string;
             parts: string[];
-            phase: string;
+            phase: components["schemas"]["PlanPhase"];
             single_use?: string[];
             tools: string[];
             torque?: components["schemas"]["PlanTorque"];
@@ -2910,7 +2966,7 @@ export interface components {
             disabled: boolean;
             display: string;
             name: string;
-            role: string;
+            role: components["schemas"]["JobRole"];
             trained: boolean;
         };
         ServerAccountView: {
@@ -2918,7 +2974,7 @@ export interface components {
             display: string;
             id: string;
             name: string;
-            role: string;
+            role: components["schemas"]["JobRole"];
             trained: boolean;
         };
         ServerAddress: {
@@ -2953,8 +3009,8 @@ export interface components {
         ServerCallView: {
             calling: components["schemas"]["BleedCalling"];
             helper: boolean;
-            may: string[];
-            outcome: string;
+            may: components["schemas"]["BleedCall"][];
+            outcome: components["schemas"]["BleedOutcome"];
             pumps: number;
             vehicle: string;
         };
@@ -2973,7 +3029,7 @@ export interface components {
         ServerDemoAccount: {
             display: string;
             name: string;
-            role: string;
+            role: components["schemas"]["JobRole"];
         };
         ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
@@ -2981,7 +3037,7 @@ export interface components {
             at: string;
             data: components["schemas"]["ServerEventData"];
             id: string;
-            kind: string;
+            kind: components["schemas"]["JobKind"];
         };
         ServerEventView: {
             /** Format: date-time */
@@ -2989,7 +3045,7 @@ export interface components {
             by: components["schemas"]["JobActor"];
             data: components["schemas"]["ServerAnyJSON"];
             id: string;
-            kind: string;
+            kind: components["schemas"]["JobKind"];
             /** Format: int64 */
             seq: number;
             /** Format: date-time */
@@ -3022,7 +3078,7 @@ export interface components {
             min: number;
             shape: string;
             values: string[];
-            where: string;
+            where: components["schemas"]["DiagnoseWhere"];
         };
         ServerFirstIn: {
             display: string;
@@ -3180,8 +3236,8 @@ export interface components {
             id: string;
             language: string;
             name: string;
-            rights: string[];
-            role: string;
+            rights: components["schemas"]["JobCommand"][];
+            role: components["schemas"]["JobRole"];
             theme: string;
             units: string;
         };
@@ -3208,10 +3264,10 @@ export interface components {
             findings: components["schemas"]["ServerFindingKind"][];
             fluids: string[];
             origins: components["schemas"]["SystemOriginRow"][];
-            park_reasons: string[];
+            park_reasons: components["schemas"]["JobParkReason"][];
             patterns: components["schemas"]["ServerPatternView"][];
             photo_most: number;
-            scopes: string[];
+            scopes: components["schemas"]["MatchScope"][];
             small_parts: string[];
             small_places: string[];
             tests: components["schemas"]["ServerTestKind"][];
@@ -3286,10 +3342,14 @@ export interface components {
             at?: string;
             /** Format: int64 */
             epoch: number;
-            state: string;
-            thing: string;
+            state: components["schemas"]["StandState"];
+            thing: components["schemas"]["StandThing"];
             what?: string;
         };
+        /** @enum {string} */
+        StandState: "as_found" | "off" | "aside" | "started" | "back" | "done" | "loose" | "absent";
+        /** @enum {string} */
+        StandThing: "vehicle" | "paint" | "coupling" | "box" | "compared" | "tags" | "penetrant" | "engine" | "vacuum" | "accumulator" | "line_pressure" | "power" | "service_plug" | "voltage" | "battery" | "reservoir" | "fluid" | "joints" | "tools" | "lines" | "line_caps" | "remote_hoses" | "modulator_lines" | "neighbour_line" | "sensor_plug" | "pressure_sensors" | "main_connector" | "stacked_bracket" | "shoe_and_rod" | "actuator_bolts" | "cylinder" | "booster_mouth" | "pressure_plate" | "vacuum_hose" | "pressure_lines" | "kick_panel" | "pedal_end" | "firewall_nuts" | "booster_face" | "face_paper" | "coupler" | "rod" | "actuator" | "bench" | "reservoir_body" | "port_fitting" | "side_plugs" | "bleeders" | "road_wheels" | "wheels" | "steering" | "modulator" | "simulator" | "learn" | "codes" | "elsewhere" | "level" | "small_parts";
         StandTold: {
             /** Format: date-time */
             at: string;
@@ -3535,8 +3595,10 @@ export interface components {
             /** Format: double */
             volume_cm3: number;
         };
+        /** @enum {string} */
+        SystemOrigin: "common" | "memory" | "assumption";
         SystemOriginRow: {
-            origin: string;
+            origin: components["schemas"]["SystemOrigin"];
             path: string;
             source?: string;
         };
@@ -3614,6 +3676,8 @@ export interface components {
             /** Format: double */
             turns: number;
         };
+        /** @enum {string} */
+        UnitsTorqueVerdict: "ok" | "low" | "high" | "twelve_high" | "twelve_low" | "inch_as_nm" | "nm_as_inch" | "foot_as_nm" | "nm_as_foot";
         UnitsUnit: {
             decimals: number;
             /** Format: double */
@@ -3643,8 +3707,8 @@ export interface components {
         VerifyItem: {
             code: string;
             id: string;
-            state: string;
-            where: string;
+            state: components["schemas"]["VerifyState"];
+            where: components["schemas"]["VerifyPlace"];
             with?: {
                 [key: string]: unknown;
             };
@@ -3653,6 +3717,8 @@ export interface components {
             id: string;
             name: string;
         };
+        /** @enum {string} */
+        VerifyPlace: "work" | "engine_off" | "engine_on" | "stopped" | "wheels" | "lamps" | "road" | "second";
         VerifyRead: {
             /** Format: date-time */
             at: string;
@@ -3665,6 +3731,8 @@ export interface components {
             value: components["schemas"]["ServerAnyJSON"];
             withdrawn?: boolean;
         };
+        /** @enum {string} */
+        VerifyState: "ok" | "missing" | "failed";
         VerifyWay: {
             code: string;
             item: string;
@@ -4357,7 +4425,7 @@ export interface operations {
         parameters: {
             query?: {
                 text?: string;
-                standing?: "open" | "parked" | "released" | "history";
+                standing?: components["schemas"]["JobStanding"];
                 station?: string;
                 after?: string;
             };
@@ -5847,7 +5915,7 @@ export interface operations {
         parameters: {
             query?: {
                 days?: number;
-                kind?: string;
+                kind?: components["schemas"]["JobTallyKind"];
                 of?: string;
                 value?: string;
             };

@@ -1,14 +1,14 @@
-<script setup lang="ts">
+<script setup lang="ts" generic="T extends string">
 /** One of several, as buttons big enough for gloves. Tapping the chosen one takes it back where that is allowed. */
 const props = defineProps<{
-  value: string | null | undefined
-  options: { id: string; label: string }[]
+  value: NoInfer<T> | '' | null | undefined
+  options: readonly { id: T; label: string }[]
   label?: string
   clearable?: boolean
   testid?: string
 }>()
-const emit = defineEmits<{ pick: [string | null] }>()
-function pick(id: string) {
+const emit = defineEmits<{ pick: [T | null] }>()
+function pick(id: T) {
   emit('pick', props.clearable && props.value === id ? null : id)
 }
 </script>

@@ -12,7 +12,7 @@ export function useBay() {
   const jobs = ref<Schemas['JobCard'][] | null>(null)
   const counts = ref<Schemas['StoreBayCount'][]>([])
   const next = ref('')
-  const query = reactive({ text: '', standing: '', station: '' })
+  const query = reactive({ text: '', standing: '' as Schemas['JobStanding'] | '', station: '' })
   const problem = ref<Problem | null>(null)
   let pages = 1
   let asked = 0
@@ -20,7 +20,7 @@ export function useBay() {
   /** The bay is the day: what is open. What is over is found by looking for it. */
   const day = () => (query.text || query.standing ? query.standing : 'open')
   async function page(after: string, only = day()) {
-    const standing = (only || undefined) as 'open' | undefined
+    const standing = only || undefined
     const q = {
       text: query.text || undefined,
       standing,

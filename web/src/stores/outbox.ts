@@ -7,7 +7,14 @@ import { newId } from '@/lib/id'
 import { askToPersist, attempt, local, write, type WaitingRow } from '@/lib/local'
 import { useSession } from './session'
 
-type AllOf<U> = (U extends unknown ? (x: U) => void : never) extends (x: infer I) => void ? I : never
+/** Every field any of them has, with all it may be. */
+type AllOf<U> = {
+  [K in U extends unknown ? keyof U : never]: U extends Record<K, infer V>
+    ? V
+    : U extends Partial<Record<K, infer V>>
+      ? V
+      : never
+}
 /** Kinds that carry nothing are described as an object of anything: they add no field. */
 type Named<U> = U extends unknown ? (string extends keyof U ? never : U) : never
 /** What an event may carry; which fields belong to a kind is the core's to say. */

@@ -55,7 +55,7 @@ const top = computed<Top[]>(() => {
 })
 const opened = ref<Opened | null>(null)
 const named = (prefix: string) => (id: string) => (has(prefix + id) ? t(prefix + id) : id)
-type Bars = [kind: string, title: string, name: (of: string) => string, text: (x: number) => string]
+type Bars = [kind: Schemas['JobTallyKind'], title: string, name: (of: string) => string, text: (x: number) => string]
 const bars: Bars[] = [
   ['was', t('ui.by_was'), (id) => (has('fault_id.' + id) ? t('fault_id.' + id) : t('ui.really_other')), whole],
   ['pattern', t('ui.by_kind'), named('pattern.'), percent],

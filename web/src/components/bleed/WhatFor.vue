@@ -19,19 +19,19 @@ const named = computed(() => choices.value.bleed.wheels ?? [])
 const toggle = (id: string) =>
   bleed({ wheels: named.value.includes(id) ? named.value.filter((x) => x !== id) : [...named.value, id] })
 const given = ref((choices.value.bleed.given ?? []).join(' '))
-function order(v: string | null) {
+function order(v: Bleed['order'] | null) {
   if (!v) return
   const list = choices.value.bleed.given.length ? choices.value.bleed.given : all.value
   bleed({ order: v, given: v === 'maker' ? list : choices.value.bleed.given })
   given.value = list.join(' ')
 }
-const orders = computed(() => ['longest', 'circuit', 'maker', ...(store.isTrailer ? ['farthest_axle'] : []), 'tool'])
+const orders = computed((): Bleed['order'][] => ['longest', 'circuit', 'maker', ...(store.isTrailer ? (['farthest_axle'] as const) : []), 'tool'])
 </script>
 
 <template>
   <Choice
     :value="view.purpose"
-    :options="['exchange', 'air', 'both'].map((v) => ({ id: v, label: t('purpose.' + v) }))"
+    :options="(['exchange', 'air', 'both'] as const).map((v) => ({ id: v, label: t('purpose.' + v) }))"
     testid="purpose"
     @pick="(v) => v && bleed({ purpose: v })"
   />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
-import { api, ask } from '@/api/client'
+import { api, ask, type Schemas } from '@/api/client'
 import Faults from '@/components/Faults.vue'
 import { useAsked } from '@/lib/asked'
 import { dayText } from '@/lib/when'
@@ -9,7 +9,7 @@ import { t } from '@/lib/words'
 /** The jobs one figure rests on, the last first; opened from the figure. */
 export interface Opened {
   title: string
-  kind: string
+  kind: Schemas['JobTallyKind']
   of?: string
   value?: string
 }

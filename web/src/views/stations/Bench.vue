@@ -137,7 +137,7 @@ function bench(change: Partial<typeof choices.value.bench>) {
         <Choice
           :label="t('ui.outlet')"
           :value="choices.bench.port"
-          :options="['top', 'side'].map((v) => ({ id: v, label: t('ui.outlet_' + v) }))"
+          :options="(['top', 'side'] as const).map((v) => ({ id: v, label: t('ui.outlet_' + v) }))"
           @pick="(v) => v && bench({ port: v })"
         />
         <Choice
