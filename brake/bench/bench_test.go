@@ -141,3 +141,29 @@ func TestStrokesAreFoldedAsTheyWereMade(t *testing.T) {
 	assert.Equal(t, -1, short)
 	assert.InDelta(t, 0.5067, PluggedCM3(25.4, 1), 1e-3)
 }
+
+// Bounds, each walked (how-it-computes, section 7; assumptions): a stroke of 0 to 300 mm, a bore of 8 to 80, a port between the front
+// wall and the piston, half of what a fast stroke moves, four fifths of a slow one.
+func TestBoundsOfTheBench(t *testing.T) {
+	for mm, ok := range map[float64]bool{0: false, 0.1: true, 300: true, 301: false, 440: false} {
+		_, err := inch.Bleed(0, mm, 1, false)
+		assert.Equal(t, ok, err == nil, "stroke %v: %v", mm, err)
+	}
+	for _, c := range []struct {
+		bore, length, port float64
+		ok                 bool
+	}{{8, 40, 10, true}, {7.9, 40, 10, false}, {80, 40, 10, true}, {80.1, 40, 10, false}, {25, 300, 0, true}, {25, 301, 10, false}, {25, 0, 0, false}, {25, 40, 40, true}, {25, 40, 40.1, false}, {25, 40, -0.1, false}} {
+		ch := inch
+		ch.BoreMM, ch.LengthMM, ch.PortMM = c.bore, c.length, c.port
+		assert.Equal(t, c.ok, ch.Check() == nil, "%+v", c)
+	}
+	// One stroke of a fifth of the chamber, level: what it exchanges is that volume times the share.
+	for fast, share := range map[bool]float64{false: 0.8, true: 0.5} {
+		stroke := inch.LengthMM / 5
+		run, err := inch.Bleed(0, stroke, 1, fast)
+		require.NoError(t, err)
+		area := math.Pi * inch.BoreMM * inch.BoreMM / 4
+		assert.InDelta(t, inch.VolumeMM3()*(1-share*stroke/inch.LengthMM), run.AirMM3[0], area*0.5, "fast %v", fast)
+	}
+	assert.InDelta(t, 50, DoneMM3, 1e-12, "a bubble of some 4.6 mm")
+}

@@ -234,3 +234,56 @@ func TestEveryVerdictLeadsToWorkThatCanBeDone(t *testing.T) {
 		assert.Equal(t, ElsewhereOpened, ScopeOf(&s, []string{"repair_wheel"}, true))
 	}
 }
+
+// Bounds of a measured unit, walked one by one: what a calliper can have read there, and no other unit (assumptions).
+func TestWhatAUnitCanMeasure(t *testing.T) {
+	faults := func(change func(*Unit)) int {
+		u := old()
+		u.Booster = vacuumBooster().Booster
+		change(&u)
+		return len(CheckUnit(&u))
+	}
+	require.Zero(t, faults(func(*Unit) {}))
+	for name, c := range map[string]struct {
+		set    func(*Unit, float64)
+		lo, hi float64
+	}{
+		"bore":         {func(u *Unit, v float64) { u.BoreMM = &v }, 8, 80},
+		"stroke":       {func(u *Unit, v float64) { u.StrokeMM = &v }, 5, 150},
+		"stud spacing": {func(u *Unit, v float64) { u.StudSpacingMM = &v }, 20, 300},
+		"pocket":       {func(u *Unit, v float64) { u.PocketMM = &v }, 0, 150},
+		"residual":     {func(u *Unit, v float64) { u.ResidualMPA = &v }, 0, 1},
+		"studs":        {func(u *Unit, v float64) { u.Studs = int(v) }, 0, 8},
+		"firewall":     {func(u *Unit, v float64) { u.Booster.FirewallSpacingMM = &v }, 20, 400},
+		"shell":        {func(u *Unit, v float64) { u.Booster.ShellMM = &v }, 50, 600},
+		"protrusion":   {func(u *Unit, v float64) { u.Booster.ProtrusionMM = &v }, -50, 100},
+		"ratio":        {func(u *Unit, v float64) { u.Booster.Ratio = &v }, 1.01, 20},
+		"area":         {func(u *Unit, v float64) { u.Booster.EffectiveAreaMM2 = &v }, 1000, 200000},
+	} {
+		at := func(v float64) int { return faults(func(u *Unit) { c.set(u, v) }) }
+		assert.Zero(t, at(c.lo), "%s %v", name, c.lo)
+		assert.Zero(t, at(c.hi), "%s %v", name, c.hi)
+		assert.NotZero(t, at(c.lo-max(1, c.lo/100)), "%s under %v", name, c.lo)
+		assert.NotZero(t, at(c.hi+max(1, c.hi/100)), "%s over %v", name, c.hi)
+	}
+}
+
+// A stamp is of a cylinder there is: 10 to 60 mm (assumption); three and less is inches, whatever unit is left out.
+func TestAStampIsOfACylinderThereIs(t *testing.T) {
+	for text, ok := range map[string]bool{"10 mm": true, "9.9 mm": false, "60 mm": true, "60.1 mm": false, "0.394": true, "0.39": false, "2.36": true, "2.37": false, "2.9": false} {
+		_, err := ReadBore(text)
+		assert.Equal(t, ok, err == nil, "%s: %v", text, err)
+	}
+}
+
+// Studs and their spacing are both measured, or the mounting is not known.
+func TestAMountingHalfMeasuredIsNotKnown(t *testing.T) {
+	for name, change := range map[string]func(o, u *Unit){
+		"the old one's spacing": func(o, _ *Unit) { o.StudSpacingMM = nil }, "the new one's spacing": func(_, u *Unit) { u.StudSpacingMM = nil },
+		"the old one's studs": func(o, _ *Unit) { o.Studs = 0 }, "the new one's studs": func(_, u *Unit) { u.Studs = 0 },
+	} {
+		o, u := old(), old()
+		change(&o, &u)
+		assert.Equal(t, Unknown, point(t, Compare(pickup(t), o, u), "mounting").Verdict, name)
+	}
+}

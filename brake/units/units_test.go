@@ -86,3 +86,26 @@ func TestJudgeTorqueCatchesTheFactorOfTwelve(t *testing.T) {
 		assert.Error(t, err)
 	}
 }
+
+// A click wrench reads to about two parts in a hundred (ISO 6789 allows four; from memory): a figure that far over a range is in it.
+func TestARangeEndsTwoPartsInAHundredOutside(t *testing.T) {
+	for nm, want := range map[float64]TorqueVerdict{20 * 0.981: TorqueOK, 20 * 0.979: TorqueLow, 22 * 1.019: TorqueOK, 22 * 1.021: TorqueHigh, 20: TorqueOK, 22: TorqueOK} {
+		got, err := JudgeTorque(nm, 20, 22, "N·m")
+		require.NoError(t, err)
+		assert.Equal(t, want, got, nm)
+	}
+	for v, slipped := range map[TorqueVerdict]bool{TorqueOK: false, TorqueLow: false, TorqueHigh: false, "": false, TorqueTwelveHigh: true, TorqueNMAsFoot: true} {
+		assert.Equal(t, slipped, v.Slipped(), v)
+	}
+	// Each way a unit is taken for another, by the factor between them (12 in to the foot; 1 ft·lbf is 1.3558 N·m): a joint of
+	// 20 to 22 N·m, the figure meant being 21 of it.
+	for _, c := range []struct {
+		nm   float64
+		unit string
+		want TorqueVerdict
+	}{{21 * 12, "ft·lbf", TorqueTwelveHigh}, {21 / 12.0, "in·lbf", TorqueTwelveLow}, {21 * 1.355818, "ft·lbf", TorqueNMAsFoot}, {21 / 1.355818, "N·m", TorqueFootAsNM}, {21 * 12 / 1.355818, "N·m", TorqueInchAsNM}, {21 / 12.0 * 1.355818, "in·lbf", TorqueNMAsInch}} {
+		got, err := JudgeTorque(c.nm, 20, 22, c.unit)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, got, "%v read in %s", c.nm, c.unit)
+	}
+}

@@ -1,0 +1,125 @@
+package stand
+
+import (
+	"encoding/json"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Assumptions (how-it-computes, section 12): the least times, each far below what a practised hand needs; a minute cannot hold three
+// joints. The list is of the trade's acts, by how long each is at the least.
+func TestWhatTakesHowLongAtTheLeast(t *testing.T) {
+	for least, steps := range map[float64][]string{
+		3:  {"safe.engine_off", "rod.as_supplied", "fit.bench_bled"},
+		8:  {"prepare.chock", "safe.pump_empty", "prepare.penetrant"},
+		15: {"prepare.compare_on_bench", "safe.negative_off", "safe.service_plug", "close.fill", "strip.remote_hoses"},
+		30: {"safe.discharge_accumulator", "rod.measure", "fit.cylinder_nuts", "strip.pedal_end", "fit.pedal_end"},
+	} {
+		for _, s := range steps {
+			assert.InDelta(t, least, Find(s).LeastS, 1e-9, s)
+		}
+	}
+	for id, least := range map[string]float64{"pedal.pump": 5, "pedal.readings": 10, "pedal.firm_travel": 3, "check.dry_joints": 5, "check.level": 1, "assist.pedal_falls_on_start": 5,
+		"assist.reserve_applies": 5, "check.free_play": 2, "check.wheels_free": 10, "check.wheels_hot": 60, "check.brake_lamps": 3, "check.lamps_out": 3, "check.wheels_torqued": 20,
+		"check.walking_stops": 20, "check.second_look": 5} {
+		assert.InDelta(t, least, EvidenceOf(id).LeastS, 1e-9, id)
+	}
+}
+
+// Common practice, no source, but for the free play (assumption): what may not be found on a vehicle that goes out, each walked
+// through its limit.
+func TestWhatSpeaksAgainstARelease(t *testing.T) {
+	for id, c := range map[string]struct{ against, passes string }{
+		"vacuum.at_hose_kpa":     {"49.9", "50"},
+		"fluid.water_percent":    {"3", "2.9"},
+		"pedal.free_play_mm":     {"0.09", "0.1"},
+		"rod.gap_mm":             {"0.51", "0.5"},
+		"pedal.sinks":            {`"slow"`, `"no"`},
+		"check_valve.holds":      {`"no"`, `"yes"`},
+		"leak.seen":              {`"yes"`, `"none"`},
+		"fluid.level":            {`"low"`, `"full"`},
+		"wet.at":                 {`["inside_booster"]`, `["dry"]`},
+		"pressure.at_bleeder":    {`{"LF":"low"}`, `{"LF":"ok"}`},
+		"vacuum.hose_pinched":    {`"stops"`, `"same"`},
+		"steering.pump_pressure": {`"none"`, `"ok"`},
+		"hose.swells":            {`["LF"]`, `"no"`},
+		"actuator.rod_moves":     {`"no"`, `"yes"`},
+	} {
+		ev := EvidenceOf(id)
+		require.NotNil(t, ev, id)
+		require.NotNil(t, ev.Against, id)
+		assert.True(t, ev.Against(json.RawMessage(c.against)), "%s %s", id, c.against)
+		assert.False(t, ev.Against(json.RawMessage(c.passes)), "%s %s", id, c.passes)
+	}
+}
+
+// The rule itself (how-it-computes, section 12.3): a reading dies by work after it in the log; by work before it in the log that
+// was done after it by the clock; and by a colleague's work its reader had not seen. It lives through what its reader had seen.
+func TestWhenAReadingDies(t *testing.T) {
+	read := When{Seq: 10, At: t0.Add(10 * time.Minute), By: "u1"}
+	for name, c := range map[string]struct {
+		seq    int64
+		minute int
+		by     string
+		base   int64
+		dies   bool
+	}{
+		"after it":  {11, 11, "u1", 0, true},
+		"before it": {9, 9, "u2", 0, false},
+		"before it in the log, after by the clock":   {9, 12, "u2", 0, true},
+		"a colleague's, not seen":                    {9, 9, "u2", 8, true},
+		"a colleague's, seen":                        {9, 9, "u2", 9, false},
+		"one's own, whatever was seen":               {9, 9, "u1", 8, false},
+		"a colleague's, with nobody saying the head": {9, 9, "u2", 0, false},
+	} {
+		a := New()
+		a.Change(When{Seq: c.seq, At: t0.Add(time.Duration(c.minute) * time.Minute), By: c.by}, "work", Fluid)
+		_, dead := a.KilledBy("check.dry_joints", read, c.base)
+		assert.Equal(t, c.dies, dead, name)
+		_, dead = a.KilledBy("check.brake_lamps", read, c.base)
+		assert.False(t, dead, "%s: nothing of it", name)
+	}
+	// What is of everything dies with anything.
+	a := New()
+	a.Change(at(11), "work", Paint)
+	_, dead := a.KilledBy("check.second_look", read, 0)
+	assert.True(t, dead)
+	_, dead = a.KilledBy("nothing of the kind", read, 0)
+	assert.False(t, dead)
+}
+
+// Half of the volume is behind the first of two clear looks, and not less (trade: clear twice in a row, from what came that way).
+func TestTheFirstClearLookHasHalfBehindIt(t *testing.T) {
+	for through, clear := range map[float64]bool{9.9: false, 10.1: true} {
+		a := New()
+		a.Air(1, "RR", FromBrake, "work", 20)
+		a.Through(2, "RR", through, 1)
+		a.Saw(3, "RR", true, t0, 0)
+		a.Through(4, "RR", 20-through+0.1, 1)
+		a.Saw(5, "RR", true, t0, 0)
+		w := a.Wheels["RR"]
+		require.Len(t, w.Marks, 1)
+		assert.Equal(t, clear, w.CarriedOut(w.Marks[FromBrake]), "first look at %v of 20 cm³", through)
+		assert.True(t, w.Worked())
+	}
+	assert.False(t, (&Wheel{}).Worked())
+	assert.True(t, (&Wheel{Strokes: 1}).Worked())
+	assert.True(t, (&Wheel{Rounds: []Round{{}}}).Worked())
+}
+
+// What is tight was started: an act passed by stands without being told, and falls with what passed it by.
+func TestATightNutWasStarted(t *testing.T) {
+	a := New()
+	a.Do("strip.lines_off", at(1), Pair{}, true)
+	assert.False(t, a.Stands("fit.start_nuts_snug", Pair{}))
+	a.Do("fit.line_nuts", at(2), Pair{}, true)
+	assert.True(t, a.Stands("fit.start_nuts_snug", Pair{}))
+	a.Move(at(3), Lines)
+	assert.True(t, a.Stands("fit.start_nuts_snug", Pair{}), "a line that was cracked is snug")
+	assert.False(t, a.Stands("fit.line_nuts", Pair{}))
+	a.Do("strip.lines_off", at(4), Pair{}, true)
+	assert.False(t, a.Stands("fit.start_nuts_snug", Pair{}))
+}
