@@ -90,7 +90,7 @@ func (s *server) experience(c *call, _ none) (*ExperienceView, error) {
 	}
 	out := &ExperienceView{experienceFormat, set.Experience, x, map[string][]diagnose.PriorShown{}}
 	for kind, e := range x {
-		if e.Jobs >= store.LeastJobs {
+		if e.Jobs >= job.LeastJobs {
 			out.Priors[kind] = e.Shown()
 		}
 	}

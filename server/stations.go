@@ -48,12 +48,6 @@ func (s *server) measure(c *call, in job.MeasureIn) (*diagnose.Measured, error) 
 	return station(s, c, light(func(j *job.Job) (*diagnose.Measured, error) { return j.Measure(in) }))
 }
 
-// nearest units of the catalogue are shown beside the shelf: so far from the old unit's measures.
-const (
-	nearMM   = 1
-	nearMost = 8
-)
-
 func (s *server) match(c *call, _ none) (*job.MatchView, error) {
 	units, err := s.Store.Shelf(c.Context())
 	if err != nil {
@@ -72,7 +66,7 @@ func (s *server) nearest(c *call, j *job.Job) ([]match.Unit, error) {
 	var out []match.Unit
 	for _, q := range j.Nearest() {
 		found, err := s.Store.Search(c.Context(), store.Query{Kind: q.KindOf(), BoreMM: q.BoreMM, StudSpacingMM: q.StudSpacingMM, PocketMM: nil,
-			FirewallSpacingMM: q.Firewall(), WithinMM: nearMM, Limit: nearMost, NotShelf: true})
+			FirewallSpacingMM: q.Firewall(), WithinMM: match.NearMM, Limit: match.NearMost, NotShelf: true})
 		if err != nil {
 			return nil, err
 		}

@@ -120,7 +120,7 @@ func (s *Store) Dress(ctx context.Context, id string) (job.Dress, error) {
 // strokeSeconds are the shop's own times of a stroke or opening, by method, of the methods enough jobs were bled by.
 func (s *Store) strokeSeconds(ctx context.Context) (map[bleed.Method]float64, error) {
 	var rows []dayRow
-	err := s.db.WithContext(ctx).Raw("SELECT of_what, SUM(n) n, SUM(total) total FROM tally_days WHERE kind = ? GROUP BY of_what HAVING SUM(n) >= ?", job.TallyStroke, LeastJobs).Scan(&rows).Error
+	err := s.db.WithContext(ctx).Raw("SELECT of_what, SUM(n) n, SUM(total) total FROM tally_days WHERE kind = ? GROUP BY of_what HAVING SUM(n) >= ?", job.TallyStroke, job.LeastJobs).Scan(&rows).Error
 	out := map[bleed.Method]float64{}
 	for _, r := range rows {
 		out[bleed.Method(r.OfWhat)] = r.Total / float64(r.N)

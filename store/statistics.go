@@ -12,9 +12,6 @@ import (
 	"geminate/brake/job"
 )
 
-// LeastJobs is how many jobs a figure rests on at the least: below it nothing is said.
-const LeastJobs = 5
-
 // Figure is a share or a mean with the number of jobs it rests on.
 type Figure struct {
 	Of    string  `json:"of"` // a pattern, a maker, a year of age
@@ -63,7 +60,7 @@ func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays in
 		if r.Kind == job.TallyBack && r.OfWhat <= within {
 			back += f.Jobs
 		}
-		if f.Jobs < LeastJobs {
+		if f.Jobs < job.LeastJobs {
 			continue
 		}
 		switch r.Kind {
@@ -82,7 +79,7 @@ func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays in
 			}
 		}
 	}
-	if out.Released >= LeastJobs {
+	if out.Released >= job.LeastJobs {
 		out.Comebacks = &Figure{Jobs: out.Released, Value: float64(back) / float64(out.Released)}
 	}
 	for k, list := range out.Kinds {

@@ -9,6 +9,7 @@ import (
 	"geminate/brake/system"
 	"geminate/brake/twin"
 	"geminate/brake/units"
+	"geminate/brake/verify"
 )
 
 // ReplaceView is the Replace station.
@@ -41,7 +42,28 @@ type ReplaceView struct {
 	MayBeAbsent []string `json:"may_be_absent"`
 	// Opened: brake fluid came out, whatever the scope says now.
 	Opened bool `json:"opened"`
+	// Limits are those the steps' figures are held to.
+	Limits JointLimits `json:"limits"`
 }
+
+// JointLimits are the limits of the joint's figures, for the fields they are typed in: V, mm.
+type JointLimits struct {
+	VoltsMost  float64 `json:"volts_most"`
+	TouchMM    float64 `json:"touch_mm"` // either way
+	RodLeastMM float64 `json:"rod_least_mm"`
+	RodMostMM  float64 `json:"rod_most_mm"`
+	RodAimMM   float64 `json:"rod_aim_mm"`
+	TurnsLeast float64 `json:"turns_least"`
+}
+
+// rodAimMM is the gap that is aimed for where nobody says otherwise, mm: the middle of its window. turnsLeast is the least
+// turn of a rod worth telling: a thread of 1 mm moves 0.05 mm by it, a depth gauge's last place. Assumptions.
+const (
+	rodAimMM   = (verify.RodLeastMM + verify.RodMostMM) / 2
+	turnsLeast = 0.05
+)
+
+var jointLimits = JointLimits{voltsMost, touchMM, verify.RodLeastMM, verify.RodMostMM, rodAimMM, turnsLeast}
 
 // FeatureAsked is one thing that may be there.
 type FeatureAsked struct {
@@ -72,7 +94,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	st := &j.State
 	done := j.done(p)
 	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.Unmeasured(), MayBeAbsent: []string{},
-		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff()}
+		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff(), Limits: jointLimits}
 	v.Off, v.Started = j.partsNow()
 	for _, s := range p.Steps {
 		if tick, ticked := st.Ticks[s.ID]; ticked {

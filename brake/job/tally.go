@@ -6,6 +6,9 @@ import (
 	"strconv"
 )
 
+// LeastJobs is how many jobs a shop's figure rests on at the least: below it nothing is said. Assumption.
+const LeastJobs = 5
+
 // TallyKind is one thing that is counted over many jobs.
 type TallyKind string
 

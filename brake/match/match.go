@@ -128,6 +128,13 @@ const (
 	rodReachMM  = 5.0 // what an adjustable rod usually covers
 )
 
+// The nearest units of a catalogue are shown beside the shelf: so far from the old unit's measures, so many. Assumptions: twice
+// what two calliper readings differ by; what one looks through.
+const (
+	NearMM   = 1
+	NearMost = 8
+)
+
 // Compare holds a candidate against the old unit on a system.
 func Compare(s *system.System, old, candidate Unit) Result {
 	r := Result{Unit: candidate, Verdict: Same}

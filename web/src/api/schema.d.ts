@@ -1966,6 +1966,20 @@ export interface components {
             vehicle: string;
             vin?: string;
         };
+        JobJointLimits: {
+            /** Format: double */
+            rod_aim_mm: number;
+            /** Format: double */
+            rod_least_mm: number;
+            /** Format: double */
+            rod_most_mm: number;
+            /** Format: double */
+            touch_mm: number;
+            /** Format: double */
+            turns_least: number;
+            /** Format: double */
+            volts_most: number;
+        };
         JobJointSetup: {
             own?: components["schemas"]["PlanOwnStep"][];
             present?: components["schemas"]["PlanFeature"][] | null;
@@ -2263,6 +2277,7 @@ export interface components {
                 [key: string]: string[];
             };
             left: number;
+            limits: components["schemas"]["JobJointLimits"];
             may_be_absent: string[];
             next: string;
             off: string[];

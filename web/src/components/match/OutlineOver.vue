@@ -1,24 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Unit } from '@/api/client'
+import type { Schemas, Unit } from '@/api/client'
 import { flangeX, outlineOf } from '@/lib/outline'
 import { t } from '@/lib/words'
 
 /** The new unit over the old one, to scale: the old a dashed line, the new a solid one, what differs lit. */
-const props = defineProps<{ old: Unit; unit: Unit }>()
+const props = defineProps<{ old: Unit; unit: Unit; points: Schemas['MatchPoint'][] }>()
 const a = computed(() => outlineOf(props.old))
 const b = computed(() => outlineOf(props.unit))
-const far = (x: number | null | undefined, y: number | null | undefined, by: number) =>
-  x != null && y != null && Math.abs(x - y) > by
-const lit = computed(() => ({
-  bore: far(props.old.bore_mm, props.unit.bore_mm, 0.06),
-  studs: far(props.old.stud_spacing_mm, props.unit.stud_spacing_mm, 0.5),
-  pocket: far(props.old.pocket_mm, props.unit.pocket_mm, 0.3),
-}))
-const moved = (position: string) => {
-  const [x, y] = [a.value, b.value].map((o) => o.ports.find((p) => p.position === position))
-  return !!x && !!y && (x.y > 0 !== y.y > 0 || x.thread !== y.thread)
-}
+// What differs is the core's to say: a point that is measured and not the same.
+const differs = (id: string) => props.points.some((p) => p.id === id && p.verdict !== 'same' && p.verdict !== 'unknown')
+const lit = computed(() => ({ bore: differs('bore'), studs: differs('mounting'), pocket: differs('pocket') }))
+const moved = (position: string) => differs('port_' + position)
 </script>
 
 <template>

@@ -31,7 +31,7 @@ function spec(p: Schemas['MatchPoint']): Record<string, unknown> {
       {{ c.unit.maker }} {{ c.unit.number }}
       <span class="small">{{ t('spec.' + (c.unit.condition || 'new')) }}</span>
     </h3>
-    <OutlineOver v-if="c.unit.bore_mm" :old="old" :unit="c.unit" />
+    <OutlineOver v-if="c.unit.bore_mm" :old="old" :unit="c.unit" :points="c.points" />
     <ul class="points">
       <li v-for="p in points" :key="p.id" class="row">
         <StateMark :state="p.verdict" />

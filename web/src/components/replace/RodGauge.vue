@@ -8,7 +8,7 @@ import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 /** The rod between the units, in section and to scale, with the gap worked out as it is typed. */
-const props = defineProps<{ last: Schemas['JobRod'] | undefined; done: boolean }>()
+const props = defineProps<{ last: Schemas['JobRod'] | undefined; done: boolean; limits: Schemas['JobJointLimits'] }>()
 const emit = defineEmits<{ tick: [Schemas['JobRod']] }>()
 const store = useJob()
 const rod = reactive({
@@ -16,7 +16,7 @@ const rod = reactive({
   gasket_mm: props.last?.gasket_mm ?? (0 as number | null),
   protrusion_mm: props.last?.protrusion_mm ?? (null as number | null),
   pitch_mm: props.last?.pitch_mm ?? (1 as number | null),
-  target_mm: props.last?.target_mm ?? (0.25 as number | null),
+  target_mm: props.last?.target_mm ?? (props.limits.rod_aim_mm as number | null),
 })
 const vacuum = ref(props.last?.under_vacuum ?? false)
 const out = ref<Schemas['JobPushrodOut'] | null>(null)
@@ -72,14 +72,20 @@ const tip = computed(() => seat.value - (out.value?.rod.gap_mm ?? 1) * scale * 4
         testid="rod-protrusion"
       />
       <NumField v-model="rod.pitch_mm" name="mm" :label="t('ui.pitch')" :min="0.5" :max="2" />
-      <NumField v-model="rod.target_mm" name="mm" :label="t('ui.target')" :min="0" :max="0.5" />
+      <NumField
+        v-model="rod.target_mm"
+        name="mm"
+        :label="t('ui.target')"
+        :min="limits.rod_least_mm"
+        :max="limits.rod_most_mm"
+      />
     </div>
     <button type="button" class="tap" :aria-pressed="vacuum" @click="vacuum = !vacuum">
       {{ t('ui.under_vacuum') }}
     </button>
     <p v-if="out" class="result" :class="verdict.replace('.', '-')" data-testid="rod-result">
       <strong>{{ t('ui.gap') }} <Fig name="mm" :value="out.rod.gap_mm" /></strong> {{ t(verdict) }}
-      <template v-if="Math.abs(out.rod.turns) >= 0.05"
+      <template v-if="Math.abs(out.rod.turns) >= limits.turns_least"
         >{{ t(out.rod.turns > 0 ? 'rod.out' : 'rod.in', { turns: Math.abs(out.rod.turns).toFixed(2) }) }}
       </template>
       <template v-if="out.rod.pedal_lost_mm > 0"

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import type { Schemas } from '@/api/client'
 import type { EventData } from '@/stores/outbox'
 import NumField from '@/components/NumField.vue'
 import { t } from '@/lib/words'
 
 /** The rod by touch and turn, or two rods that cannot be set compared; the core judges what is stored. */
-const props = defineProps<{ kind: 'rod_touch' | 'rod_compare' }>()
+const props = defineProps<{ kind: 'rod_touch' | 'rod_compare'; limits: Schemas['JobJointLimits'] }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 const touch = ref<number | null>(null)
 const old = ref<number | null>(null)
@@ -26,8 +27,8 @@ function tick() {
       v-model="touch"
       name="mm"
       :label="t('ui.touch_left')"
-      :min="-1"
-      :max="1"
+      :min="-limits.touch_mm"
+      :max="limits.touch_mm"
       testid="touch"
     />
     <template v-else>

@@ -25,6 +25,7 @@ const props = defineProps<{
   /** Points of new and old that nobody measured on both. */
   unmeasured: string[]
   mayBeAbsent: boolean
+  limits: Schemas['JobJointLimits']
 }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 /** A step with a figure is ticked by its figure. */
@@ -57,11 +58,13 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
         v-if="step.measure === 'pushrod'"
         :last="tick?.rod"
         :done="false"
+        :limits="limits"
         @tick="(rod) => emit('tick', { rod })"
       />
       <RodMeasures
         v-else-if="step.measure === 'rod_touch' || step.measure === 'rod_compare'"
         :kind="step.measure"
+        :limits="limits"
         @tick="(e) => emit('tick', e)"
       />
       <StepTell
@@ -70,7 +73,7 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
         :unmeasured="unmeasured"
         @tick="(e) => emit('tick', e)"
       />
-      <ProveNoVoltage v-else-if="step.measure === 'volts'" @tick="(e) => emit('tick', e)" />
+      <ProveNoVoltage v-else-if="step.measure === 'volts'" :most="limits.volts_most" @tick="(e) => emit('tick', e)" />
       <button
         v-if="plain"
         type="button"

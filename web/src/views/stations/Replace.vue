@@ -81,6 +81,7 @@ function takeBack(also: string[]) {
       :tick="ticks[step.id]"
       :blocked="view.blocked[step.id] ?? []"
       :unmeasured="view.unmeasured"
+      :limits="view.limits"
       :may-be-absent="view.may_be_absent.includes(step.id)"
       @tick="(e) => tick(step!.id, e)"
     />
