@@ -13,6 +13,7 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/job"
 	"geminate/brake/match"
+	"geminate/brake/station"
 	"geminate/brake/strict"
 	"geminate/brake/system"
 )
@@ -118,44 +119,14 @@ func (d *Desk) Ask(a Asked) (any, error) {
 	if err := h.showBase(); err != nil {
 		return nil, err
 	}
-	j, ctx := h.shown.Job, context.Background()
-	switch a.What {
-	case "normal":
-		if j.Intake.System == nil {
-			return nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
-		}
-		return job.NormalOf(j.Intake.System), nil
-	case "diagnose":
-		if len(a.In) == 0 || string(a.In) == "null" {
-			return j.Diagnose(ctx)
-		}
-		return decoded(a.In, func(in job.DiagnoseIn) (any, error) { return j.DiagnoseWithout(ctx, in.Without) })
-	case "match":
-		return j.Match(ctx, a.Shelf, a.Now)
-	case "replace":
-		return j.Replace()
-	case "bench":
-		return j.Bench()
-	case "bleed":
-		return j.Bleed()
-	case "verify":
-		return j.Verify()
-	case "record":
-		return j.Record(ctx, a.Now)
-	case "twin":
-		return decoded(a.In, func(in job.PlayIn) (any, error) { return j.Play(ctx, in) })
-	case "measure":
-		return decoded(a.In, func(in job.MeasureIn) (any, error) { return j.Measure(in) })
-	case "pushrod":
-		return decoded(a.In, func(in job.Rod) (any, error) { return j.Pushrod(&in) })
-	case "call":
+	if a.What == "call" { // between two people, of no job
 		return decoded(a.In, func(in bleed.CallAlone) (any, error) { return in.Step() })
-	case "preview":
-		return decoded(a.In, func(in job.PreviewIn) (any, error) { return j.Preview(in) })
-	case "torque":
-		return decoded(a.In, func(in job.TorqueIn) (any, error) { return j.Torque(in) })
 	}
-	return nil, fmt.Errorf("desk: nothing is called %q", a.What)
+	q := station.Find(a.What, len(a.In) > 0 && string(a.In) != "null")
+	if q == nil {
+		return nil, fmt.Errorf("desk: nothing is called %q", a.What)
+	}
+	return q.Ask(context.Background(), h.shown.Job, station.With{Shelf: a.Shelf, Now: a.Now}, a.In)
 }
 
 // answer is what goes back to the browser: one of the two.

@@ -178,7 +178,7 @@ func queryInt(c *call, name string) int {
 
 // routes is the API.
 func (s *server) routes() []route {
-	return []route{
+	return append(s.questions(), []route{
 		handle(s, get("/openapi.json", "description", "This description").openToAll(), s.description),
 		handle(s, get("/session", "session", "Who is signed in").openToAll(), s.getSession),
 		handle(s, post("/session", "signIn", "Sign in").openToAll(), s.signIn),
@@ -227,11 +227,6 @@ func (s *server) routes() []route {
 		handle(s, post("/jobs/{id}/release", "release", "Release the vehicle if the gate passes").needs(job.ReleaseJob).answers(job.View{}), s.release),
 		handle(s, post("/jobs/{id}/reopen", "reopen", "Take a release back, with the reason").needs(job.ReopenJob).answers(job.View{}), s.reopen),
 		handle(s, get("/audit", "audit", "Who did what, the newest first").asks(auditAsked{}).needs(job.ReadAudit), s.auditLines),
-		handle(s, get("/jobs/{id}/normal", "normal", "What the twin says a sound system does"), s.normal),
-		handle(s, post("/jobs/{id}/twin", "play", "Try a scenario on the twin; nothing is stored").needs(job.LookUp), s.play),
-		handle(s, get("/jobs/{id}/diagnose", "diagnose", "The Diagnose station"), s.diagnose),
-		handle(s, post("/jobs/{id}/diagnose", "whatIf", "Diagnose as if some findings had not been entered").needs(job.LookUp), s.whatIf),
-		handle(s, post("/jobs/{id}/measure", "measure", "Compute a guided test from its figures").needs(job.LookUp), s.measure),
 		handle(s, post("/catalogue/search", "search", "Search units by what was measured").needs(job.LookUp), s.search),
 		handle(s, post("/catalogue/shelf", "setShelf", "Take a unit onto the shelf, or off it").needs(job.SetShelf), s.setShelf),
 		handle(s, post("/catalogue/import", "importUnits", "Bring units in from a CSV or JSON file, all or none").upTo(bodyLimit).needs(job.ImportCatalogue), s.importUnits),
@@ -239,22 +234,13 @@ func (s *server) routes() []route {
 		handle(s, get("/catalogue/units.csv", "exportUnits", "All units as a table").as("text/csv").needs(job.LookUp), s.exportCSV),
 		handle(s, post("/counter", "counter", "Ask the parts counter for stock and price").needs(job.LookUp), s.counter),
 		handle(s, post("/bore", "bore", "Read a bore stamp; name a measured thread").needs(job.LookUp), s.readBore),
-		handle(s, get("/jobs/{id}/match", "match", "The Match station"), s.match),
-		handle(s, get("/jobs/{id}/replace", "replace", "The Replace station"), s.replace),
 		handle(s, get("/jobs/{id}/met", "met", "What was at the joint of such vehicles before"), s.met),
 		handle(s, get("/jobs/{id}/dress", "dress", "The shop's settings and experience this job is looked at with"), s.dress),
-		handle(s, post("/jobs/{id}/pushrod", "pushrod", "Work a pushrod gap out").needs(job.LookUp), s.pushrod),
-		handle(s, post("/jobs/{id}/torque", "torque", "Judge a torque for a step").needs(job.LookUp), s.torque),
-		handle(s, post("/jobs/{id}/preview", "preview", "What a change of mind would ask for, before it is stored").needs(job.LookUp), s.preview),
-		handle(s, get("/jobs/{id}/bench", "bench", "The Bench bleed station"), s.bench),
-		handle(s, get("/jobs/{id}/bleed", "bleed", "The Bleed station"), s.bleed),
 		handle(s, post("/jobs/{id}/pass", "pass", "A pass for a helper's phone: the calls of this job alone").needs(job.CountStroke), s.pass),
 		handle(s, get("/jobs/{id}/call", "jobCall", "Where the two of a bleed stand"), s.jobCall),
 		handle(s, post("/jobs/{id}/call", "jobSay", "Call, at the bleeder").needs(job.CountStroke), s.jobSay),
 		handle(s, get("/calls/{pass}", "helperCall", "What is called, for a helper's phone").openToAll(), s.helperCall),
 		handle(s, post("/calls/{pass}", "helperSay", "Answer, in the seat").openToAll(), s.helperSay),
-		handle(s, get("/jobs/{id}/verify", "verify", "The Verify station"), s.verify),
-		handle(s, get("/jobs/{id}/record", "record", "The Record station"), s.record),
 		handle(s, get("/jobs/{id}/sheet.pdf", "sheet", "The job sheet").as("application/pdf"), s.sheet),
 		handle(s, get("/jobs/{id}/photos/{photo}", "photo", "A photo's picture").as("image/jpeg"), s.photo),
 		handle(s, get("/jobs/{id}/proof.pdf", "proof", "A release as proof: each item of the gate with its reading").as("application/pdf"), s.proof),
@@ -262,5 +248,5 @@ func (s *server) routes() []route {
 		handle(s, get("/jobs/{id}/labels.pdf", "labels", "Labels: the vehicle's next due, the bottle").as("application/pdf"), s.labels),
 		handle(s, get("/jobs/{id}/warranty.pdf", "warranty", "What came off and what went on, for a warranty").as("application/pdf"), s.warranty),
 		handle(s, get("/jobs/{id}/export", "export", "The job as a geminate.job/2 file").as("application/json"), s.export),
-	}
+	}...)
 }

@@ -9,57 +9,58 @@ import (
 	"geminate/brake/fluid"
 	"geminate/brake/job"
 	"geminate/brake/match"
+	"geminate/brake/station"
 	"geminate/brake/system"
 	"geminate/brake/units"
 	"geminate/brake/verify"
 	"geminate/store"
 )
 
-// station loads a job and computes one station's view of it, within the budget of a request.
-func station[T any](s *server, c *call, view func(context.Context, *job.Job) (T, error)) (T, error) {
+// questions are the routes of what a job is asked: each loads the job and computes, within the budget of a request.
+func (s *server) questions() (out []route) {
+	for i := range station.Questions {
+		q := &station.Questions[i]
+		r := get("/jobs/{id}/"+q.Name, q.ID, q.Summary)
+		if q.In == nil {
+			r = handle(s, r, func(c *call, _ none) (raw, error) { return s.ask(c, q, nil) })
+		} else {
+			r = handle(s, post(r.path, q.ID, q.Summary).needs(job.LookUp), func(c *call, in raw) (raw, error) { return s.ask(c, q, in) })
+			r.in = q.In
+		}
+		r.out = q.Out
+		out = append(out, r)
+	}
+	return out
+}
+
+func (s *server) ask(c *call, q *station.Question, in raw) (raw, error) {
 	j, err := s.Store.Job(c.Context(), c.jobID())
 	if err != nil {
-		var zero T
-		return zero, err
+		return nil, err
 	}
-	return compute(s, c, func(ctx context.Context) (T, error) { return view(ctx, j) })
-}
-
-// light is a view that is quick whatever the job.
-func light[T any](view func(*job.Job) (T, error)) func(context.Context, *job.Job) (T, error) {
-	return func(_ context.Context, j *job.Job) (T, error) { return view(j) }
-}
-
-func (s *server) normal(c *call, _ none) (job.Normal, error) {
-	return station(s, c, light(func(j *job.Job) (job.Normal, error) { return job.NormalOf(j.Intake.System), nil }))
-}
-
-func (s *server) diagnose(c *call, _ none) (*job.DiagnoseView, error) {
-	return station(s, c, func(ctx context.Context, j *job.Job) (*job.DiagnoseView, error) { return j.Diagnose(ctx) })
-}
-
-func (s *server) whatIf(c *call, in job.DiagnoseIn) (*job.DiagnoseView, error) {
-	return station(s, c, func(ctx context.Context, j *job.Job) (*job.DiagnoseView, error) {
-		return j.DiagnoseWithout(ctx, in.Without)
+	with := station.With{Now: now()}
+	if q.Shelf {
+		if with.Shelf, err = s.shelf(c, j); err != nil {
+			return nil, err
+		}
+	}
+	return compute(s, c, func(ctx context.Context) (raw, error) {
+		answer, err := q.Ask(ctx, j, with, in)
+		if err != nil {
+			return nil, err
+		}
+		return json.Marshal(answer)
 	})
 }
 
-func (s *server) measure(c *call, in job.MeasureIn) (*diagnose.Measured, error) {
-	return station(s, c, light(func(j *job.Job) (*diagnose.Measured, error) { return j.Measure(in) }))
-}
-
-func (s *server) match(c *call, _ none) (*job.MatchView, error) {
+// shelf are the shop's units, and the nearest of its catalogue.
+func (s *server) shelf(c *call, j *job.Job) ([]match.Unit, error) {
 	units, err := s.Store.Shelf(c.Context())
 	if err != nil {
 		return nil, err
 	}
-	return station(s, c, func(ctx context.Context, j *job.Job) (*job.MatchView, error) {
-		near, err := s.nearest(c, j)
-		if err != nil {
-			return nil, err
-		}
-		return j.Match(ctx, append(units, near...), now())
-	})
+	near, err := s.nearest(c, j)
+	return append(units, near...), err
 }
 
 func (s *server) nearest(c *call, j *job.Job) ([]match.Unit, error) {
@@ -75,26 +76,6 @@ func (s *server) nearest(c *call, j *job.Job) ([]match.Unit, error) {
 	return out, nil
 }
 
-func (s *server) replace(c *call, _ none) (*job.ReplaceView, error) {
-	return station(s, c, light((*job.Job).Replace))
-}
-
-func (s *server) bench(c *call, _ none) (*job.BenchView, error) {
-	return station(s, c, light((*job.Job).Bench))
-}
-
-func (s *server) bleed(c *call, _ none) (*job.BleedView, error) {
-	return station(s, c, light((*job.Job).Bleed))
-}
-
-func (s *server) verify(c *call, _ none) (*job.VerifyView, error) {
-	return station(s, c, light((*job.Job).Verify))
-}
-
-func (s *server) play(c *call, in job.PlayIn) (*job.PlayView, error) {
-	return station(s, c, func(ctx context.Context, j *job.Job) (*job.PlayView, error) { return j.Play(ctx, in) })
-}
-
 // dress is what a job is looked at with that is its shop's; the shop's picture stays here.
 func (s *server) dress(c *call, _ none) (job.Dress, error) {
 	d, err := s.Store.Dress(c.Context(), c.jobID())
@@ -104,22 +85,6 @@ func (s *server) dress(c *call, _ none) (job.Dress, error) {
 		d.Settings = &lean
 	}
 	return d, err
-}
-
-func (s *server) record(c *call, _ none) (*job.RecordView, error) {
-	return station(s, c, func(ctx context.Context, j *job.Job) (*job.RecordView, error) { return j.Record(ctx, now()) })
-}
-
-func (s *server) pushrod(c *call, in job.Rod) (job.PushrodOut, error) {
-	return station(s, c, light(func(j *job.Job) (job.PushrodOut, error) { return j.Pushrod(&in) }))
-}
-
-func (s *server) torque(c *call, in job.TorqueIn) (job.TorqueRead, error) {
-	return station(s, c, light(func(j *job.Job) (job.TorqueRead, error) { return j.Torque(in) }))
-}
-
-func (s *server) preview(c *call, in job.PreviewIn) (*job.PreviewView, error) {
-	return station(s, c, light(func(j *job.Job) (*job.PreviewView, error) { return j.Preview(in) }))
 }
 
 func (s *server) checkSystem(_ *call, in json.RawMessage) (SystemCheck, error) {

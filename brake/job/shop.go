@@ -1,7 +1,6 @@
 package job
 
 import (
-	"regexp"
 	"slices"
 	"strings"
 
@@ -35,8 +34,13 @@ type Settings struct {
 // Papers are the sizes printed on.
 var Papers = []string{"a4", "letter"}
 
-// languageTag is how a language is named. Which there are words for is not the core's to know: paper falls back to the first.
-var languageTag = regexp.MustCompile(`^([a-z]{2,3}(-[A-Za-z0-9]{2,8})*)?$`)
+// languageMost is the longest a language is named by. Which there are words for is not the core's to know: paper falls back to
+// the first.
+const languageMost = 12
+
+func languageTag(s string) bool {
+	return len(s) <= languageMost && !strings.ContainsFunc(s, func(r rune) bool { return !(r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r == '-') })
+}
 
 // markMost is how long a mark's data URL may be.
 const markMost = 120 << 10
@@ -60,7 +64,7 @@ func (s *Settings) Check() error {
 	switch {
 	case !slices.Contains(Papers, s.Paper):
 		return fault("$.paper", "fault.enum", map[string]any{"value": clip(s.Paper), "allowed": strings.Join(Papers, ", ")})
-	case !languageTag.MatchString(s.Language):
+	case !languageTag(s.Language):
 		return fault("$.language", "fault.enum", map[string]any{"value": clip(s.Language), "allowed": "a language by its letters, as en"})
 	case s.ReleaseBy != Technician && s.ReleaseBy != Lead:
 		return fault("$.release_by", "fault.enum", map[string]any{"value": clip(string(s.ReleaseBy)), "allowed": "technician, lead"})

@@ -1,21 +1,16 @@
+import type { paths } from '@/api/schema'
 import { shopNow } from '@/lib/clock'
 import { Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
 
+/** What the API answers at a job's address of this name: the core answers the same to the same name. */
+type At<K extends string> =
+  paths extends Record<`/api/jobs/{id}/${K}`, infer P> ? JSONOf<P, 'get'> | JSONOf<P, 'post'> : never
+type JSONOf<P, M extends string> =
+  P extends Record<M, { responses: { 200: { content: { 'application/json': infer A } } } }> ? A : never
+type Names<P> = P extends `/api/jobs/{id}/${infer K}` ? K : never
+
 /** What the core answers of a job, by the name it has in the API. */
-export interface Answers {
-  normal: Schemas['JobNormal']
-  diagnose: Schemas['JobDiagnoseView']
-  match: Schemas['JobMatchView']
-  replace: Schemas['JobReplaceView']
-  bench: Schemas['JobBenchView']
-  bleed: Schemas['JobBleedView']
-  verify: Schemas['JobVerifyView']
-  record: Schemas['JobRecordView']
-  twin: Schemas['JobPlayView']
-  measure: Schemas['DiagnoseMeasured']
-  pushrod: Schemas['JobPushrodOut']
-  torque: Schemas['JobTorqueRead']
-  preview: Schemas['JobPreviewView']
+export type Answers = { [K in Exclude<Names<keyof paths>, 'call' | 'log'>]: At<K> } & {
   call: Pick<Schemas['ServerCallView'], 'calling' | 'may' | 'outcome' | 'pumps'>
 }
 
