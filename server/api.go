@@ -84,6 +84,8 @@ type Vocabulary struct {
 	Scopes   []match.Scope `json:"scopes"`
 	// SmallPlaces and SmallParts are what is tapped as it comes off a joint.
 	SmallPlaces []string `json:"small_places"`
+	// Unit is what a unit is entered from.
+	Unit match.UnitVocabulary `json:"unit"`
 	// Went is what may become of a unit that came off.
 	Went        []string         `json:"went"`
 	SmallParts  []string         `json:"small_parts"`

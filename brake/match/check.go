@@ -20,51 +20,92 @@ var (
 	Reservoirs = []string{"included", "reuse", "remote"}
 	BrakeKinds = []string{"disc", "drum", "disc_drum"}
 	Valves     = []string{"left", "right", "top", "none"}
+	Materials  = []string{"iron", "aluminium"}
 )
+
+// Bound is what a figure of a unit may be.
+type Bound struct {
+	Min float64 `json:"min"`
+	Max float64 `json:"max"`
+}
+
+// UnitFigures are the bounds of a unit's figures, by field: what a calliper, a gauge or a scale can have read there. Assumptions,
+// wide enough for the smallest trailer's and the largest truck's.
+var UnitFigures = map[string]Bound{
+	"bore_mm": {8, 80}, "stroke_mm": {5, 150}, "stud_spacing_mm": {20, 300}, "pocket_mm": {0, 150}, "residual_mpa": {0, 1}, "studs": {0, 8},
+	"remote_ports": {0, 4}, "price": {0, 1e6}, "core": {0, 1e6}, "run_mm": {20, 10000},
+	"booster.firewall_spacing_mm": {20, 400}, "booster.shell_mm": {50, 600}, "booster.protrusion_mm": {-50, 100}, "booster.return_mm": {3, 40}, "booster.ratio": {1.01, 20},
+	"booster.effective_area_mm2": {1000, 200000}, "booster.power_area_mm2": {100, 10000}, "booster.firewall_studs": {0, 8},
+}
+
+// ResidualUsualMPA is what a residual valve holds where there is one and nobody measured it: about 10 psi, common practice, no
+// source.
+const ResidualUsualMPA = 0.07
+
+// UnitVocabulary is what a unit is entered from.
+type UnitVocabulary struct {
+	Figures          map[string]Bound    `json:"figures"`
+	Words            map[string][]string `json:"words"`
+	Threads          []string            `json:"threads"`
+	ResidualUsualMPA float64             `json:"residual_usual_mpa"`
+}
+
+// Vocabulary gives it.
+func Vocabulary() UnitVocabulary {
+	v := UnitVocabulary{Figures: UnitFigures, Words: unitWords, ResidualUsualMPA: ResidualUsualMPA}
+	for _, t := range Threads {
+		v.Threads = append(v.Threads, t.ID)
+	}
+	return v
+}
+
+var unitWords = map[string][]string{"kind": UnitKinds, "condition": Conditions, "face_seal": FaceSeals, "sensor": Sensors, "variant": Variants, "reservoir": Reservoirs, "brakes": BrakeKinds,
+	"material": Materials, "seat": Seats, "side": Sides, "check_valve": Valves, "position": Positions}
 
 // CheckUnit lists what is wrong with a unit, each fault with its JSON path.
 func CheckUnit(u *Unit) system.Faults {
 	var out system.Faults
-	num := func(field string, v *float64, lo, hi float64) {
-		if v != nil && !(*v >= lo && *v <= hi) {
-			out = append(out, system.Fault{Path: "$." + field, Code: "fault.range", With: map[string]any{"value": *v, "min": lo, "max": hi}})
+	within := func(path, field string, v *float64) {
+		if b := UnitFigures[field]; v != nil && !(*v >= b.Min && *v <= b.Max) {
+			out = append(out, system.Fault{Path: "$." + path, Code: "fault.range", With: map[string]any{"value": *v, "min": b.Min, "max": b.Max}})
 		}
 	}
-	word := func(field, v string, allowed []string) {
+	num := func(field string, v *float64) { within(field, field, v) }
+	word := func(path, field, v string) {
+		allowed := unitWords[field]
 		if v != "" && !slices.Contains(allowed, v) {
-			out = append(out, system.Fault{Path: "$." + field, Code: "fault.enum", With: map[string]any{"value": v, "allowed": strings.Join(allowed, ", ")}})
+			out = append(out, system.Fault{Path: "$." + path, Code: "fault.enum", With: map[string]any{"value": v, "allowed": strings.Join(allowed, ", ")}})
 		}
 	}
-	count := func(field string, v, hi int) {
-		if v < 0 || v > hi {
-			out = append(out, system.Fault{Path: "$." + field, Code: "fault.range", With: map[string]any{"value": v, "min": 0, "max": hi}})
-		}
+	count := func(field string, v int) {
+		x := float64(v)
+		num(field, &x)
 	}
-	word("kind", u.Kind, UnitKinds)
-	word("condition", u.Condition, Conditions)
-	num("bore_mm", u.BoreMM, 8, 80)
-	num("stroke_mm", u.StrokeMM, 5, 150)
-	num("stud_spacing_mm", u.StudSpacingMM, 20, 300)
-	num("pocket_mm", u.PocketMM, 0, 150)
-	num("residual_mpa", u.ResidualMPA, 0, 1)
-	count("studs", u.Studs, 8)
-	word("face_seal", u.FaceSeal, FaceSeals)
-	word("sensor", u.Sensor, Sensors)
-	word("variant", u.Variant, Variants)
-	word("reservoir", u.Reservoir, Reservoirs)
-	word("brakes", u.Brakes, BrakeKinds)
-	num("price", &u.Price, 0, 1e6)
-	num("core", &u.Core, 0, 1e6)
+	word("kind", "kind", u.Kind)
+	word("condition", "condition", u.Condition)
+	num("bore_mm", u.BoreMM)
+	num("stroke_mm", u.StrokeMM)
+	num("stud_spacing_mm", u.StudSpacingMM)
+	num("pocket_mm", u.PocketMM)
+	num("residual_mpa", u.ResidualMPA)
+	count("studs", u.Studs)
+	word("face_seal", "face_seal", u.FaceSeal)
+	word("sensor", "sensor", u.Sensor)
+	word("variant", "variant", u.Variant)
+	word("reservoir", "reservoir", u.Reservoir)
+	word("brakes", "brakes", u.Brakes)
+	num("price", &u.Price)
+	num("core", &u.Core)
 	if u.RemotePorts != nil {
-		count("remote_ports", *u.RemotePorts, 4)
+		count("remote_ports", *u.RemotePorts)
 	}
 	if len(u.Ports) > 6 {
 		out = append(out, system.Fault{Path: "$.ports", Code: "fault.count", With: map[string]any{"value": len(u.Ports), "min": 1, "max": 6}})
 	}
 	for _, p := range u.Ports {
-		word("ports."+p.Position+".seat", p.Seat, Seats)
-		word("ports."+p.Position+".side", p.Side, Sides)
-		num("ports."+p.Position+".run_mm", p.RunMM, 20, 10000)
+		word("ports."+p.Position+".seat", "seat", p.Seat)
+		word("ports."+p.Position+".side", "side", p.Side)
+		within("ports."+p.Position+".run_mm", "run_mm", p.RunMM)
 	}
 	for field, s := range map[string]string{"maker": u.Maker, "number": u.Number, "connector": u.Connector, "material": u.Material} {
 		if len(s) > 120 {
@@ -72,15 +113,15 @@ func CheckUnit(u *Unit) system.Faults {
 		}
 	}
 	if b := u.Booster; b != nil {
-		num("booster.firewall_spacing_mm", b.FirewallSpacingMM, 20, 400)
-		num("booster.shell_mm", b.ShellMM, 50, 600)
-		num("booster.protrusion_mm", b.ProtrusionMM, -50, 100)
-		num("booster.return_mm", b.ReturnMM, 3, 40)
-		num("booster.ratio", b.Ratio, 1.01, 20)
-		num("booster.effective_area_mm2", b.EffectiveAreaMM2, 1000, 200000)
-		num("booster.power_area_mm2", b.PowerAreaMM2, 100, 10000)
-		count("booster.firewall_studs", b.FirewallStuds, 8)
-		word("booster.check_valve", b.CheckValve, Valves)
+		num("booster.firewall_spacing_mm", b.FirewallSpacingMM)
+		num("booster.shell_mm", b.ShellMM)
+		num("booster.protrusion_mm", b.ProtrusionMM)
+		num("booster.return_mm", b.ReturnMM)
+		num("booster.ratio", b.Ratio)
+		num("booster.effective_area_mm2", b.EffectiveAreaMM2)
+		num("booster.power_area_mm2", b.PowerAreaMM2)
+		count("booster.firewall_studs", b.FirewallStuds)
+		word("booster.check_valve", "check_valve", b.CheckValve)
 	}
 	return out
 }

@@ -2747,6 +2747,12 @@ export interface components {
             volume_ratio: number;
             why?: string;
         };
+        MatchBound: {
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            min: number;
+        };
         MatchFailedCircuit: {
             circuit: string;
             /** Format: double */
@@ -2874,6 +2880,17 @@ export interface components {
             stud_spacing_mm: number | null;
             studs: number;
             variant: string;
+        };
+        MatchUnitVocabulary: {
+            figures: {
+                [key: string]: components["schemas"]["MatchBound"];
+            };
+            /** Format: double */
+            residual_usual_mpa: number;
+            threads: string[];
+            words: {
+                [key: string]: string[];
+            };
         };
         /** @enum {string} */
         MatchVerdict: "same" | "fits_with" | "changes_pedal" | "unknown" | "does_not_fit";
@@ -3287,6 +3304,7 @@ export interface components {
             small_places: string[];
             tests: components["schemas"]["ServerTestKind"][];
             tools: string[];
+            unit: components["schemas"]["MatchUnitVocabulary"];
             units: components["schemas"]["UnitsUnit"][];
             went: string[];
         };

@@ -9,6 +9,7 @@ import Fig from '@/components/Fig.vue'
 import ImportState from '@/components/ImportState.vue'
 import NumField from '@/components/NumField.vue'
 import TopBar from '@/components/TopBar.vue'
+import { useUnitWords } from '@/lib/unitwords'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -83,6 +84,7 @@ async function follow() {
     await search()
   }
 }
+const { figure } = useUnitWords()
 </script>
 
 <template>
@@ -122,27 +124,43 @@ async function follow() {
       />
       <div class="cols gap">
         <template v-if="cylinder">
-          <NumField v-model="q.bore_mm" name="mm" :label="t('ui.bore_stamp')" :min="15" :max="45" testid="q-bore" />
+          <NumField
+            v-model="q.bore_mm"
+            name="mm"
+            :label="t('ui.bore_stamp')"
+            v-bind="figure('bore_mm')"
+            testid="q-bore"
+          />
           <NumField
             v-model="q.stud_spacing_mm"
             name="mm"
             :label="t('ui.stud_spacing')"
-            :min="50"
-            :max="150"
+            v-bind="figure('stud_spacing_mm')"
             testid="q-stud"
           />
-          <NumField v-model="q.pocket_mm" name="mm" :label="t('point.pocket')" :min="0" :max="60" testid="q-pocket" />
+          <NumField
+            v-model="q.pocket_mm"
+            name="mm"
+            :label="t('point.pocket')"
+            v-bind="figure('pocket_mm')"
+            testid="q-pocket"
+          />
         </template>
         <template v-else>
           <NumField
             v-model="q.firewall_spacing_mm"
             name="mm"
             :label="t('ui.firewall_spacing')"
-            :min="30"
-            :max="300"
+            v-bind="figure('booster.firewall_spacing_mm')"
             testid="q-firewall"
           />
-          <NumField v-model="q.shell_mm" name="mm" :label="t('ui.shell')" :min="100" :max="400" testid="q-shell" />
+          <NumField
+            v-model="q.shell_mm"
+            name="mm"
+            :label="t('ui.shell')"
+            v-bind="figure('booster.shell_mm')"
+            testid="q-shell"
+          />
         </template>
         <label
           ><span class="small">{{ t('ui.search_text') }}</span

@@ -6,6 +6,7 @@ import NumField from '@/components/NumField.vue'
 import StampHelp from '@/components/StampHelp.vue'
 import StampName from '@/components/StampName.vue'
 import UnitDrawing from '@/components/match/UnitDrawing.vue'
+import { useUnitWords } from '@/lib/unitwords'
 import { t } from '@/lib/words'
 
 /** The old unit measured on the bench: calliper, thread gauge and eye. */
@@ -30,18 +31,8 @@ function port(i: number, change: Partial<Unit['ports'][number]>) {
   set({ ports: ports.value.map((p, k) => (k === i ? { ...p, ...change } : p)) })
 }
 const spec = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.' + v) }))
-const threads = ['3/8-24', '7/16-24', '1/2-20', '9/16-18', 'M10x1', 'M12x1', 'M13x1.5'].map((v) => ({
-  id: v,
-  label: v,
-}))
-const texts: [keyof Unit, string[]][] = [
-  ['face_seal', ['o_ring', 'gasket', 'none']],
-  ['sensor', ['none', 'two_pin', 'three_pin']],
-  ['variant', ['plain', 'abs']],
-  ['reservoir', ['included', 'reuse', 'remote']],
-  ['brakes', ['disc', 'drum', 'disc_drum']],
-  ['material', ['iron', 'aluminium']],
-]
+const { figure, words, threads, residual } = useUnitWords()
+const texts: (keyof Unit)[] = ['face_seal', 'sensor', 'variant', 'reservoir', 'brakes', 'material']
 </script>
 
 <template>
@@ -52,8 +43,7 @@ const texts: [keyof Unit, string[]][] = [
         :model-value="unit.bore_mm"
         name="mm"
         :label="t('ui.bore_stamp')"
-        :min="15"
-        :max="45"
+        v-bind="figure('bore_mm')"
         :testid="name + '-bore'"
         @update:model-value="(v) => set({ bore_mm: v })"
       />
@@ -63,8 +53,7 @@ const texts: [keyof Unit, string[]][] = [
       :model-value="unit.stud_spacing_mm"
       name="mm"
       :label="t('ui.stud_spacing')"
-      :min="50"
-      :max="150"
+      v-bind="figure('stud_spacing_mm')"
       :testid="name + '-studs'"
       @update:model-value="(v) => set({ stud_spacing_mm: v, studs: unit.studs || 2 })"
     />
@@ -72,8 +61,7 @@ const texts: [keyof Unit, string[]][] = [
       :model-value="unit.pocket_mm"
       name="mm"
       :label="t('point.pocket')"
-      :min="0"
-      :max="60"
+      v-bind="figure('pocket_mm')"
       :testid="name + '-pocket'"
       @update:model-value="(v) => set({ pocket_mm: v })"
     />
@@ -87,17 +75,22 @@ const texts: [keyof Unit, string[]][] = [
   <div v-for="(p, i) in ports" :key="p.position" class="port">
     <strong>{{ t('point.port_' + p.position) }}, {{ t('ui.circuit', { id: p.circuit }) }}</strong>
     <div class="row">
-      <Choice :value="p.thread" :label="t('ui.thread')" :options="threads" @pick="(v) => v && port(i, { thread: v })" />
+      <Choice
+        :value="p.thread"
+        :label="t('ui.thread')"
+        :options="threads().map((v) => ({ id: v, label: v }))"
+        @pick="(v) => v && port(i, { thread: v })"
+      />
       <Choice
         :value="p.seat"
         :label="t('ui.seat')"
-        :options="spec(['inverted_flare', 'bubble', 'banjo'])"
+        :options="spec(words('seat'))"
         @pick="(v) => v && port(i, { seat: v })"
       />
       <Choice
         :value="p.side"
         :label="t('ui.side')"
-        :options="spec(['left', 'right', 'below'])"
+        :options="spec(words('side'))"
         @pick="(v) => v && port(i, { side: v })"
       />
       <NumField
@@ -105,8 +98,7 @@ const texts: [keyof Unit, string[]][] = [
         :model-value="p.run_mm"
         name="mm"
         :label="t('ui.run')"
-        :min="50"
-        :max="4000"
+        v-bind="figure('run_mm')"
         @update:model-value="(v) => port(i, { run_mm: v })"
       />
     </div>
@@ -114,18 +106,18 @@ const texts: [keyof Unit, string[]][] = [
   <StampHelp />
   <div class="row port">
     <Choice
-      v-for="[field, values] in texts"
+      v-for="field in texts"
       :key="field"
       :label="t('point.' + field)"
       :value="unit[field] as string"
-      :options="spec(values)"
+      :options="spec(words(field))"
       @pick="(v) => v && set({ [field]: v })"
     />
     <Choice
       :label="t('point.residual')"
       :value="unit.residual_mpa == null ? null : unit.residual_mpa > 0 ? 'yes' : 'no'"
       :options="['no', 'yes'].map((v) => ({ id: v, label: t('value.' + v) }))"
-      @pick="(v) => set({ residual_mpa: v === 'yes' ? 0.07 : 0 })"
+      @pick="(v) => set({ residual_mpa: v === 'yes' ? residual() : 0 })"
     />
     <Choice
       v-if="name === 'old'"
