@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import { own } from '@/lib/own'
 import { t } from '@/lib/words'
 
 /** A station explains itself once, in a sentence that goes away and does not come back on this device. */
 const props = defineProps<{ station: string }>()
 const key = 'geminate.explained'
-const told = () => (localStorage.getItem(key) ?? '').split(',')
+const told = () => (own.get(key) ?? '').split(',')
 const shown = ref(!told().includes(props.station))
 function away() {
-  localStorage.setItem(key, [...told(), props.station].filter(Boolean).join(','))
+  own.set(key, [...told(), props.station].filter(Boolean).join(','))
   shown.value = false
 }
 </script>

@@ -1,3 +1,4 @@
+import { own } from './own'
 import { useSession } from '@/stores/session'
 
 /** An edit that is not stored yet, with the version it began from. */
@@ -16,16 +17,16 @@ const key = (part: Part, job: string) => `geminate.${part}.${useSession().user?.
 export const drafts = {
   get<T>(part: Part, job: string): Draft<T> | null {
     try {
-      return JSON.parse(localStorage.getItem(key(part, job)) ?? 'null') as Draft<T> | null
+      return JSON.parse(own.get(key(part, job)) ?? 'null') as Draft<T> | null
     } catch {
       return null
     }
   },
   put<T>(part: Part, job: string, draft: Draft<T>) {
-    localStorage.setItem(key(part, job), JSON.stringify(draft))
+    own.set(key(part, job), JSON.stringify(draft))
   },
   drop(part: Part, job: string) {
-    localStorage.removeItem(key(part, job))
+    own.remove(key(part, job))
   },
 }
 

@@ -1,3 +1,4 @@
+import { own } from './own'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
 /**
@@ -5,8 +6,8 @@ import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
  * and so does the key that shows the list, where it is switched on again.
  */
 const kept = 'geminate.keys'
-export const singleKeys = ref(localStorage.getItem(kept) !== 'off')
-watch(singleKeys, (on) => localStorage.setItem(kept, on ? 'on' : 'off'))
+export const singleKeys = ref(own.get(kept) !== 'off')
+watch(singleKeys, (on) => own.set(kept, on ? 'on' : 'off'))
 const always = (key: string) => key === ' ' || key === '?' || key.startsWith('Arrow')
 
 /** Whether the list of keys is shown. */
@@ -22,13 +23,13 @@ function busy(e: KeyboardEvent): boolean {
 }
 
 /** Shortcuts of a view, alive while it is on the screen. Keys are as KeyboardEvent.key, lower case. */
-export function useKeys(keys: Record<string, () => void>) {
+export function useKeys(keys: Record<string, (e: KeyboardEvent) => void>) {
   const onKey = (e: KeyboardEvent) => {
     const act = keys[e.key.toLowerCase()]
     if (!act || busy(e) || (!singleKeys.value && !always(e.key))) return
     e.preventDefault()
     // A key held down counts once, but for the arrows, which are made to be held.
-    if (!e.repeat || e.key.startsWith('Arrow')) act()
+    if (!e.repeat || e.key.startsWith('Arrow')) act(e)
   }
   onMounted(() => window.addEventListener('keydown', onKey))
   onBeforeUnmount(() => window.removeEventListener('keydown', onKey))

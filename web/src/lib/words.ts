@@ -1,3 +1,4 @@
+import { own } from './own'
 import en from '@words/en.json'
 import rows from '@words/languages.json'
 import { createI18n } from 'vue-i18n'
@@ -26,7 +27,7 @@ export const language = (): Language => i18n.global.locale.value as Language
 
 /** The language to begin with: chosen here before, else the browser's where there are words for it. */
 export function firstLanguage(): Language {
-  const list = [localStorage.getItem(chosenHere), ...(navigator.languages ?? [])].map((l) => l?.slice(0, 2))
+  const list = [own.get(chosenHere), ...(navigator.languages ?? [])].map((l) => l?.slice(0, 2))
   return list.find((l) => l && l in languages) ?? first
 }
 
@@ -35,7 +36,7 @@ export async function speak(l: Language) {
   if (l !== first) i18n.global.setLocaleMessage(l, (await files[`../../../words/${l}.json`]!()).default)
   table = i18n.global.getLocaleMessage(l) as Table
   i18n.global.locale.value = l
-  localStorage.setItem(chosenHere, l)
+  own.set(chosenHere, l)
   document.documentElement.lang = l
   writeFor(navigator.languages?.find((x) => x.startsWith(l)) ?? l)
 }

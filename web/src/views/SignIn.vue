@@ -1,12 +1,16 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { Refused } from '@/api/client'
 import { t } from '@/lib/words'
 import FirstRun from '@/components/shop/FirstRun.vue'
+import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 
 const session = useSession()
+const outbox = useOutbox()
+/** Strokes and readings of whoever worked here last, not sent yet: they leave when that person signs in again. */
+const waits = computed(() => outbox.waiting.filter((w) => !w.refused).length)
 const name = ref('')
 const password = ref('')
 const problem = ref('')
@@ -32,6 +36,9 @@ async function go(who: string, demo: boolean) {
     </svg>
     <h1>Geminate</h1>
     <p class="lead">{{ t('ui.what') }}</p>
+    <p v-if="waits" class="caution" role="status" data-testid="waits-here">
+      {{ t('ui.waits_here', { count: waits }) }}
+    </p>
     <p v-if="problem" class="problem" role="alert">{{ t(problem) }}</p>
     <section v-if="session.demo.length" class="field">
       <header>
