@@ -87,6 +87,17 @@ describe('the job on the screen', () => {
     confirm.mockRestore()
   })
 
+  it('what was kept here is looked at anew once the server is heard', async () => {
+    const confirm = vi.spyOn(core, 'confirm').mockResolvedValue(known({ head: 2, have: 2 }))
+    const store = useJob()
+    await store.load('j')
+    store.kept = true
+    replies.push(() => answer(200, view({ head: 2, updated_at: '7' })))
+    await useOutbox().onStored!({ id: 'j', head: 2, events: [e(2)] })
+    expect(store.kept).toBe(false)
+    confirm.mockRestore()
+  })
+
   it('an old page goes on with what the server shows, and says that it is old', async () => {
     const confirm = vi.spyOn(core, 'confirm').mockResolvedValue(known({ newer: true }))
     const store = useJob()

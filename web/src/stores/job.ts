@@ -99,6 +99,8 @@ export const useJob = defineStore('job', {
       const account = useSession().user?.id
       if (account) void keepEvents(account, this.stored.id, events)
       await this.confirm({ id: this.stored.id, events })
+      // The server is there again: what was kept of the job is looked at anew, with the shop's settings and its shelf.
+      if (this.kept) await this.look().catch(() => {})
     },
     /** Fetches what is missing of the log. */
     async fill() {
