@@ -25,7 +25,13 @@ function order(v: Bleed['order'] | null) {
   bleed({ order: v, given: v === 'maker' ? list : choices.value.bleed.given })
   given.value = list.join(' ')
 }
-const orders = computed((): Bleed['order'][] => ['longest', 'circuit', 'maker', ...(store.isTrailer ? (['farthest_axle'] as const) : []), 'tool'])
+const orders = computed((): Bleed['order'][] => [
+  'longest',
+  'circuit',
+  'maker',
+  ...(store.isTrailer ? (['farthest_axle'] as const) : []),
+  'tool',
+])
 </script>
 
 <template>
