@@ -161,6 +161,11 @@ type StoredView struct {
 	Events []job.Event `json:"events"`
 }
 
+// ShelfView are the units that come into question for a job: the shop's shelf, and the nearest of its catalogue.
+type ShelfView struct {
+	Units []match.Unit `json:"units"`
+}
+
 // AuditView is a page of who did what, the newest first.
 type AuditView struct {
 	Lines []store.Audit `json:"lines"`

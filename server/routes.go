@@ -234,6 +234,7 @@ func (s *server) routes() []route {
 		handle(s, get("/catalogue/units.csv", "exportUnits", "All units as a table").as("text/csv").needs(job.LookUp), s.exportCSV),
 		handle(s, post("/counter", "counter", "Ask the parts counter for stock and price").needs(job.LookUp), s.counter),
 		handle(s, post("/bore", "bore", "Read a bore stamp; name a measured thread").needs(job.LookUp), s.readBore),
+		handle(s, get("/jobs/{id}/shelf", "jobShelf", "The units that come into question: the shelf, and the nearest of the catalogue"), s.jobShelf),
 		handle(s, get("/jobs/{id}/met", "met", "What was at the joint of such vehicles before"), s.met),
 		handle(s, get("/jobs/{id}/dress", "dress", "The shop's settings and experience this job is looked at with"), s.dress),
 		handle(s, post("/jobs/{id}/pass", "pass", "A pass for a helper's phone: the calls of this job alone").needs(job.CountStroke), s.pass),

@@ -188,9 +188,10 @@ func TestEveryStationAnswersAsDescribed(t *testing.T) {
 	c.get("/api/vocabulary", 200)
 	for _, j := range c.get("/api/jobs", 200)["jobs"].([]any) {
 		id := j.(map[string]any)["id"].(string)
-		for _, s := range []string{"", "/normal", "/diagnose", "/match", "/replace", "/bench", "/bleed", "/verify", "/record"} {
+		for _, s := range []string{"", "/normal", "/diagnose", "/shelf", "/match", "/replace", "/bench", "/bleed", "/verify", "/record"} {
 			c.get("/api/jobs/"+id+s, 200)
 		}
+		assert.NotEmpty(t, c.get("/api/jobs/"+id+"/shelf", 200)["units"], "what the core in the browser holds against the old unit")
 		pdf := c.raw("GET", "/api/jobs/"+id+"/sheet.pdf", nil, nil)
 		data, _ := io.ReadAll(pdf.Body)
 		assert.True(t, bytes.HasPrefix(data, []byte("%PDF-")))

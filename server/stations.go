@@ -63,6 +63,16 @@ func (s *server) shelf(c *call, j *job.Job) ([]match.Unit, error) {
 	return append(units, near...), err
 }
 
+// jobShelf hands the shelf out by itself: the core in the browser holds the units against the old one there.
+func (s *server) jobShelf(c *call, _ none) (ShelfView, error) {
+	j, err := s.Store.Job(c.Context(), c.jobID())
+	if err != nil {
+		return ShelfView{}, err
+	}
+	units, err := s.shelf(c, j)
+	return ShelfView{append([]match.Unit{}, units...)}, err
+}
+
 func (s *server) nearest(c *call, j *job.Job) ([]match.Unit, error) {
 	var out []match.Unit
 	for _, q := range j.Nearest() {

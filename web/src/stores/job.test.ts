@@ -31,7 +31,7 @@ describe('the job on the screen', () => {
     vi.stubGlobal('fetch', async (r: Request) => {
       requests.push({ method: r.method, url: r.url, body: await r.clone().text() })
       if (r.url.endsWith('/normal')) return answer(200, { force_n: 300 })
-      if (r.url.endsWith('/match')) return answer(200, { candidates: [], boosters: [] })
+      if (r.url.endsWith('/shelf')) return answer(200, { units: [] })
       if (r.url.includes('/log')) return answer(200, { events: [], more: false })
       return (replies.shift() ?? (() => answer(200, view())))()
     })

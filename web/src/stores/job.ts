@@ -239,9 +239,9 @@ export const useJob = defineStore('job', {
     async loadShelf() {
       const id = this.stored!.id
       if (!this.stored!.intake.system) return
-      const m = await ask(api.GET('/api/jobs/{id}/match', { params: { path: { id } } })).catch(() => null)
+      const m = await ask(api.GET('/api/jobs/{id}/shelf', { params: { path: { id } } })).catch(() => null)
       if (!m || this.stored?.id !== id) return
-      this.shelf = [...m.candidates, ...m.boosters].map((c) => c.unit)
+      this.shelf = m.units
       await this.keepHere()
     },
     async fetchLog(id: string): Promise<LogEvent[]> {
