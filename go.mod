@@ -64,3 +64,5 @@ require (
 	golang.org/x/term v0.47.0 // indirect
 	gopkg.in/yaml.v2 v2.4.0 // indirect
 )
+
+ignore ./web/node_modules
