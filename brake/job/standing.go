@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"hash/fnv"
 	"slices"
-	"time"
 
 	"geminate/brake/bleed"
 	"geminate/brake/match"
@@ -13,7 +12,6 @@ import (
 	"geminate/brake/stand"
 	"geminate/brake/system"
 	"geminate/brake/units"
-	"geminate/brake/verify"
 )
 
 // How the job's events become acts on the vehicle, and what of its plan stands. The account is stand's; what a figure, a
@@ -194,68 +192,6 @@ func (j *Job) tight(s *plan.Step) bool {
 func (j *Job) bled() bool {
 	v, _, err := j.bleeding()
 	return err == nil && v.Applies && len(v.OpenWheels)+len(v.LeftWheels)+len(v.StepsLeft) == 0
-}
-
-// ── what a tick proves ──
-
-// proven says whether a tick brings about what it tells: its figure is inside its limits, and what it takes stood. It is
-// asked when it is folded, of a file's ticks too.
-func (j *Job) proven(t *Ticked, at time.Time) bool {
-	if t.Verdict != "" && t.Verdict != units.TorqueOK {
-		return false
-	}
-	act := stand.Find(t.Step)
-	if act == nil || j.Intake.System == nil {
-		return true
-	}
-	switch act.Proof {
-	case stand.BySideBySide:
-		return j.checkCompared(t) == nil
-	case stand.ByMeter:
-		return j.provenDead(t, at)
-	case stand.ByGap:
-		return t.Gap != nil && verify.RodVerdict(t.Gap.GapMM, t.Gap.Covered) == verify.RodRight
-	case stand.ByTouch:
-		return t.TouchMM != nil && *t.TouchMM >= -touchMM && *t.TouchMM <= touchMM
-	case stand.ByNoWrongGap:
-		return j.rodWrong() == nil
-	case stand.ByStrokes, stand.ByCracks, stand.ByCycles:
-		return j.checkCounted(act.Proof) == nil
-	}
-	return true
-}
-
-// provenDead: the power was off and the plug out, the wait has run since the plug came out, the meter reads next to nothing,
-// and whoever did it is trained and named.
-func (j *Job) provenDead(t *Ticked, at time.Time) bool {
-	a := j.account()
-	return t.Volts != nil && *t.Volts <= voltsMost && *t.Volts >= -voltsMost && t.Trained != "" &&
-		a.StateOf(stand.Power) == stand.Off && a.StateOf(stand.Plug) == stand.Off && j.waited(ClockHighVoltage, at, stand.Plug)
-}
-
-// waited says whether a clock has run out by a moment, its least at least, begun after its thing was let go.
-func (j *Job) waited(c Clock, at time.Time, since stand.Thing) bool {
-	off := j.account().CameOff[since]
-	for _, x := range j.State.Timers {
-		if x.Clock == c && x.Over(at) && x.long() && (off.Seq == 0 || x.Seq > off.Seq && !x.StartedAt.Before(off.At)) {
-			return true
-		}
-	}
-	return false
-}
-
-// rodWrong is the rod as last measured for these units, where that was out of its limits: no school makes it right but one
-// that measures it again or sets it.
-func (j *Job) rodWrong() *Tick {
-	told, ok := j.account().Acts["rod.measure"]
-	t, ticked := j.State.Ticks["rod.measure"]
-	if !ok || !ticked || !told.Unproven || told.Of != j.pair() {
-		return nil
-	}
-	if set, ok := j.account().Acts["rod.touch_and_turn"]; ok && !set.Unproven && set.Seq > told.Seq && set.Of == told.Of {
-		return nil
-	}
-	return &t
 }
 
 // ── where air can get in ──

@@ -1,14 +1,11 @@
 package job
 
 import (
-	"cmp"
 	"encoding/json"
-	"slices"
 	"strings"
 	"time"
 
 	"geminate/brake/ledger"
-	"geminate/brake/match"
 	"geminate/brake/plan"
 	"geminate/brake/stand"
 	"geminate/brake/twin"
@@ -247,92 +244,6 @@ func (t *Ticked) checkDone(j *Job, step *plan.Step) error {
 		return j.checkCounted(act.Proof)
 	}
 	return nil
-}
-
-// checkCounted asks for the count a step closes.
-func (j *Job) checkCounted(by stand.Proof) error {
-	switch by {
-	case stand.ByStrokes:
-		b, err := j.Bench()
-		switch {
-		case err != nil:
-			return err
-		case b.Applies && b.Strokes < b.Needed:
-			return fault("$.data.step", "fault.bench_strokes", map[string]any{"count": b.Strokes, "least": b.Needed})
-		case b.Verdict == "bench.level_it":
-			return fault("$.data.step", "fault.bench_level", nil)
-		}
-	case stand.ByCracks:
-		if !j.cracked() {
-			return fault("$.data.step", "fault.port_cracks", map[string]any{"least": cracksAPort})
-		}
-	case stand.ByCycles:
-		if !j.steeringGood() {
-			return fault("$.data.step", "fault.steering_cycles", nil)
-		}
-	}
-	return nil
-}
-
-// checkCompared: the units are there, something is known of them or was held side by side, and none of them does not fit.
-func (j *Job) checkCompared(t *Ticked) error {
-	for _, u := range j.compared() {
-		if u.unit == nil {
-			return fault("$.data.step", "fault.nothing_to_compare", nil)
-		}
-		r := match.Compare(j.asFitted(), u.old, *u.unit)
-		if r.Verdict == match.DoesNotFit {
-			return fault("$.data.step", "fault.does_not_fit", map[string]any{"unit": cmp.Or(u.unit.Number, u.unit.ID)})
-		}
-		known := func(p match.Point) bool { return p.Verdict != match.Unknown }
-		if len(t.Compared) == 0 && !measured(u.unit) && !slices.ContainsFunc(r.Points, known) {
-			return fault("$.data.compared", "fault.nothing_compared", nil)
-		}
-	}
-	return nil
-}
-
-// measured says whether anything is known of a unit that it could be compared by.
-func measured(u *match.Unit) bool {
-	return u.BoreMM != nil || len(u.Ports) > 0 || u.StudSpacingMM != nil || u.Booster != nil
-}
-
-// checkHeld asks whoever tells it now for every point nobody measured on both: a port and a mouth agree on paper, and a stop
-// that was never held against the old one does not. A file's tick is not asked again; what it was told by is what it had.
-func (j *Job) checkHeld(t *Ticked) error {
-	left := slices.DeleteFunc(j.Unmeasured(), func(p string) bool { return slices.Contains(t.Compared, p) })
-	if len(left) > 0 {
-		return fault("$.data.compared", "fault.compare_points", map[string]any{"count": len(left), "points": left})
-	}
-	return nil
-}
-
-// heldAgainst is a unit that goes on and the one it is held against.
-type heldAgainst struct {
-	old  match.Unit
-	unit *match.Unit
-}
-
-// compared are the units that go on, each with what it takes the place of.
-func (j *Job) compared() (out []heldAgainst) {
-	add := func(old, unit *match.Unit, kind string) {
-		if old == nil {
-			old = &match.Unit{Kind: kind}
-		}
-		out = append(out, heldAgainst{*old, unit})
-	}
-	if j.putsOnCylinder() {
-		add(j.Choices.Old, j.Choices.Unit, "")
-	}
-	if j.putsOnBooster() {
-		unit := j.newBooster()
-		if unit != nil && unit.KindOf() == match.MasterCylinder {
-			add(j.Choices.Old, unit, "")
-		} else {
-			add(j.Choices.OldBooster, unit, match.BoosterKind(j.Intake.System))
-		}
-	}
-	return out
 }
 
 // CheckAt asks for a wait that has to be over.
