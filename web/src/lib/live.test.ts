@@ -81,4 +81,24 @@ describe('the live log', () => {
     t.w.unmount()
     expect(t.last().closed).toBe(true)
   })
+
+  it('says that it is not live where nothing is heard, asks, and begins again', () => {
+    vi.spyOn(performance, 'now').mockImplementation(() => Date.now())
+    const t = on()
+    t.last().heard.alive({})
+    expect(t.w.vm.live).toBe(true)
+    vi.advanceTimersByTime(15_000)
+    t.last().heard.alive({}) // a sign of life
+    vi.advanceTimersByTime(15_000)
+    expect(Source.made).toHaveLength(1)
+    expect(t.changed).not.toHaveBeenCalled()
+    vi.advanceTimersByTime(10_000) // and then silence
+    expect(t.changed).toHaveBeenCalledTimes(1)
+    expect(Source.made).toHaveLength(2)
+    expect(Source.made[0]!.closed).toBe(true)
+    expect(t.w.vm.live).toBe(false)
+    t.last().heard.alive({})
+    expect(t.w.vm.live).toBe(true)
+    vi.restoreAllMocks()
+  })
 })
