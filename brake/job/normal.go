@@ -1,6 +1,7 @@
 package job
 
 import (
+	"geminate/brake/diagnose"
 	"geminate/brake/match"
 	"geminate/brake/system"
 	"geminate/brake/twin"
@@ -39,9 +40,11 @@ func Curve(s *system.System, assist bool) []CurvePoint {
 
 // Normal is what the twin says a sound system of this kind does.
 type Normal struct {
-	At300TravelMM   float64            `json:"at_300n_travel_mm"`
-	At300MPA        map[string]float64 `json:"at_300n_mpa"`
-	ForceN          float64            `json:"force_n"` // 300, or 2500 at a coupler
+	At300TravelMM float64            `json:"at_300n_travel_mm"`
+	At300MPA      map[string]float64 `json:"at_300n_mpa"`
+	ForceN        float64            `json:"force_n"` // 300, or 2500 at a coupler
+	// HoldEngine is how the hold test is done on this vehicle: engine "on" where there is assist, else "off".
+	HoldEngine      string             `json:"hold_engine"`
 	FailedDecel     float64            `json:"assist_failed_500n_mps2"`
 	KneeN           float64            `json:"knee_n"`
 	Reserve         int                `json:"reserve"`
@@ -65,6 +68,9 @@ func NormalOf(s *system.System) Normal {
 	}
 	if s.IsTrailer() {
 		n.ForceN = 2500
+	}
+	if n.HoldEngine = "off"; diagnose.HoldEngine(s) {
+		n.HoldEngine = "on"
 	}
 	p := m.Apply(n.ForceN, true)
 	n.At300TravelMM, n.At300MPA, n.WheelMPA, n.DecelerationCap = p.TravelMM, p.PressureMPA, p.WheelMPA, p.DecelerationMPS2 > gripMPS2

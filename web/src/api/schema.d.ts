@@ -2068,6 +2068,7 @@ export interface components {
             doubts: components["schemas"]["StrictFaults"];
             /** Format: double */
             force_n: number;
+            hold_engine: string;
             /** Format: double */
             knee_n: number;
             reserve: number;

@@ -21,17 +21,16 @@ interface Typed {
   start: number | null
   end: number | null
   seconds: number | null
-  engine: string
+  /** Null until somebody says: as the core does it on this vehicle. */
+  engine: string | null
 }
 const job = useJob()
-/** With assist a passing cup is pressed far harder, and one that passes little shows. */
-const assisted = ['vacuum', 'hydraulic'].includes(job.system?.booster?.kind ?? 'none')
 const begin = (): Typed => ({
   force: props.last?.pedal_force_n ?? 200,
   start: null,
   end: null,
   seconds: props.last?.seconds ?? null,
-  engine: props.last?.engine ?? (assisted ? 'on' : 'off'),
+  engine: props.last?.engine ?? null,
 })
 // What is half typed outlives a reload; the clock is the job's own and runs on whatever happens to this page.
 const typed = useKept<Typed>('hold.' + props.phase, begin())
@@ -40,13 +39,17 @@ const field = <K extends keyof Typed>(k: K) =>
     get: () => typed.value[k],
     set: (v) => (typed.value = { ...typed.value, [k]: v }),
   })
-const [force, start, end, seconds, engine] = [
+const [force, start, end, seconds, said] = [
   field('force'),
   field('start'),
   field('end'),
   field('seconds'),
   field('engine'),
 ]
+const engine = computed({
+  get: () => said.value ?? job.normal?.hold_engine ?? 'off',
+  set: (v) => (said.value = v),
+})
 const { running, elapsed, toggle } = useTimer('hold', () => props.phase)
 useAwake(running)
 watch(running, (on, was) => {
@@ -66,7 +69,7 @@ function store() {
     seconds: seconds.value!,
     engine: engine.value,
   })
-  typed.value = { ...begin(), force: force.value, engine: engine.value }
+  typed.value = { ...begin(), force: force.value, engine: said.value }
 }
 </script>
 
