@@ -3,6 +3,7 @@ package bleed
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -249,5 +250,35 @@ func BenchmarkPlan(b *testing.B) {
 		if _, err := Make(s, pedal()); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// How trade has it, no source: who and what each way of bleeding takes.
+func TestWhatEachWayTakes(t *testing.T) {
+	for id, want := range map[Method]struct {
+		hands  int
+		tool   string
+		counts Counts
+		calls  bool
+	}{
+		Pedal: {2, "", CountOpenings, true}, HoldHard: {2, "", CountOpenings, true}, Bottle: {1, ToolBottle, CountStrokes, false}, Pressure: {1, ToolPressure, CountCM3, false},
+		Vacuum: {1, ToolVacuum, CountPots, false}, Gravity: {1, "", CountCM3, false}, Reverse: {1, ToolSyringe, CountSyringes, false},
+	} {
+		i := slices.IndexFunc(Entries, func(e Entry) bool { return e.ID == id })
+		require.GreaterOrEqual(t, i, 0, id)
+		e := Entries[i]
+		assert.Equal(t, want.hands, e.Hands, id)
+		assert.Equal(t, want.tool, e.Tool, id)
+		assert.Equal(t, want.counts, e.Counts, id)
+		assert.Equal(t, want.calls, e.Calls, id)
+	}
+	assert.True(t, ForAir.airs())
+	assert.True(t, ForBoth.airs())
+	assert.False(t, ForExchange.airs())
+	// Only a unit the tool leads needs a charger on the battery while it is bled.
+	for pattern, led := range map[string]bool{"hybrid-electro-hydraulic": true, "pickup-front-rear-vacuum": false} {
+		s := load(t, pattern)
+		steps := Programme(s, []string{s.Wheels[0].ID}, With{})
+		assert.Equal(t, led, slices.ContainsFunc(steps, func(st Step) bool { return st.ID == StepCharger && st.Tool == "battery_charger" }), pattern)
 	}
 }

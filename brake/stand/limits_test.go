@@ -123,3 +123,61 @@ func TestATightNutWasStarted(t *testing.T) {
 	a.Do("strip.lines_off", at(4), Pair{}, true)
 	assert.False(t, a.Stands("fit.start_nuts_snug", Pair{}))
 }
+
+// The rounds of a wheel: each is counted by itself, the sheet shows them all; more than one stroke told at once was told afterwards.
+func TestRoundsAreCountedByThemselves(t *testing.T) {
+	a := New()
+	a.Through(1, "RR", 6, 1)
+	a.Through(2, "RR", 6, 1)
+	w := a.Wheels["RR"]
+	require.Equal(t, 1, w.Round())
+	assert.Equal(t, 2, w.Now().Strokes)
+	assert.False(t, w.Now().ToldAfter)
+	a.Air(3, "RR", FromBrake, "again", 20)
+	a.Through(4, "RR", 18, 3)
+	w = a.Wheels["RR"]
+	require.Equal(t, 2, w.Round(), "a wheel that was begun is begun anew")
+	assert.Equal(t, 3, w.Now().Strokes)
+	assert.InDelta(t, 18, w.Now().CM3, 1e-12)
+	assert.True(t, w.Now().ToldAfter)
+	assert.Equal(t, 5, w.Strokes)
+	assert.InDelta(t, 30, w.ThroughCM3, 1e-12)
+	assert.InDelta(t, 2, w.LeftCM3(w.Marks[FromBrake]), 0.021, "18 of the 20 since the mark, a part in a thousand spared")
+	// A wheel that was never begun is only marked.
+	a.Air(5, "LF", FromCylinder, "lines off", 40)
+	assert.Zero(t, len(a.Wheels["LF"].Rounds))
+}
+
+// A slip takes its mark with it, and the round it began; nothing else.
+func TestASlipLeavesNoMark(t *testing.T) {
+	a := New()
+	a.Through(1, "RR", 6, 1)
+	a.Do("strip.lines_off", at(2), Pair{}, true)
+	a.Air(2, "RR", FromCylinder, "strip.lines_off", 40)
+	a.Air(2, "LF", FromCylinder, "strip.lines_off", 30)
+	require.Equal(t, 2, len(a.Wheels["RR"].Rounds))
+	a.TakeBack("strip.lines_off", at(3))
+	assert.Equal(t, 1, len(a.Wheels["RR"].Rounds))
+	assert.Empty(t, a.Wheels["RR"].Marks)
+	assert.Empty(t, a.Wheels["LF"].Marks)
+	assert.False(t, a.Touched(Lines))
+	assert.True(t, a.Opened(), "a wheel was bled all the same")
+}
+
+// Opened by a joint, by a repair elsewhere, by a bleeder, by a mark; and by nothing else.
+func TestWhatOpensTheHydraulics(t *testing.T) {
+	for name, do := range map[string]func(*Account){
+		"lines":     func(a *Account) { a.Do("strip.lines_off", at(1), Pair{}, true) },
+		"elsewhere": func(a *Account) { a.Do("elsewhere.opened", at(1), Pair{}, true) },
+		"a bleeder": func(a *Account) { a.Through(1, "RR", 1, 1) },
+		"a mark":    func(a *Account) { a.Air(1, "RR", FromBrake, "work", 5) },
+	} {
+		a := New()
+		require.False(t, a.Opened(), name)
+		do(a)
+		assert.True(t, a.Opened(), name)
+	}
+	a := New()
+	a.Do("strip.sensor_plug", at(1), Pair{}, true)
+	assert.False(t, a.Opened())
+}
