@@ -177,7 +177,7 @@ func (in *Input) doubted(g *Gate) {
 		switch {
 		case i < 0 && slices.Contains(in.contradicts(), d.ID): // told there
 		case i < 0:
-			g.Items = append(g.Items, Item{d.ID, Failed, code, with, placeOf(d.ID)})
+			g.Items = append(g.Items, Item{d.ID, Failed, code, with, placeOf(d.ID), ""})
 		case g.Items[i].State != Failed:
 			g.Items[i].State, g.Items[i].Code, g.Items[i].With = Failed, code, with
 		}

@@ -43,7 +43,7 @@ func Judge(in Input) Gate {
 		r := &table[i]
 		if r.Asked(&in) {
 			st, code, with := r.judge(&in)
-			g.Items = append(g.Items, Item{r.ID, st, code, with, r.Where})
+			g.Items = append(g.Items, Item{r.ID, st, code, with, r.Where, r.Station})
 		}
 	}
 	in.doubted(&g)

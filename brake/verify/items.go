@@ -16,6 +16,8 @@ type Row struct {
 	// Judge says how it stands; nil is a finding that is yes or no, and yes passes.
 	Judge func(*Input) (st State, code string, with map[string]any)
 	Back  WayBack
+	// Station is where it is done, for an item that is not done at Verify itself.
+	Station string
 }
 
 // WayBack is where what failed leads: a words key and a station.
@@ -65,17 +67,17 @@ var table []Row
 func init() {
 	table = []Row{
 		{ID: "parked", Where: AtWork, Asked: func(in *Input) bool { return in.Parked }, Judge: told(Missing, "gate.parked")},
-		{ID: "unit", Where: AtWork, Asked: func(in *Input) bool { return in.NoUnit }, Judge: told(Missing, "gate.unit.missing")},
-		{ID: "plan", Where: AtWork, Asked: always, Judge: (*Input).plan},
-		{ID: "fit", Where: AtWork, Asked: func(in *Input) bool { return len(in.Unfit) > 0 }, Judge: (*Input).fit, Back: WayBack{"back.fit", "match"}},
-		{ID: "rod", Where: AtWork, Asked: func(in *Input) bool { return in.Rod != nil }, Judge: (*Input).rod, Back: toRod},
-		{ID: "torque", Where: AtWork, Asked: func(in *Input) bool { return len(in.NoTorque)+len(in.ByHand)+len(in.Torques) > 0 }, Judge: (*Input).torque, Back: WayBack{"back.torque", "replace"}},
-		{ID: "ran_dry", Where: AtWork, Asked: func(in *Input) bool { return in.RanDry }, Judge: told(Failed, "gate.ran_dry"), Back: toBleed},
-		{ID: "bleed", Where: AtWork, Asked: func(in *Input) bool { return in.Opened }, Judge: (*Input).bleed, Back: toBleed},
-		{ID: "put_off", Where: AtWork, Asked: func(in *Input) bool { return in.PutOff }, Judge: told(Missing, "gate.put_off")},
-		{ID: "wheels_gone", Where: AtWork, Asked: func(in *Input) bool { return len(in.GoneWheels) > 0 }, Judge: (*Input).gone},
-		{ID: "fluid", Where: AtWork, Asked: func(in *Input) bool { return in.Opened && in.Bottle != "" }, Judge: (*Input).bottle, Back: WayBack{"back.fluid", "match"}},
-		{ID: "level", Where: AtWork, Asked: func(in *Input) bool { return in.Opened && in.LowLevel }, Judge: told(Missing, "gate.level.low")},
+		{ID: "unit", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return in.NoUnit }, Judge: told(Missing, "gate.unit.missing")},
+		{ID: "plan", Where: AtWork, Station: "replace", Asked: always, Judge: (*Input).plan},
+		{ID: "fit", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return len(in.Unfit) > 0 }, Judge: (*Input).fit, Back: WayBack{"back.fit", "match"}},
+		{ID: "rod", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return in.Rod != nil }, Judge: (*Input).rod, Back: toRod},
+		{ID: "torque", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return len(in.NoTorque)+len(in.ByHand)+len(in.Torques) > 0 }, Judge: (*Input).torque, Back: WayBack{"back.torque", "replace"}},
+		{ID: "ran_dry", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.RanDry }, Judge: told(Failed, "gate.ran_dry"), Back: toBleed},
+		{ID: "bleed", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.Opened }, Judge: (*Input).bleed, Back: toBleed},
+		{ID: "put_off", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.PutOff }, Judge: told(Missing, "gate.put_off")},
+		{ID: "wheels_gone", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return len(in.GoneWheels) > 0 }, Judge: (*Input).gone},
+		{ID: "fluid", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return in.Opened && in.Bottle != "" }, Judge: (*Input).bottle, Back: WayBack{"back.fluid", "match"}},
+		{ID: "level", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.Opened && in.LowLevel }, Judge: told(Missing, "gate.level.low")},
 		{ID: "contradicts", Where: AtWork, Asked: func(in *Input) bool { return len(in.contradicts()) > 0 }, Judge: (*Input).spokenAgainst},
 
 		{ID: "pedal.sink", Where: EngineOn, Asked: hasPedal, Judge: (*Input).hold, Back: WayBack{"back.sinks", "diagnose"}},

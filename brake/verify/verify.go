@@ -58,6 +58,8 @@ type Item struct {
 	With  map[string]any `json:"with,omitempty"`
 	// Where is the place it is done at, in the order one gets to them.
 	Where Place `json:"where"`
+	// Station is where it is done, "" for what is done here.
+	Station string `json:"station,omitempty"`
 }
 
 // Gate is the release verdict.

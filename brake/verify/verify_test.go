@@ -240,3 +240,14 @@ func TestWhatIsLeftComesInItsOrder(t *testing.T) {
 	assert.Equal(t, "plan", g.ToDo()[0].ID)
 	assert.Equal(t, "check.second_look", g.ToDo()[len(g.ToDo())-1].ID)
 }
+
+// What is not done at Verify says where it is done: one tap leads there.
+func TestTheWorkLeadsToItsStation(t *testing.T) {
+	for _, r := range Rows() {
+		if r.Where != AtWork {
+			assert.Empty(t, r.Station, r.ID)
+		} else if r.ID != "parked" && r.ID != "contradicts" && r.ID != "time" { // unparked here, read again here, waited for here
+			assert.Contains(t, []string{"match", "replace", "bleed"}, r.Station, r.ID)
+		}
+	}
+}

@@ -3762,6 +3762,7 @@ export interface components {
             code: string;
             id: string;
             state: components["schemas"]["VerifyState"];
+            station?: string;
             where: components["schemas"]["VerifyPlace"];
             with?: {
                 [key: string]: unknown;

@@ -19,7 +19,6 @@ const missing = computed(() => props.view.to_do.filter((i) => i.state !== 'faile
 const ok = computed(() => gate.value.items.filter((i) => i.state === 'ok'))
 /** What nobody has read yet stands with its place below; everything else says here what is the matter. */
 const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.code !== 'gate.missing')])
-const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', unit: 'match', level: 'bleed' })[i.id]
 </script>
 
 <template>
@@ -44,7 +43,7 @@ const link = (i: Schemas['VerifyItem']) => ({ plan: 'replace', bleed: 'bleed', u
         <span
           ><strong>{{ t('finding.' + i.id) }}</strong> {{ say(i.code, i.with, session.pref) }}</span
         >
-        <RouterLink v-if="link(i)" class="tap" :to="{ name: link(i) }">{{ t('ui.go_there') }}</RouterLink>
+        <RouterLink v-if="i.station" class="tap" :to="{ name: i.station }">{{ t('ui.go_there') }}</RouterLink>
       </li>
     </ul>
     <template v-if="view.back.length">

@@ -42,11 +42,7 @@ const tabs = computed(() => {
 const walkOf = (place: string) => walks.find((w) => w.includes(place))?.[0]
 const at = ref('')
 const now = computed(() => tabs.value.find((x) => x.id === at.value) ?? tabs.value[0])
-const link = computed(() => {
-  const what =
-    next.value && ({ plan: 'replace', bleed: 'bleed', unit: 'match', level: 'bleed' } as const)[next.value.id as 'plan']
-  return what ? { name: what as string } : null
-})
+const link = computed(() => (next.value?.station ? { name: next.value.station } : null))
 /** The first view stands where the next check is; after that only a tap moves it. */
 watch(
   view,
