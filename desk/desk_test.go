@@ -221,6 +221,25 @@ func TestTheDeskFollowsEventByEvent(t *testing.T) {
 	assert.Greater(t, same, 20, "a stroke that was stored as it was shown changes nothing on the screen")
 }
 
+// Found: an answer with the whole job can overtake the one of the stroke in it; the stroke, still thought to wait, was shown twice
+// and stayed so.
+func TestAWholeAnswerThatOvertakesCountsNothingTwice(t *testing.T) {
+	d, b := pickup(t)
+	waiting := stroke("s0")
+	show(t, d, b, waiting)
+	require.NoError(t, b.Tell(mara, now, "s0", job.KindBleedStroke, event{"wheel": "RR"}))
+	raw, err := json.Marshal(b.View())
+	require.NoError(t, err)
+	var head desk.LogHead
+	require.Nil(t, call(t, d, "confirm", event{"view": json.RawMessage(raw)}, &head))
+	assert.True(t, head.Short, "the log is asked for before anything is shown")
+	show(t, d, b, waiting) // somebody shows it all the same
+	require.Nil(t, call(t, d, "confirm", event{"id": b.ID, "events": b.Events[len(b.Events)-1:]}, &head))
+	assert.False(t, head.Same)
+	assert.Equal(t, 1, show(t, d, b, waiting).View.State.BleedStrokes["RR"])
+	assert.Equal(t, 1, show(t, d, b).View.State.BleedStrokes["RR"])
+}
+
 func TestTheDeskTellsWhatItLacks(t *testing.T) {
 	d, b := pickup(t)
 	raw, err := json.Marshal(b.View())

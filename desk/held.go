@@ -83,10 +83,14 @@ func (d *Desk) Confirm(in Confirmed) (LogHead, error) {
 			}
 		}
 	}
+	same := in.Dress == nil
 	for _, e := range in.Events {
 		h.hear(e)
+		// A whole view had it already, and it was shown a second time, as waiting: it is not to stay so.
+		if h.base != nil && e.Seq <= h.base.Head && slices.Contains(h.applied, e.ID) {
+			h.shown, same = nil, false
+		}
 	}
-	same := in.Dress == nil
 	if whole && (h.base == nil || v.Head > h.base.Head) {
 		same = false
 		j, err := job.ReadView(in.View)
@@ -106,7 +110,7 @@ func (d *Desk) Confirm(in Confirmed) (LogHead, error) {
 		return LogHead{Short: true, Have: h.have()}, nil
 	}
 	mine, short, err := h.advance()
-	return LogHead{Head: h.base.Head, Same: same && mine, Short: short, Have: h.have()}, err
+	return LogHead{Head: h.base.Head, Same: same && mine, Short: short || whole && h.have() < h.base.Head, Have: h.have()}, err
 }
 
 // hear puts an event where it belongs in the log.
@@ -183,7 +187,9 @@ func (h *held) follow(e job.Event) {
 		h.shown = nil
 		return
 	}
-	h.shown.Events = slices.Clone(h.base.Events[:len(h.base.Events)-1])
+	if int64(len(h.shown.Events)) < e.Seq-1 { // the log came whole only now
+		h.shown.Events = slices.Clone(h.base.Events[:len(h.base.Events)-1])
+	}
 	if h.shown.Take(e) != nil {
 		h.shown = nil
 	}

@@ -4,7 +4,18 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
 )
+
+// benchStrokesStored is how many the server's log has.
+func benchStrokesStored(p *page) (n int) {
+	for _, e := range logOf(p) {
+		if e.Kind == "bench_stroke" {
+			n++
+		}
+	}
+	return n
+}
 
 // TestAPageOlderThanTheServerGoesOnStoring has a server that folds by newer rules, after a job was opened and in the middle of
 // its work: nothing false is said, what is done is stored and shown as the server sees it, and the newer page is offered.
@@ -42,15 +53,7 @@ func TestAPageOlderThanTheServerGoesOnStoring(t *testing.T) {
 	p.has("count", "3")
 	p.gone("problem")
 	// The server has each once.
-	kinds := 0
-	for _, e := range logOf(p) {
-		if e.Kind == "bench_stroke" {
-			kinds++
-		}
-	}
-	if kinds != 3 {
-		t.Errorf("%d strokes stored, 3 made", kinds)
-	}
+	assert.Equal(t, 3, benchStrokesStored(p))
 }
 
 // TestAnOlderServerIsSpokenToInItsOwnWay has a server that does not know the short way of storing.
@@ -75,13 +78,5 @@ func TestAnOlderServerIsSpokenToInItsOwnWay(t *testing.T) {
 	p.stroke()
 	p.stored()
 	p.has("count", "2")
-	kinds := 0
-	for _, e := range logOf(p) {
-		if e.Kind == "bench_stroke" {
-			kinds++
-		}
-	}
-	if kinds != 2 {
-		t.Errorf("%d strokes stored, 2 made", kinds)
-	}
+	assert.Equal(t, 2, benchStrokesStored(p))
 }

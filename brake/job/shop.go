@@ -65,7 +65,7 @@ func (s *Settings) Check() error {
 	case !slices.Contains(Papers, s.Paper):
 		return fault("$.paper", "fault.enum", map[string]any{"value": clip(s.Paper), "allowed": strings.Join(Papers, ", ")})
 	case !languageTag(s.Language):
-		return fault("$.language", "fault.enum", map[string]any{"value": clip(s.Language), "allowed": "a language by its letters, as en"})
+		return fault("$.language", "fault.enum", map[string]any{"value": clip(s.Language), "allowed": "a-z A-Z -"})
 	case s.ReleaseBy != Technician && s.ReleaseBy != Lead:
 		return fault("$.release_by", "fault.enum", map[string]any{"value": clip(string(s.ReleaseBy)), "allowed": "technician, lead"})
 	case len(s.Mark) > markMost || s.Mark != "" && !strings.HasPrefix(s.Mark, "data:image/png;base64,") && !strings.HasPrefix(s.Mark, "data:image/jpeg;base64,"):

@@ -1,3 +1,4 @@
+import { keepsNothing } from './local'
 import { own } from './own'
 import { useSession } from '@/stores/session'
 
@@ -23,7 +24,8 @@ export const drafts = {
     }
   },
   put<T>(part: Part, job: string, draft: Draft<T>) {
-    own.set(key(part, job), JSON.stringify(draft))
+    // A draft that lives as long as the page alone is told: what is typed is not kept.
+    if (!own.set(key(part, job), JSON.stringify(draft))) keepsNothing.value = true
   },
   drop(part: Part, job: string) {
     own.remove(key(part, job))

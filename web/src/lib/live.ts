@@ -1,3 +1,4 @@
+import { useIntervalFn } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
 import type { LogEvent } from '@/core/core'
 import { newId } from '@/lib/id'
@@ -30,12 +31,21 @@ export function useLive(
   /** Whether what others do is heard. */
   const live = ref(true)
   let sign = performance.now()
-  let watchdog: ReturnType<typeof setInterval> | undefined
+  const watchdog = useIntervalFn(
+    () => {
+      if (performance.now() - sign < silentMS) return
+      changed()
+      open()
+      live.value = false // until it is heard again
+    },
+    silentMS / 4,
+    { immediate: false },
+  )
   let source: EventSource | null = null
   let timer: ReturnType<typeof setTimeout> | undefined
   function close() {
     clearTimeout(timer)
-    clearInterval(watchdog)
+    watchdog.pause()
     source?.close()
     source = null
   }
@@ -48,13 +58,7 @@ export function useLive(
       live.value = true
     }
     alive()
-    watchdog = setInterval(() => {
-      if (performance.now() - sign < silentMS) return
-      live.value = false
-      changed()
-      open()
-      live.value = false // until it is heard again
-    }, silentMS / 4)
+    watchdog.resume()
     s.addEventListener('alive', alive)
     s.addEventListener('log', (e) => {
       alive()

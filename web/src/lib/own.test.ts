@@ -16,3 +16,16 @@ it('goes on without a storage that throws, as long as the page lives', () => {
   own.remove('b')
   expect(own.get('b')).toBeNull()
 })
+
+it('a storage that is full does not put back what stood there before', () => {
+  own.set('c', 'old')
+  vi.stubGlobal('localStorage', {
+    getItem: () => 'old',
+    setItem: () => {
+      throw new DOMException('full', 'QuotaExceededError')
+    },
+    removeItem: () => {},
+  })
+  expect(own.set('c', 'new')).toBe(false)
+  expect(own.get('c')).toBe('new')
+})

@@ -6,17 +6,23 @@ const here = new Map<string, string>()
 
 export const own = {
   get(key: string): string | null {
+    const kept = here.get(key) // what could not be stored is newer than what once was
+    if (kept !== undefined) return kept
     try {
       return localStorage.getItem(key)
     } catch {
-      return here.get(key) ?? null
+      return null
     }
   },
-  set(key: string, value: string) {
+  /** Whether it outlives the page. */
+  set(key: string, value: string): boolean {
     try {
       localStorage.setItem(key, value)
+      here.delete(key)
+      return true
     } catch {
       here.set(key, value)
+      return false
     }
   },
   remove(key: string) {

@@ -96,8 +96,7 @@ export const useJob = defineStore('job', {
     /** Follows the log by events that were stored, by whoever. */
     async follow(events: LogEvent[]) {
       if (!events.length || !this.stored) return
-      const account = useSession().user?.id
-      if (account) void keepEvents(account, this.stored.id, events)
+      this.keepLog(this.stored.id, events)
       await this.confirm({ id: this.stored.id, events })
       // The server is there again: what was kept of the job is looked at anew, with the shop's settings and its shelf.
       if (this.kept) await this.look().catch(() => {})
@@ -132,13 +131,12 @@ export const useJob = defineStore('job', {
         const before = known.have
         const events = await this.fetchLog(news.id).catch(() => [])
         if (events.length && this.stored?.id === news.id) {
-          const account = useSession().user?.id
-          if (account) void keepEvents(account, news.id, events)
+          this.keepLog(news.id, events)
           if (events.at(-1)!.seq > before) return this.confirm({ ...news, events })
         }
-        return
+        // The rest of the log cannot be had now: what was last said whole is better than nothing.
       }
-      this.head = known.head
+      this.head = Math.max(this.head, known.head)
       if (!known.same || !this.job) await this.show()
     },
     /** Asks the server for the whole job, where the core cannot follow its log. */
@@ -150,6 +148,11 @@ export const useJob = defineStore('job', {
       this.head = view.head
       this.kept = false
       return true
+    },
+    /** Appends what was heard to the log kept in the browser. */
+    keepLog(id: string, events: LogEvent[]) {
+      const account = useSession().user?.id
+      if (account) void keepEvents(account, id, events)
     },
     /** Keeps the job in the browser, for when the server is away. */
     async keepHere() {
@@ -217,8 +220,7 @@ export const useJob = defineStore('job', {
         const view: JobView = await ask(api.GET('/api/jobs/{id}', { params: { path: { id } } }))
         this.dress = await ask(api.GET('/api/jobs/{id}/dress', { params: { path: { id } } })).catch(() => null)
         const events = await this.fetchLog(id)
-        const account = useSession().user?.id
-        if (account) void keepEvents(account, id, events)
+        this.keepLog(id, events)
         await this.take(view, events)
         void this.loadShelf()
       } catch (e) {
