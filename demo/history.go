@@ -112,7 +112,7 @@ func scopeFor(s *system.System, fault string) match.Scope {
 		prefix string
 		scope  match.Scope
 	}{{"mc.", match.CylinderOnly}, {"circuit.air", match.BleedOnly}, {"fluid.", match.BleedOnly}, {"circuit.modulator", match.BleedOnly}} {
-		if len(fault) >= len(f.prefix) && fault[:len(f.prefix)] == f.prefix && s.BoosterKind() != system.BoosterElectroHydraulic {
+		if len(fault) >= len(f.prefix) && fault[:len(f.prefix)] == f.prefix && !s.Assist().OnePiece {
 			return f.scope
 		}
 	}

@@ -6,6 +6,8 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
+
+	"geminate/brake/bleed"
 )
 
 // Two people, two screens: the helper's phone has a pass for the calls, answers, and loses an opening; the strokes are
@@ -39,32 +41,36 @@ func TestTwoPeopleCallAcrossTwoScreens(t *testing.T) {
 	phone := open(t, a.url+path, 390, 844)
 	phone.see("call")
 	phone.has("call", "Ready")
-	p.has("helper", "phone is there")
+	p.has("call-state", "connected")
+	phone.has("call-state", "connected")
 	phone.shot("call-phone-idle")
 	at := func(who *page, call string) {
 		who.until(call, `document.querySelector('[data-testid="call"]')?.dataset.at === "`+call+`"`)
 	}
 	var slowest time.Duration
 	said := func(by, other *page, word, call string) {
+		time.Sleep(time.Duration(bleed.CallGapS * 1.1 * float64(time.Second))) // a second tap sooner is the same one
 		by.click("say-" + word)
 		began := time.Now()
 		at(other, call)
 		slowest = max(slowest, time.Since(began))
 		at(by, call)
 	}
+	stays := buttonAt(p)
 	opening := func() {
-		said(p, phone, "pump", "pump")
-		said(p, phone, "hold", "hold")
 		p.gone("say-open") // nothing is opened on silence
 		said(phone, p, "holding", "holding")
 		said(p, phone, "open", "open")
+		time.Sleep(time.Duration(bleed.OpenLeastS * float64(time.Second))) // fluid has to come
 	}
+	said(p, phone, "pump", "pump")
 	opening()
 	p.shotTop("bleed-caller")
 	phone.shot("call-phone-open")
 	said(p, phone, "closed", "closed")
-	said(phone, p, "up", "up")
+	said(phone, p, "up", "pump") // and the next one is called with it: two taps an opening
 	p.has("count", "1")
+	assert.Equal(t, stays, buttonAt(p), "the big button has not moved")
 	opening()
 	said(phone, p, "lifted", "lifted")
 	said(p, phone, "closed", "closed")
@@ -72,24 +78,48 @@ func TestTwoPeopleCallAcrossTwoScreens(t *testing.T) {
 	p.stored()
 	p.has("count", "1")
 	p.has("call", "1 lost")
-	// Either says stop.
+	// A space bar that bounces is one press.
 	said(p, phone, "pump", "pump")
+	said(phone, p, "holding", "holding")
+	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement?.blur(); 0`), chromedp.KeyEvent(" "), chromedp.Sleep(150*time.Millisecond), chromedp.KeyEvent(" "))
+	at(phone, "open")
+	time.Sleep(300 * time.Millisecond)
+	at(p, "open")
+	// Either says stop.
 	said(phone, p, "stop", "stop")
 	t.Logf("slowest word from screen to screen: %v", slowest)
-	// The phone drops out: one screen is read aloud, and takes the answers that were heard.
+	// The phone drops out: that is told, one screen is read aloud, and takes the answers that were heard.
 	phone.do(chromedp.Navigate("about:blank"))
-	p.until("the phone is gone", `document.querySelector('[data-testid="helper"]')?.textContent.includes("read aloud")`)
+	p.has("call-state", "shout")
 	p.click("say-go_on")
-	for _, w := range []string{"pump", "hold", "holding", "open", "closed", "up"} {
-		p.click("say-" + w)
+	alone := func(count string) {
+		time.Sleep(500 * time.Millisecond)
+		p.click("say-pump")
+		at(p, "pump")
+		time.Sleep(500 * time.Millisecond)
+		p.click("say-holding")
+		at(p, "open")
+		time.Sleep(1100 * time.Millisecond)
+		p.click("say-closed")
+		at(p, "closed")
+		time.Sleep(500 * time.Millisecond)
+		p.click("say-up")
+		p.has("count", count)
 	}
-	p.has("count", "2")
+	alone("2")
 	// With the server away the core here goes on alone.
 	a.kill()
-	for _, w := range []string{"pump", "hold", "holding", "open", "closed", "up"} {
-		p.click("say-" + w)
-	}
-	p.has("count", "3")
+	said(p, p, "stop", "stop")
+	time.Sleep(500 * time.Millisecond)
+	p.click("say-go_on")
+	alone("3")
+}
+
+// buttonAt is where the big button of the calls stands.
+func buttonAt(p *page) string {
+	at, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`(() => { const r = document.querySelector('.pad .big').getBoundingClientRect(); return [r.x, r.y + scrollY, r.width, r.height].map(Math.round).join() })()`))
+	assert.NoError(p.t, err)
+	return at
 }
 
 // bleedOnly makes the job one of bleeding alone.

@@ -195,8 +195,12 @@ func bleedAll(p *page) {
 				p.key("r")
 				p.gone("refill-now")
 			}
-			p.stroke()
-			if wheel == "RF" && i == 4 {
+			if wheel == "RR" { // one by one; the others counted aloud
+				p.stroke()
+				continue
+			}
+			p.strokesAloud()
+			if wheel == "RF" && i == 0 {
 				p.stored()
 				p.shotTop("bleed")
 			}
@@ -248,11 +252,11 @@ func verify(p *page) {
 	p.click("assist.pedal_falls_on_start-yes")
 	p.click("reserve-3")
 	p.click("walk-wheels")
-	for _, c := range []string{"wheels_free", "dry_joints", "wheels_torqued", "level"} {
+	for _, c := range []string{"wheels_free", "dry_joints", "hoses_firm", "wheels_torqued", "level", "bottle"} {
 		p.click("check." + c + "-yes")
 	}
 	p.click("walk-lamps")
-	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops"} {
+	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops", "complaint_gone"} {
 		p.click("check." + c + "-yes")
 	}
 	// A second look is somebody else's: told by the one who did the work it is none.

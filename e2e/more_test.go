@@ -133,7 +133,7 @@ func TestBoosterWithCylinderAsideNeedsNoBleeding(t *testing.T) {
 	p.goTo("match")
 	p.click("scope-change")
 	p.click("scope-elsewhere")
-	p.has("proposed", "Diagnose proposes: Booster")
+	p.has("proposed", "Booster, cylinder swung aside")
 	p.click("take-proposal")
 	p.gone("proposed")
 	p.click("scope-change")

@@ -43,7 +43,7 @@ func TestTheWholeJobWithNoServer(t *testing.T) {
 	t.Parallel()
 	data, port := t.TempDir(), freePort(t)
 	a := start(t, data, port)
-	p := openFor(t, a.url, 1280, 800, 5*time.Minute)
+	p := openFor(t, a.url, 1280, 800, 10*time.Minute)
 	openPickup(p)
 	keptHere(p)
 	a.kill()

@@ -227,11 +227,11 @@ func TestReleaseWithoutAGauge(t *testing.T) {
 	tap("assist.pedal_falls_on_start-yes")
 	tap("reserve-3")
 	tap("next-check")
-	for _, c := range []string{"wheels_free", "dry_joints", "wheels_torqued"} {
+	for _, c := range []string{"wheels_free", "dry_joints", "hoses_firm", "wheels_torqued"} {
 		tap("check." + c + "-yes")
 	}
 	tap("next-check")
-	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops"} {
+	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops", "complaint_gone"} {
 		tap("check." + c + "-yes")
 	}
 	tap("looker-Piet Lindqvarn")

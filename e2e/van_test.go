@@ -6,6 +6,7 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // hand counts what a person's hands do: taps, keys, and every tap for which the page had to be scrolled first.
@@ -86,7 +87,13 @@ func TestTheVanInFewTaps(t *testing.T) {
 		if err != nil || now == "" {
 			break
 		}
-		h.tap("tick-" + now)
+		together, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`!!document.querySelector('[data-testid="tell-together"]')`))
+		require.NoError(t, err)
+		if together { // as planned, up to here
+			h.tap("tell-together")
+		} else {
+			h.tap("tick-" + now)
+		}
 		p.until(now+" ticked", `document.querySelector('.now')?.dataset.testid !== "step-`+now+`"`)
 	}
 	p.see("plan-done")
@@ -109,11 +116,11 @@ func TestTheVanInFewTaps(t *testing.T) {
 	h.tap("assist.pedal_falls_on_start-yes")
 	h.tap("reserve-3")
 	h.tap("next-check")
-	for _, c := range []string{"wheels_free", "dry_joints", "wheels_torqued"} {
+	for _, c := range []string{"wheels_free", "dry_joints", "hoses_firm", "wheels_torqued"} {
 		h.tap("check." + c + "-yes")
 	}
 	h.tap("next-check")
-	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops"} {
+	for _, c := range []string{"brake_lamps", "lamps_out", "walking_stops", "complaint_gone"} {
 		h.tap("check." + c + "-yes")
 	}
 	h.tap("looker-Piet Lindqvarn")
@@ -121,7 +128,7 @@ func TestTheVanInFewTaps(t *testing.T) {
 	h.tap("release")
 	p.has("gate", "Released")
 	t.Logf("%d taps (%d of them before Verify), %d keys; scrolled to: %v", h.taps, steps, h.keys, h.out)
-	assert.LessOrEqual(t, h.taps, 30)
+	assert.LessOrEqual(t, h.taps, 32) // 30 until the hoses and the complaint were looked at as well: docs/proving.md says what that buys
 	assert.LessOrEqual(t, h.keys, 60)
 	assert.Empty(t, h.mainOffSight, "main actions that had to be scrolled to")
 }

@@ -82,6 +82,9 @@ type Vocabulary struct {
 	Checks   []string      `json:"checks"`
 	Fluids   []string      `json:"fluids"`
 	Scopes   []match.Scope `json:"scopes"`
+	// Assists are the kinds of booster with what each has; Bounds what a typed figure may be, by field.
+	Assists []system.Assist        `json:"assists"`
+	Bounds  map[string]units.Bound `json:"bounds"`
 	// SmallPlaces and SmallParts are what is tapped as it comes off a joint.
 	SmallPlaces []string `json:"small_places"`
 	// Unit is what a unit is entered from.

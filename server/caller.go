@@ -6,7 +6,6 @@ import (
 	"crypto/rand"
 	"encoding/base64"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -34,8 +33,7 @@ type Pass struct {
 // CallView is what one of the two sees.
 type CallView struct {
 	bleed.CallNow
-	// Helper says that a phone is there; without one a single screen is read aloud.
-	Helper bool `json:"helper"`
+	Other bleed.Other `json:"other"`
 	// Vehicle is all that a helper is told of the job.
 	Vehicle string `json:"vehicle"`
 }
@@ -44,33 +42,54 @@ type CallView struct {
 type kept struct {
 	Calling bleed.Calling `json:"calling"`
 	Outcome bleed.Outcome `json:"outcome"`
-	SeenAt  time.Time     `json:"seen_at"` // the helper's phone, last
-	Vehicle string        `json:"vehicle"`
+	// SeenAt is when each of the two was last heard of: a screen gives a sign every second.
+	SeenAt  map[bleed.Who]time.Time `json:"seen"`
+	Vehicle string                  `json:"vehicle"`
 }
 
-// helperGone: a phone that has not been heard of for so long is not there. Its stream gives a sign every few seconds.
-const helperGone = 3 * hereEvery
+// silent is how long a screen may say nothing and still count as there.
+const silent = time.Duration(bleed.CallSilentS * float64(time.Second))
+
+func (k *kept) other(who bleed.Who) bleed.Other {
+	at, seen := k.SeenAt[bleed.InSeat], false
+	if who == bleed.InSeat {
+		at = k.SeenAt[bleed.AtBleeder]
+	}
+	seen = !at.IsZero()
+	switch {
+	case !seen:
+		return bleed.OtherNone
+	case time.Since(at) < silent:
+		return bleed.OtherHere
+	}
+	return bleed.OtherGone
+}
 
 func (k *kept) view(who bleed.Who) CallView {
-	helper := time.Since(k.SeenAt) < helperGone
-	return CallView{bleed.CallNow{Calling: k.Calling, May: k.Calling.May(who, !helper), Outcome: k.Outcome, Pumps: bleed.Pumps}, helper, k.Vehicle}
+	other := k.other(who)
+	return CallView{bleed.NowOf(k.Calling, who, who == bleed.AtBleeder && other != bleed.OtherHere, k.Outcome), other, k.Vehicle}
 }
 
 func (s *server) calling(ctx context.Context, id string) (*kept, error) {
 	raw, err := s.calls.GetWithContext(ctx, id)
-	k := &kept{Calling: bleed.NewCalling("", bleed.Pedal)}
+	k := &kept{Calling: bleed.NewCalling("", bleed.Pedal), SeenAt: map[bleed.Who]time.Time{}}
 	if err != nil || raw == nil {
 		return k, err
 	}
-	return k, json.Unmarshal(raw, k)
+	if err = json.Unmarshal(raw, k); k.SeenAt == nil {
+		k.SeenAt = map[bleed.Who]time.Time{}
+	}
+	return k, err
 }
 
-func (s *server) keepCalling(ctx context.Context, id string, k *kept) error {
+func (s *server) keepCalling(ctx context.Context, id string, k *kept, poke bool) error {
 	raw, err := json.Marshal(k)
 	if err == nil {
 		err = s.calls.SetWithContext(ctx, id, raw, passFor)
 	}
-	s.hub.poke(id)
+	if poke {
+		s.hub.poke(id)
+	}
 	return err
 }
 
@@ -90,7 +109,7 @@ func (s *server) pass(c *call, _ none) (Pass, error) {
 		return Pass{}, err
 	}
 	k.Vehicle = j.Intake.Vehicle
-	if err := s.keepCalling(c.Context(), id, k); err != nil {
+	if err := s.keepCalling(c.Context(), id, k, true); err != nil {
 		return Pass{}, err
 	}
 	at, err := s.addresses(c, none{})
@@ -124,7 +143,7 @@ func (s *server) jobSay(c *call, in bleed.CallIn) (CallView, error) {
 	return s.say(c.Context(), id, bleed.AtBleeder, in)
 }
 
-// say takes one word at a time.
+// say takes one word at a time, or the sign that a screen is there.
 func (s *server) say(ctx context.Context, id string, who bleed.Who, in bleed.CallIn) (CallView, error) {
 	s.callMu.Lock()
 	defer s.callMu.Unlock()
@@ -132,24 +151,47 @@ func (s *server) say(ctx context.Context, id string, who bleed.Who, in bleed.Cal
 	if err != nil {
 		return CallView{}, err
 	}
+	was, there := k.Calling, k.other(other(who)) == bleed.OtherHere
+	k.SeenAt[who] = hands()
 	switch {
 	case in.Begin != "" && who == bleed.AtBleeder:
 		if len(in.Begin) > 20 {
 			return CallView{}, fiber.NewError(http.StatusBadRequest, "problem.http")
 		}
-		n := k.Calling.N
 		k.Calling, k.Outcome = bleed.NewCalling(in.Begin, in.With), bleed.NothingYet
-		k.Calling.N, k.Calling.ID = n+1, randomToken()
-	case in.After != k.Calling.N && in.Word != bleed.CallStop:
-		return k.view(who), nil // the other was quicker: this screen sees what was said
+		k.Calling.N, k.Calling.ID, k.Calling.Auto = was.N+1, randomToken(), was.Auto
+	case in.Merge != nil && who == bleed.AtBleeder:
+		if len(in.Merge.Wheel)+len(in.Merge.ID)+len(in.Merge.At) > 120 || in.Merge.N > was.N+mostApart || in.Merge.N < 0 {
+			return CallView{}, fiber.NewError(http.StatusBadRequest, "problem.http")
+		}
+		k.Calling, k.Outcome = was.Merge(*in.Merge, hands()), bleed.NothingYet
+	case in.Auto != nil:
+		k.Calling.Auto = *in.Auto
+		k.Calling.N++
+	case in.Word == "", in.After != was.N && in.Word != bleed.CallStop && in.Word != bleed.CallLifted:
+		// A sign of life; or the other was quicker, and this screen sees what was said.
 	default:
-		next, outcome, err := k.Calling.Say(who, in.Word, !k.view(who).Helper)
+		next, outcome, err := was.Say(bleed.Said{By: who, Word: in.Word, Alone: k.view(who).Alone, At: hands(), Next: in.Next, Late: in.Late})
 		if err != nil {
 			return CallView{}, fiber.NewError(http.StatusConflict, "problem.not_said_now")
 		}
 		k.Calling, k.Outcome = next, outcome
 	}
-	return k.view(who), s.keepCalling(ctx, id, k)
+	changed := k.Calling != was || !there
+	return k.view(who), s.keepCalling(ctx, id, k, changed)
+}
+
+// hands is the time by which two people call: their own, however fast the shop's clock is made to run.
+func hands() time.Time { return time.Now().UTC() }
+
+// mostApart is how many words one may have said alone.
+const mostApart = 100_000
+
+func other(who bleed.Who) bleed.Who {
+	if who == bleed.InSeat {
+		return bleed.AtBleeder
+	}
+	return bleed.InSeat
 }
 
 // errPass is a pass that is unknown or has run out.
@@ -226,9 +268,6 @@ func (s *server) tellCalls(w *bufio.Writer, id string, who bleed.Who, wake chan 
 	until := time.Now().Add(passFor)
 	for s.life.Err() == nil && time.Now().Before(until) {
 		ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
-		if who == bleed.InSeat {
-			s.seen(ctx, id)
-		}
 		k, err := s.calling(ctx, id)
 		cancel()
 		line := ": here\n\n"
@@ -247,22 +286,6 @@ func (s *server) tellCalls(w *bufio.Writer, id string, who bleed.Who, wake chan 
 		case <-wake:
 		case <-tick.C:
 		}
-	}
-}
-
-// seen takes down that the helper's phone is there.
-func (s *server) seen(ctx context.Context, id string) {
-	s.callMu.Lock()
-	defer s.callMu.Unlock()
-	k, err := s.calling(ctx, id)
-	if err != nil || time.Since(k.SeenAt) < hereEvery/2 {
-		return
-	}
-	was := time.Since(k.SeenAt) < helperGone
-	k.SeenAt = time.Now().UTC()
-	raw, err := json.Marshal(k)
-	if err = errors.Join(err, s.calls.SetWithContext(ctx, id, raw, passFor)); err == nil && !was {
-		s.hub.poke(id)
 	}
 }
 

@@ -1,12 +1,14 @@
 package server_test
 
 import (
+	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"geminate/brake/bleed"
 	"geminate/server"
 )
 
@@ -34,23 +36,44 @@ func TestTwoScreensOneCall(t *testing.T) {
 		return v
 	}
 	bleeder, seat := "/api/jobs/"+id+"/call", api
+	phone.send("POST", seat, map[string]any{"after": 0}, 200) // the sign that it is there
 	say(c, bleeder, "pump")
 	began := time.Now()
-	say(c, bleeder, "hold")
-	waitFor(t, lines, `"at":"hold"`)
+	waitFor(t, lines, `"at":"pump"`)
 	t.Logf("told after %v", time.Since(began))
 	// Nothing is opened on silence: the phone is there, so its answer is waited for.
+	apart := func() { time.Sleep(time.Duration(bleed.CallGapS * 1.05 * float64(time.Second))) }
+	apart()
 	v := c.send("POST", bleeder, map[string]any{"word": "open", "after": n}, 409)
 	assert.Equal(t, "problem.not_said_now", v["code"])
 	say(phone, seat, "holding")
 	say(c, bleeder, "open")
-	// A word said to what has changed since is not taken.
-	v = phone.send("POST", seat, map[string]any{"word": "lifted", "after": n - 1}, 200)
+	// A word said to what has changed since is not taken; and a second tap too soon is the same one.
+	v = phone.send("POST", seat, map[string]any{"word": "up", "after": n - 1}, 200)
 	call, _ := at(v)
 	assert.Equal(t, "open", call)
-	say(c, bleeder, "closed")
+	v = c.send("POST", bleeder, map[string]any{"word": "closed", "after": n}, 200)
+	call, _ = at(v)
+	assert.Equal(t, "open", call)
+	time.Sleep(time.Duration(bleed.OpenLeastS * float64(time.Second)))
+	v = c.send("POST", bleeder, map[string]any{"word": "closed", "after": n, "next": true}, 200)
+	_, n = at(v)
 	v = say(phone, seat, "up")
 	assert.Equal(t, "opening", v["outcome"])
+	call, _ = at(v)
+	assert.Equal(t, "pump", call, "the next one is called with it")
+	assert.Equal(t, "here", v["other"])
+	// The bleeder went on alone from here, and the seat let go meanwhile: what may be open is open, and does not count.
+	mine := v["calling"].(map[string]any)
+	mine["at"], mine["n"] = "open", n+2
+	apart()
+	say(phone, seat, "holding")
+	v = c.send("POST", bleeder, map[string]any{"merge": mine, "after": 0}, 200)
+	call, n = at(v)
+	assert.Equal(t, "lifted", call)
+	assert.Equal(t, true, v["calling"].(map[string]any)["lost"])
+	mine["wheel"] = strings.Repeat("R", 200)
+	c.send("POST", bleeder, map[string]any{"merge": mine, "after": 0}, 400)
 	// The phone drops out: the screen is read aloud and takes the answers that were heard.
 	stop()
 	// With its pass a phone does nothing else.
@@ -58,8 +81,12 @@ func TestTwoScreensOneCall(t *testing.T) {
 	assert.Equal(t, 401, phone.raw("POST", "/api/jobs/"+id+"/call", []byte(`{}`), map[string]string{"Content-Type": "application/json"}).StatusCode)
 	assert.Equal(t, 403, phone.raw("GET", "/api/calls/guessed", nil, nil).StatusCode)
 	phone.send("POST", api, map[string]any{"word": "open", "after": n}, 409) // the seat never opens
-	say(c, bleeder, "pump")
+	phone.send("POST", api, map[string]any{"merge": mine, "after": 0}, 200)  // nor does it say what the bleeder did
 	v = phone.send("POST", api, map[string]any{"word": "stop", "after": 0}, 200)
 	call, _ = at(v)
 	assert.Equal(t, "stop", call, "either may say stop, whatever the other screen saw")
+	time.Sleep(time.Duration(bleed.CallSilentS * 1.1 * float64(time.Second)))
+	v = c.send("POST", bleeder, map[string]any{"after": 0}, 200)
+	assert.Equal(t, "gone", v["other"])
+	assert.Equal(t, true, v["alone"])
 }

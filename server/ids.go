@@ -13,6 +13,8 @@ import (
 	"geminate/brake/ledger"
 	"geminate/brake/match"
 	"geminate/brake/plan"
+	"geminate/brake/proving"
+	"geminate/brake/simulate"
 	"geminate/brake/stand"
 	"geminate/brake/system"
 	"geminate/brake/units"
@@ -23,16 +25,19 @@ import (
 var ids = map[reflect.Type][]any{
 	reflect.TypeFor[bench.Port]():          {bench.Top, bench.Side},
 	reflect.TypeFor[bleed.Call]():          {bleed.CallIdle, bleed.CallPump, bleed.CallHold, bleed.CallHolding, bleed.CallOpen, bleed.CallClosed, bleed.CallUp, bleed.CallLifted, bleed.CallStop, bleed.CallFill, bleed.CallGoOn},
-	reflect.TypeFor[bleed.Counts]():        {bleed.CountOpenings, bleed.CountStrokes, bleed.CountCM3, bleed.CountPots, bleed.CountSyringes, bleed.CountSteps},
+	reflect.TypeFor[bleed.Counts]():        {bleed.CountNone, bleed.CountOpenings, bleed.CountStrokes, bleed.CountCM3, bleed.CountPots, bleed.CountSyringes, bleed.CountSteps},
 	reflect.TypeFor[bleed.Method]():        {bleed.NoMethod, bleed.Pedal, bleed.HoldHard, bleed.Bottle, bleed.Pressure, bleed.Vacuum, bleed.Gravity, bleed.Reverse, bleed.ScanTool},
 	reflect.TypeFor[bleed.Mover]():         {bleed.ByFoot, bleed.ByHead, bleed.ByVacuum, bleed.ByPressure, bleed.ByPush, bleed.ByTool},
 	reflect.TypeFor[bleed.Order]():         {bleed.Longest, bleed.ByCircuit, bleed.Listed, bleed.Maker, bleed.FarthestAxle, bleed.ToolLed},
+	reflect.TypeFor[bleed.Other]():         {bleed.OtherNone, bleed.OtherHere, bleed.OtherGone},
 	reflect.TypeFor[bleed.Outcome]():       {bleed.NothingYet, bleed.OpeningDone, bleed.OpeningGone},
 	reflect.TypeFor[bleed.Purpose]():       {bleed.NoPurpose, bleed.ForExchange, bleed.ForAir, bleed.ForBoth},
 	reflect.TypeFor[bleed.Who]():           {bleed.Nobody, bleed.AtBleeder, bleed.InSeat},
 	reflect.TypeFor[diagnose.Origin]():     {diagnose.Named, diagnose.Follows, diagnose.Guess, diagnose.Twin},
+	reflect.TypeFor[diagnose.PartCause]():  {diagnose.CauseNone, diagnose.CauseUse, diagnose.CauseWater, diagnose.CausePetroleum, diagnose.CauseDirt, diagnose.CauseAge, diagnose.CauseLeftOut, diagnose.CauseWrongPart},
+	reflect.TypeFor[diagnose.PartState]():  {diagnose.PartSound, diagnose.PartWorn, diagnose.PartCorroded, diagnose.PartSwollen, diagnose.PartScored, diagnose.PartHardened, diagnose.PartMissing, diagnose.PartNotThis, diagnose.PartDamaged},
 	reflect.TypeFor[diagnose.Where]():      {diagnose.WhereOwner, diagnose.WhereSeatOff, diagnose.WhereSeatOn, diagnose.WhereHood, diagnose.WhereWheels, diagnose.WhereTool, diagnose.WhereBench},
-	reflect.TypeFor[fluid.BottleAge]():     {fluid.AgeUnsaid, fluid.AgeFresh, fluid.AgeTest, fluid.AgeTested, fluid.AgeFuture},
+	reflect.TypeFor[fluid.BottleAge]():     {fluid.AgeUnsaid, fluid.AgeFresh, fluid.AgeTest, fluid.AgeTested, fluid.AgeFuture, fluid.AgeOld},
 	reflect.TypeFor[fluid.Fitness]():       {fluid.Same, fluid.Higher, fluid.LowerBoil, fluid.OtherBase},
 	reflect.TypeFor[fluid.WaterVerdict]():  {fluid.WaterUnread, fluid.WaterGood, fluid.WaterPlan, fluid.WaterChangeNow, fluid.WaterDanger},
 	reflect.TypeFor[job.Clock]():           {job.ClockTest, job.ClockHold, job.ClockSoak, job.ClockFoam, job.ClockHighVoltage, job.ClockPot, job.ClockWheel, job.ClockRelearn},
@@ -44,15 +49,23 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[job.Standing]():        {job.StandsAway, job.StandsParked, job.StandsOpen, job.StandsReleased, job.StandsHistory},
 	reflect.TypeFor[job.TallyKind]():       {job.TallyReleased, job.TallyNamed, job.TallyMinutes, job.TallyPattern, job.TallyWas, job.TallyMaker, job.TallyBack, job.TallyStation, job.TallyWheel, job.TallyMethod, job.TallyStroke, job.TallySign, job.TallyWater},
 	reflect.TypeFor[ledger.Kind]():         {ledger.KindDrain, ledger.KindFill, ledger.KindNewCylinder, ledger.KindDraw, ledger.KindPush},
+	reflect.TypeFor[match.How]():           {match.AsItWas, match.TurnIt, match.Adapter, match.NewLine, match.NoPort, match.NotKnown},
 	reflect.TypeFor[match.Scope]():         {match.NoScope, match.CylinderOnly, match.BoosterAside, match.BoosterOpened, match.Both, match.ElectroUnit, match.BleedOnly, match.Elsewhere, match.ElsewhereOpened},
 	reflect.TypeFor[match.Verdict]():       {match.Same, match.FitsWith, match.ChangesPedal, match.Unknown, match.DoesNotFit},
 	reflect.TypeFor[plan.Feature]():        {plan.AirBox, plan.Bracket, plan.WiperCowl, plan.LinkageTray, plan.StrutBrace, plan.SecondBattery, plan.DipstickTube, plan.FloorTray, plan.LevelSensor, plan.PressureSensors, plan.Strainer, plan.ReservoirMoves, plan.RemoteReservoir, plan.PortFitting, plan.SidePlugs, plan.ResidualInLine, plan.StackedBracket, plan.PressurePlate, plan.ModulatorLines, plan.NeighbourLine, plan.CheckValve, plan.FacePaper, plan.ReturnSnap, plan.KickPanel, plan.LampSwitch, plan.LampEyeClosed, plan.RodCoupler, plan.RodClip, plan.Collar},
 	reflect.TypeFor[plan.Phase]():          {plan.Prepare, plan.MakeSafe, plan.Strip, plan.SetRod, plan.Fit, plan.Close},
 	reflect.TypeFor[plan.School]():         {plan.BenchWhen, plan.BoosterLines, plan.OffFirst, plan.Rod, plan.LineNuts, plan.BleedWhen},
+	reflect.TypeFor[proving.Slip]():        {proving.SlipFootUp, proving.SlipSlack, proving.SlipOpened, proving.SlipWheel, proving.SlipLevel, proving.SlipBench, proving.SlipCrooked, proving.SlipExchanged, proving.SlipUnit, proving.SlipFinger, proving.SlipTray, proving.SlipPaper, proving.SlipNotBack, proving.SlipBottle, proving.SlipAlike, proving.SlipTooFar, proving.SlipDoubleTap, proving.SlipCount, proving.SlipRod, proving.LieStep, proving.LieLook, proving.LieReading, proving.LeftByDiagnose, proving.Unexplained},
+	reflect.TypeFor[simulate.Happened]():   {simulate.RanDry, simulate.FootUp, simulate.WrongFluid, simulate.Jet, simulate.Shock, simulate.Spoilt, simulate.Stripped},
+	reflect.TypeFor[simulate.Harm]():       {simulate.JointLeaks, simulate.UnitLoose, simulate.WheelLoose, simulate.PedalOff, simulate.NoAssist, simulate.LampOut, simulate.DoesNotRun, simulate.FaceLeaks, simulate.RodWanders, simulate.Clunk, simulate.CoverOff, simulate.AirTakes, simulate.AirSoft, simulate.Drags, simulate.RodShort, simulate.LinesCrossed, simulate.WrongUnit, simulate.CupsSwell, simulate.RunsLow, simulate.FaultLeft, simulate.Peels},
+	reflect.TypeFor[simulate.Kind]():       {simulate.Unsafe, simulate.ComesBack, simulate.Shows},
+	reflect.TypeFor[simulate.Part]():       {simulate.Line, simulate.Bleeder, simulate.RoadWheels, simulate.Cylinder, simulate.Booster, simulate.PedalEnd, simulate.VacuumHose, simulate.PressureLine, simulate.RemoteHose, simulate.Actuator, simulate.ShoeAndRod, simulate.SensorPlug, simulate.Connector, simulate.ServicePlug, simulate.Battery, simulate.FaceSeal, simulate.RodSupport, simulate.SmallPart, simulate.Cover, simulate.Elsewhere, simulate.Rod, simulate.Modulator, simulate.Rubber},
 	reflect.TypeFor[stand.From]():          {stand.FromCylinder, stand.FromBrake},
 	reflect.TypeFor[stand.State]():         {stand.AsFound, stand.Off, stand.Aside, stand.Started, stand.Back, stand.Done, stand.Loose, stand.Absent},
 	reflect.TypeFor[stand.Thing]():         {stand.Vehicle, stand.Paint, stand.Coupling, stand.Box, stand.Compared, stand.Tags, stand.Penetrant, stand.Engine, stand.Vacuum, stand.Accumulator, stand.LinePressure, stand.Power, stand.Plug, stand.Voltage, stand.Batteries, stand.Reservoir, stand.Fluid, stand.Joints, stand.Tools, stand.Lines, stand.LineCaps, stand.RemoteHoses, stand.ModulatorLines, stand.NeighbourLine, stand.SensorPlug, stand.PressureSensors, stand.MainConnector, stand.StackedBracket, stand.Shoe, stand.ActuatorBolts, stand.Cylinder, stand.Mouth, stand.Plate, stand.VacuumHose, stand.PressureLines, stand.KickPanel, stand.PedalEnd, stand.Firewall, stand.Face, stand.FacePaper, stand.Coupler, stand.Rod, stand.ActuatorFree, stand.Bench, stand.ReservoirBody, stand.PortFitting, stand.SidePlugs, stand.Bleeders, stand.RoadWheels, stand.Wheels, stand.Steering, stand.Modulator, stand.Simulator, stand.Learn, stand.Codes, stand.Elsewhere, stand.Level, stand.SmallParts},
 	reflect.TypeFor[system.Origin]():       {system.CommonPractice, system.FromMemory, system.Assumption},
+	reflect.TypeFor[system.Trait]():        {system.HasFoot, system.HasHood, system.HasParkingBrake, system.HasBrakes, system.HasCoupler, system.HasClutch, system.HasBooster, system.HasVacuum, system.HasPressure, system.HasSteering, system.HasModulator, system.HasCodes},
+	reflect.TypeFor[system.VehicleKind]():  {system.Road, system.Trailer, system.Clutch},
 	reflect.TypeFor[units.TorqueVerdict](): {units.TorqueOK, units.TorqueLow, units.TorqueHigh, units.TorqueTwelveHigh, units.TorqueTwelveLow, units.TorqueInchAsNM, units.TorqueNMAsInch, units.TorqueFootAsNM, units.TorqueNMAsFoot},
 	reflect.TypeFor[verify.Place]():        {verify.AtWork, verify.EngineOff, verify.EngineOn, verify.Stopped, verify.AtWheels, verify.Lamps, verify.OnRoad, verify.Second},
 	reflect.TypeFor[verify.State]():        {verify.OK, verify.Missing, verify.Failed},

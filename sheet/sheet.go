@@ -48,10 +48,14 @@ func (p *page) stamp(t time.Time) string { return p.w.Moment(t.In(p.zone)) }
 
 // paperOf gives the words of the language of a job's shop's paper.
 func paperOf(j *job.Job) *words.Book {
-	if j.Shop == nil {
-		return words.In("")
+	lang := ""
+	if j.Shop != nil {
+		lang = j.Shop.Language
 	}
-	return words.In(j.Shop.Language)
+	if j.Intake.System == nil {
+		return words.In(lang)
+	}
+	return words.In(lang).For(j.Intake.System)
 }
 
 // zoneOf is the time zone of a job's shop.
@@ -77,7 +81,7 @@ func newPage(j *job.Job, pref string, now time.Time) *page {
 		size = "Letter"
 	}
 	zone := zoneOf(j)
-	p := &page{paper{fpdf.New("P", "mm", size, "")}, j, j.State, pref, set, zone, words.In(set.Language)}
+	p := &page{paper{fpdf.New("P", "mm", size, "")}, j, j.State, pref, set, zone, paperOf(j)}
 	p.AddUTF8FontFromBytes("B", "", regular)
 	p.AddUTF8FontFromBytes("B", "B", bold)
 	p.SetMargins(margin, margin, margin)
@@ -202,7 +206,7 @@ func (p *page) head() {
 	p.begin("sheet.title")
 	in := p.j.Intake
 	p.line(p.w.T("sheet.customer", nil), in.Customer)
-	p.line(p.w.T("sheet.distance", nil), p.w.By("distance_km", in.DistanceKM, p.pref))
+	p.distance()
 	p.line(p.w.T("sheet.complaint", nil), in.Complaint)
 	p.SetFont("B", "B", 12)
 	p.Ln(1)
@@ -281,50 +285,10 @@ func (p *page) verdict(r *diagnose.Result) {
 	}
 }
 
-func (p *page) work() {
-	c := p.j.Choices
-	p.section("sheet.fitted")
-	p.line(p.w.T("sheet.scope", nil), p.w.T("scope."+string(c.Scope), nil))
-	for _, u := range p.j.FittedUnits() {
-		bore := ""
-		if u.BoreMM != nil {
-			bore = ", " + p.w.By("_mm", *u.BoreMM, p.pref)
-		}
-		p.line("", u.Maker+" "+u.Number+bore+", "+p.w.T("spec."+u.Condition, nil))
-	}
-	if c.Scope.OpensHydraulics() {
-		fluid := c.Bottle.Class
-		if c.Bottle.WaterPercent != nil {
-			fluid += fmt.Sprintf(", %s %.1f %%", p.w.T("sheet.water", nil), *c.Bottle.WaterPercent)
-		}
-		p.line(p.w.T("sheet.fluid", nil), fluid)
-	}
-	if v, err := p.j.Replace(); err == nil {
-		if v.Rod != nil {
-			p.line(p.w.T("sheet.rod", nil), p.w.By("gap_mm", v.Rod.GapMM, p.pref))
-		}
-		for _, s := range v.Plan.Steps {
-			if t, ok := v.Torque[s.ID]; ok {
-				p.line(p.w.T("sheet.torques", nil), p.w.T("step."+s.ID, nil)+": "+p.w.By("_nm", t.TorqueNM, p.pref)+", "+p.w.T("torque."+string(t.Verdict), nil))
-			}
-		}
-		p.line(p.w.T("sheet.steps", nil), p.w.T("sheet.step_line", map[string]any{"count": len(v.Plan.Steps) - v.Left, "all": len(v.Plan.Steps)}))
-	}
-	v, err := p.j.Bleed()
-	switch {
-	case err != nil:
-	case !v.Applies:
-		p.line(p.w.T("sheet.bled", nil), p.w.T("sheet.not_bled", nil))
-	default:
-		for i, id := range slices.Sorted(maps.Keys(v.Wheels)) {
-			label := ""
-			if i == 0 {
-				label = p.w.T("sheet.bled", nil)
-			}
-			ws := v.Wheels[id]
-			p.line(label, p.w.T("sheet.wheel", map[string]any{"wheel": id, "strokes": ws.TotalStrokes, "cm3": p.w.By("_cm3", ws.TotalCM3, p.pref)}))
-			p.rounds(ws.Rounds)
-		}
+// distance is what the odometer said; nothing where nobody read it.
+func (p *page) distance() {
+	if km := p.j.Intake.DistanceKM; km > 0 {
+		p.line(p.w.T("sheet.distance", nil), p.w.By("distance_km", km, p.pref))
 	}
 }
 

@@ -17,7 +17,7 @@ func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]by
 	}
 	p := newPage(j, pref, now)
 	p.begin("warranty.title")
-	p.line(p.w.T("sheet.distance", nil), p.w.By("distance_km", j.Intake.DistanceKM, pref))
+	p.distance()
 	p.line(p.w.T("sheet.complaint", nil), j.Intake.Complaint)
 	if err := p.diagnosis(ctx); err != nil {
 		return nil, err
@@ -41,7 +41,7 @@ func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]by
 			continue
 		}
 		seen++
-		p.line(p.w.T("apart."+part.ID, nil), p.w.T("part_state."+part.Seen.State, nil)+sep(part.Seen.Note)+" ("+part.Seen.By+", "+p.stamp(part.Seen.At)+")")
+		p.line(p.w.T("apart."+part.ID, nil), p.w.T("part_state."+string(part.Seen.State), nil)+sep(part.Seen.Note)+" ("+part.Seen.By+", "+p.stamp(part.Seen.At)+")")
 	}
 	if seen == 0 {
 		p.line("", p.w.T("warranty.not_apart", nil))

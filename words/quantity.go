@@ -49,6 +49,10 @@ func (b *Book) Quantity(value float64, core, metric, us, pref string) string {
 }
 
 func (b *Book) trim(v float64, decimals int) string {
+	// What a conversion left behind the ninth digit is no figure: 120.65 is written the same wherever it came from.
+	if exact, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', 9, 64), 64); err == nil {
+		v = exact
+	}
 	v = math.Round(v*math.Pow10(decimals)) / math.Pow10(decimals)
 	if v == 0 {
 		v = 0 // no minus before a zero

@@ -29,6 +29,26 @@ type row struct {
 type Book struct {
 	row
 	table map[string]string
+	// of is how the vehicle is spoken of (system.Spoken): a text that differs by it has a key of its own, "key@trailer".
+	of []string
+}
+
+// For is the same book speaking of a vehicle.
+func (b *Book) For(s *system.System) *Book {
+	out := *b
+	out.of = s.Spoken()
+	return &out
+}
+
+// find gives the text of a key, as it is of the vehicle spoken of.
+func (b *Book) find(key string) (string, bool) {
+	for _, v := range b.of {
+		if s, ok := b.table[key+"@"+v]; ok {
+			return s, true
+		}
+	}
+	s, ok := b.table[key]
+	return s, ok
 }
 
 func read(name string, into any) {
@@ -102,7 +122,7 @@ func (b *Book) Has(key string) bool { _, ok := b.table[key]; return ok }
 // T gives the words of a key with {name} filled in. A key without words shows itself, so that a gap
 // is seen and not hidden.
 func (b *Book) T(key string, with map[string]any) string {
-	s, ok := b.table[key]
+	s, ok := b.find(key)
 	if !ok {
 		return key
 	}

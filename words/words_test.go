@@ -132,6 +132,9 @@ func TestEveryIDHasWords(t *testing.T) {
 		for _, sc := range match.Scopes(&s) {
 			has("scope." + string(sc))
 			all := []plan.Feature{}
+			for _, why := range plan.AskWhys() {
+				has(why)
+			}
 			for _, f := range plan.Features {
 				if f.Can(&s) {
 					all = append(all, f.ID)

@@ -38,13 +38,16 @@ const (
 // 4.6 mm. Assumption.
 const DoneMM3 = 50
 
+// MostLengthMM is the longest a chamber is, mm: a third over the longest truck's. Assumption.
+const MostLengthMM = 300.0
+
 // Check returns an error naming the first figure that cannot be.
 func (c Chamber) Check() error {
 	switch {
 	case !(c.BoreMM >= 8 && c.BoreMM <= 80):
 		return fmt.Errorf("bench: bore_mm %v: a cylinder's bore is 8 to 80 mm", c.BoreMM)
-	case !(c.LengthMM > 0 && c.LengthMM <= 300):
-		return fmt.Errorf("bench: length_mm %v: the chamber is up to 300 mm long", c.LengthMM)
+	case !(c.LengthMM > 0 && c.LengthMM <= MostLengthMM):
+		return fmt.Errorf("bench: length_mm %v: the chamber is up to %v mm long", c.LengthMM, MostLengthMM)
 	case !(c.PortMM >= 0 && c.PortMM <= c.LengthMM):
 		return fmt.Errorf("bench: port_mm %v: the port lies between the front wall (0) and the piston (%v)", c.PortMM, c.LengthMM)
 	case c.Port != Top && c.Port != Side:

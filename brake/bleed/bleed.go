@@ -11,7 +11,9 @@ import (
 	"slices"
 
 	"geminate/brake/ledger"
+	"geminate/brake/stand"
 	"geminate/brake/system"
+	"geminate/brake/units"
 )
 
 // Order is the programme of the route.
@@ -68,16 +70,24 @@ const FluidMargin = 0.25
 // how-it-computes' (sections 8.2 and 8.3); under the least drive hardly anything flows. A stroke that
 // moves less than leastStrokeCM3 is play in the rod, not pumping. Assumptions.
 const (
-	LeastOld, MostOld           = 0.02, 0.5
-	leastHeadMM                 = 10
-	leastDriveKPA, mostDriveKPA = 1, 250
-	leastStrokeCM3              = 0.02
+	LeastOld, MostOld = 0.02, 0.5
+	leastHeadMM       = 10
+	MostHeadMM        = 3000
+	leastStrokeCM3    = 0.02
 	// mostStrokes of one wheel: beyond it the way is not pumping. Fifty times a long pickup's.
 	mostStrokes = 1000
 	// mostPortions is the same for what is not counted in strokes, five litres at one wheel.
 	mostPortions = 5000
-	// leastOpenings of a wheel that is bled of air: it is to run clear twice in a row.
-	leastOpenings = 2
+	// clearLooks of a wheel that is bled of air: it is to run clear so often in a row.
+	clearLooks = stand.ClearTwice
+)
+
+// What the figures of a way may be: a stroke no longer than a chamber, a drive under which hardly anything flows and over
+// which reservoirs and caps burst, fluid as cold and as warm as a shop's.
+var (
+	StrokeMM     = units.Bound{Min: 1, Max: 100}
+	DriveKPA     = units.Bound{Min: 1, Max: 250}
+	TemperatureC = units.Bound{Min: -40, Max: 80}
 )
 
 // Options are the choices of one plan.
@@ -95,6 +105,9 @@ type Options struct {
 	Wheels []string
 	// LeastCM3 is what has to go through a wheel yet for the air, cm³; a wheel that is not in it needs its whole path.
 	LeastCM3 map[string]float64
+	// Looks are the openings of a wheel that follow, for the looks alone, once all is through; a wheel that is not in it has as
+	// many as its purpose asks for.
+	Looks map[string]int
 	// DirtyUp says that what would be pushed up is old fluid.
 	DirtyUp bool
 	// FeedBottle stands on the reservoir and keeps it full.
@@ -140,12 +153,14 @@ func (o Options) wheels(s *system.System) []string {
 
 // Wheel is the plan for one bleeder.
 type Wheel struct {
-	ID                 string  `json:"id"`
-	Circuit            string  `json:"circuit"`
-	PathCM3            float64 `json:"path_cm3"`
-	VolumeCM3          float64 `json:"volume_cm3"`
-	Minutes            float64 `json:"minutes"`
-	Strokes            int     `json:"strokes"` // by the foot only
+	ID        string  `json:"id"`
+	Circuit   string  `json:"circuit"`
+	PathCM3   float64 `json:"path_cm3"`
+	VolumeCM3 float64 `json:"volume_cm3"`
+	Minutes   float64 `json:"minutes"`
+	Strokes   int     `json:"strokes"` // by the foot only
+	// Certain are those of them that fluid and air take; what follows is for the looks, and depends on what is seen.
+	Certain            *int    `json:"certain,omitempty"`
 	StrokeCM3          float64 `json:"stroke_cm3"`
 	RefillsAfterStroke []int   `json:"refills_after_strokes"`
 	// RefillsAfterCM3 is the same for methods without strokes; DrawDownsAfterCM3 where the reservoir is drawn down
@@ -246,8 +261,8 @@ func check(s *system.System, o Options) error {
 	if !(o.OldFraction >= LeastOld && o.OldFraction <= MostOld) {
 		return fmt.Errorf("bleed: old_fraction %v: between %v and %v", o.OldFraction, LeastOld, MostOld)
 	}
-	if !(o.TemperatureC >= -40 && o.TemperatureC <= 80) {
-		return fmt.Errorf("bleed: temperature_c %v: between −40 and 80 °C", o.TemperatureC)
+	if !TemperatureC.Holds(o.TemperatureC) {
+		return fmt.Errorf("bleed: temperature_c %v: between %v and %v °C", o.TemperatureC, TemperatureC.Min, TemperatureC.Max)
 	}
 	if o.Purpose != "" && !slices.Contains(Purposes, o.Purpose) {
 		return fmt.Errorf("bleed: purpose %.20q: one of %v", string(o.Purpose), Purposes)
@@ -259,16 +274,16 @@ func check(s *system.System, o Options) error {
 	}
 	switch e.Mover {
 	case ByFoot:
-		if !(o.StrokeMM > 0 && o.StrokeMM <= 100) {
-			return fmt.Errorf("bleed: stroke_mm %v: above 0 and up to 100 mm", o.StrokeMM)
+		if !(o.StrokeMM > 0 && o.StrokeMM <= StrokeMM.Max) {
+			return fmt.Errorf("bleed: stroke_mm %v: above 0 and up to %v mm", o.StrokeMM, StrokeMM.Max)
 		}
 	case ByHead:
-		if !(o.HeadMM >= leastHeadMM && o.HeadMM <= 3000) {
-			return fmt.Errorf("bleed: head_mm %v: from %v to 3000 mm: a reservoir that is not above the bleeder feeds nothing", o.HeadMM, leastHeadMM)
+		if !(o.HeadMM >= leastHeadMM && o.HeadMM <= MostHeadMM) {
+			return fmt.Errorf("bleed: head_mm %v: from %v to %v mm: a reservoir that is not above the bleeder feeds nothing", o.HeadMM, leastHeadMM, MostHeadMM)
 		}
 	case ByPressure, ByVacuum, ByPush:
-		if !(o.DriveKPA >= leastDriveKPA && o.DriveKPA <= mostDriveKPA) {
-			return fmt.Errorf("bleed: drive_kpa %v: from %v to %v kPa: beyond it reservoirs and caps burst", o.DriveKPA, leastDriveKPA, mostDriveKPA)
+		if !DriveKPA.Holds(o.DriveKPA) {
+			return fmt.Errorf("bleed: drive_kpa %v: from %v to %v kPa: beyond it reservoirs and caps burst", o.DriveKPA, DriveKPA.Min, DriveKPA.Max)
 		}
 		if o.Method == Vacuum && o.DriveKPA > s.Ambient.AtmosphereKPA {
 			return fmt.Errorf("bleed: drive_kpa %v: no vacuum goes past the atmosphere (%v kPa)", o.DriveKPA, s.Ambient.AtmosphereKPA)

@@ -12,6 +12,45 @@ func area(bore float64) float64 { return math.Pi * bore * bore / 4 }
 // FlowCM3S is the steady flow out of an open bleeder in cm³/s: laminar line, hose and bleeder in
 // series (Hagen–Poiseuille, any fluid mechanics handbook) and the compensating port as an orifice.
 func FlowCM3S(s *system.System, w *system.Wheel, o Options) float64 {
+	linear, square := resistance(s, w, o)
+	drive := driveKPA(s, w, o) * 1000
+	if drive <= 0 {
+		return 0
+	}
+	q := 2 * drive / (linear + math.Sqrt(linear*linear+4*square*drive)) // the stable root
+	return q * 1e6
+}
+
+// TogetherCM3S is the flow at each of several bleeders open at once, cm³/s: each through its own pipes, those of a circuit
+// through one compensating port. With Q through the port each pipe sees drive − k·Q², so Q solves k·G·Q² + Q − drive·G = 0,
+// G the sum of the pipes' conductances (arithmetic of FlowCM3S's resistances).
+func TogetherCM3S(s *system.System, wheels []string, o Options) map[string]float64 {
+	out := map[string]float64{}
+	for _, c := range s.Circuits {
+		conductance, k, drive := 0.0, 0.0, 0.0
+		linear := map[string]float64{}
+		for _, id := range wheels {
+			w := s.Wheel(id)
+			if w == nil || s.CircuitOf(id) != c.ID {
+				continue
+			}
+			linear[id], k = resistance(s, w, o)
+			conductance += 1 / linear[id]
+			drive = driveKPA(s, w, o) * 1000
+		}
+		if drive <= 0 {
+			continue
+		}
+		q := 2 * drive * conductance / (1 + math.Sqrt(1+4*k*conductance*conductance*drive))
+		for id, l := range linear {
+			out[id] = (drive - k*q*q) / l * 1e6
+		}
+	}
+	return out
+}
+
+// resistance of a wheel's way: laminar, Pa·s/m³, and of its compensating port, Pa·s²/m⁶.
+func resistance(s *system.System, w *system.Wheel, o Options) (linear, square float64) {
 	class, err := fluid.Find(s.Fluid.Class)
 	if err != nil {
 		class = fluid.Classes[0]
@@ -28,14 +67,9 @@ func FlowCM3S(s *system.System, w *system.Wheel, o Options) float64 {
 	if p := s.MasterCylinder.CompensatingPortMM; p != nil {
 		port = *p
 	}
-	linear := resist(w.Line.LengthMM, w.Line.BoreMM) + resist(w.Hose.LengthMM, w.Hose.BoreOrUsualMM()) + resist(bLen, bBore)
-	square := rho / 2 / math.Pow(0.65*area(port)*1e-6, 2)
-	drive := driveKPA(s, w, o) * 1000
-	if drive <= 0 {
-		return 0
-	}
-	q := 2 * drive / (linear + math.Sqrt(linear*linear+4*square*drive)) // the stable root
-	return q * 1e6
+	linear = resist(w.Line.LengthMM, w.Line.BoreMM) + resist(w.Hose.LengthMM, w.Hose.BoreOrUsualMM()) + resist(bLen, bBore)
+	square = rho / 2 / math.Pow(0.65*area(port)*1e-6, 2)
+	return linear, square
 }
 
 // driveKPA is what moves the fluid: the head of the reservoir, what pulls at the bleeder or pushes at the reservoir, what

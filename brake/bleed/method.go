@@ -43,6 +43,7 @@ type Counts string
 
 // Counts.
 const (
+	CountNone     Counts = "" // nothing is bled
 	CountOpenings Counts = "openings"
 	CountStrokes  Counts = "strokes"
 	CountCM3      Counts = "cm3"
@@ -141,7 +142,7 @@ func MethodIDs() []Method {
 // syringe on a clutch.
 func ForSystem(s *system.System, hands int) Method {
 	switch {
-	case s.BoosterKind() == system.BoosterElectroHydraulic:
+	case s.Assist().ToolLed:
 		return ScanTool
 	case s.IsClutch():
 		return Reverse
@@ -171,6 +172,8 @@ type Offer struct {
 	LongestMinutes float64 `json:"longest_minutes"`
 	LongestWheel   string  `json:"longest_wheel"`
 	Best           bool    `json:"best"`
+	// Possible: it can be worked here at all, well or not.
+	Possible bool `json:"possible"`
 	// UsualKPA is what it is driven with unless somebody says otherwise; 0 where nothing presses.
 	UsualKPA float64 `json:"usual_kpa"`
 }
@@ -201,7 +204,7 @@ func Offers(s *system.System, o Options, means Means) []Offer {
 }
 
 func offer(s *system.System, o Options, means Means, e Entry) Offer {
-	out := Offer{Entry: e, Fit: true, UsualKPA: UsualDriveKPA(e.ID)}
+	out := Offer{Entry: e, Fit: true, UsualKPA: UsualDriveKPA(e.ID), Possible: Impossible(s, e.ID) == ""}
 	out.Cautions = slices.Clone(e.Cautions)
 	if s.IsTrailer() { // nobody sits in it
 		out.Cautions = slices.DeleteFunc(out.Cautions, func(c string) bool { return c == "never_lift_open" || c == "block_under_pedal" })
@@ -240,18 +243,28 @@ func offer(s *system.System, o Options, means Means, e Entry) Offer {
 	return out
 }
 
+// Impossible says why a method cannot do anything on a vehicle, whatever is at hand; "" where it can.
+func Impossible(s *system.System, m Method) string {
+	tool := s.Assist().ToolLed
+	switch {
+	case tool && m != ScanTool:
+		return "method_why.tool_leads"
+	case m == ScanTool && !tool && s.Modulator == nil:
+		return "method_why.no_routine"
+	case m == ScanTool && !tool:
+		return "method_why.after_a_bleed"
+	case m.mover() == ByFoot && s.Pedal == nil && !s.IsTrailer(), m == HoldHard && s.IsTrailer():
+		return "method_why.no_pedal"
+	}
+	return ""
+}
+
 // unfit says why a method is no way here; "" where it is one.
 func unfit(s *system.System, o Options, means Means, e Entry) string {
-	tool := s.BoosterKind() == system.BoosterElectroHydraulic
+	if why := Impossible(s, e.ID); why != "" {
+		return why
+	}
 	switch {
-	case tool && e.ID != ScanTool:
-		return "method_why.tool_leads"
-	case e.ID == ScanTool && !tool && s.Modulator == nil:
-		return "method_why.no_routine"
-	case e.ID == ScanTool && !tool:
-		return "method_why.after_a_bleed"
-	case e.Mover == ByFoot && s.Pedal == nil && !s.IsTrailer(), e.ID == HoldHard && s.IsTrailer():
-		return "method_why.no_pedal"
 	case !means.has(e.Tool):
 		return "method_why.tool"
 	case means.Hands > 0 && means.Hands < e.Hands && !(s.IsTrailer() && e.Mover == ByFoot):

@@ -19,6 +19,7 @@ const (
 	StepDrain        StepID = "drain"             // old fluid out of the reservoir
 	StepFill         StepID = "fill"              // to the mark
 	StepDrainAfter   StepID = "drain_after"       // what was pushed up, out of the reservoir
+	StepPumped       StepID = "pumped_round"      // after gravity: the foot at each wheel once more, clear
 	StepCharger      StepID = "charger"           // the pump of an electro-hydraulic unit must not run the battery down
 	StepSimulator    StepID = "simulator"         // the pedal simulator's own bleeder
 	StepRoutine      StepID = "modulator_routine" // the tool's, valve by valve
@@ -29,7 +30,7 @@ const (
 )
 
 // TickedSteps are those a person says are done.
-var TickedSteps = []StepID{StepCharger, StepSimulator, StepRoutine, StepCodesRead, StepRelearn, StepCodesCleared, StepCodesAgain}
+var TickedSteps = []StepID{StepPumped, StepCharger, StepSimulator, StepRoutine, StepCodesRead, StepRelearn, StepCodesCleared, StepCodesAgain}
 
 // WheelStep is a visit of a wheel: the first, or a later one of the same programme.
 func WheelStep(wheel string, visit int) StepID {
@@ -55,6 +56,8 @@ type With struct {
 	Drain bool
 	// Routine: air can be in the modulator.
 	Routine bool
+	// Pumped: gravity brought it, and a pumped round checks it.
+	Pumped bool
 	// Up: the fluid is pushed up into the reservoir, which is drawn down before and filled after.
 	Up bool
 }
@@ -63,7 +66,7 @@ type With struct {
 func Programme(s *system.System, order []string, w With) []Step {
 	var out []Step
 	add := func(st Step) { out = append(out, st) }
-	led := s.BoosterKind() == system.BoosterElectroHydraulic
+	led := s.Assist().ToolLed
 	if led {
 		add(Step{ID: StepCharger, Tool: "battery_charger"})
 	}
@@ -98,6 +101,9 @@ func Programme(s *system.System, order []string, w With) []Step {
 		add(Step{ID: StepDrainAfter})
 		add(Step{ID: StepFill})
 	}
+	if w.Pumped {
+		add(Step{ID: StepPumped})
+	}
 	if w.Routine {
 		// Its valves let go of what they held: every wheel runs clear once more after it.
 		add(Step{ID: StepRoutine, Tool: ToolScan})
@@ -122,7 +128,7 @@ func Fronts(s *system.System) (out []string) {
 // can.
 func CannotFinish(s *system.System, w With, offers []Offer, means Means) string {
 	switch {
-	case s.BoosterKind() == system.BoosterElectroHydraulic && !means.has(ToolScan):
+	case s.Assist().ToolLed && !means.has(ToolScan):
 		return "bleed_stop.tool_leads"
 	case w.Routine && !means.has(ToolScan):
 		return "bleed_stop.routine"

@@ -8,6 +8,35 @@ import (
 	"geminate/brake/system"
 )
 
+// ErrStrokeTooLong is one stroke that takes more than the reservoir has to give: shorter strokes, or a feed bottle on it.
+type ErrStrokeTooLong struct{ CM3, GivesCM3 float64 }
+
+func (e ErrStrokeTooLong) Error() string {
+	return fmt.Sprintf("bleed: one stroke moves %.1f cm³ and the reservoir has %.1f to give: shorter strokes, or a feed bottle on it", e.CM3, e.GivesCM3)
+}
+
+// ErrTooMany is a wheel that would take more than is pumping: Most strokes, or cm³ where strokes do not count.
+type ErrTooMany struct {
+	Wheel   string
+	Most    int
+	Strokes bool
+}
+
+func (e ErrTooMany) Error() string {
+	what := "cm³"
+	if e.Strokes {
+		what = "strokes"
+	}
+	return fmt.Sprintf("bleed: %s would take more than %d %s: longer strokes, another method, or draw the old fluid out of the reservoir first", e.Wheel, e.Most, what)
+}
+
+// ErrNoFlow is a wheel where nothing flows this way.
+type ErrNoFlow struct{ Wheel string }
+
+func (e ErrNoFlow) Error() string {
+	return fmt.Sprintf("bleed: nothing flows at %s this way: use another method", e.Wheel)
+}
+
 // planWheel runs the ledger forward at one wheel until what it is bled for is reached. again is a second visit: the
 // wheel has its exchange behind it and is opened for the air.
 func planWheel(s *system.System, w *system.Wheel, o Options, l *ledger.Ledger, again bool) (Wheel, error) {
@@ -36,7 +65,7 @@ func planWheel(s *system.System, w *system.Wheel, o Options, l *ledger.Ledger, a
 	out.LeavingOld = l.Leaving(w.ID)
 	minutes, _ := wheelMinutes(s, w, o, out.VolumeCM3)
 	if math.IsInf(minutes, 0) {
-		return out, fmt.Errorf("bleed: nothing flows at %s this way: use another method", w.ID)
+		return out, ErrNoFlow{w.ID}
 	}
 	out.Minutes = minutes
 	flow := FlowCM3S(s, w, o)
@@ -62,11 +91,23 @@ type run struct {
 	again   bool
 }
 
-func (r *run) done(n int) bool {
-	if r.out.VolumeCM3 < r.least-1e-9 || r.o.Purpose == ForAir && r.o.Method.Strokes() && n < leastOpenings {
+// reached says whether the fluid and the air that had to leave are through.
+func (r *run) reached() bool {
+	if r.out.VolumeCM3 < r.least-1e-9 {
 		return false
 	}
 	return r.o.Purpose == ForAir || r.again || Reached(r.l, r.w.ID, r.o.OldFraction)
+}
+
+// looks are the openings that follow for the looks alone: the one that brings the last of it is looked at itself.
+func (r *run) looks() int {
+	if n, told := r.o.Looks[r.w.ID]; told {
+		return n
+	}
+	if r.o.Purpose.airs() || r.again {
+		return clearLooks - 1
+	}
+	return 0
 }
 
 // carry moves portion by portion: a stroke, or a cubic centimetre.
@@ -75,12 +116,22 @@ func (r *run) carry() error {
 	if r.o.Method.Strokes() {
 		most = mostStrokes
 	}
-	for n := 0; !r.done(n); n++ {
-		if n >= most {
-			if r.o.Method.Strokes() {
-				return fmt.Errorf("bleed: stroke_mm %v: %s would take more than %d strokes: use longer ones, another method, or draw the old fluid out of the reservoir first", r.o.StrokeMM, r.w.ID, most)
+	after := 0
+	for n := 0; ; n++ {
+		switch {
+		case !r.reached():
+		case r.out.Certain == nil:
+			certain := n
+			r.out.Certain = &certain
+			fallthrough
+		default:
+			if !r.o.Method.Strokes() || after >= r.looks() {
+				return nil
 			}
-			return fmt.Errorf("bleed: %s would take more than %d cm³: draw the old fluid out of the reservoir first", r.w.ID, most)
+			after++
+		}
+		if n >= most {
+			return ErrTooMany{r.w.ID, most, r.o.Method.Strokes()}
 		}
 		if err := r.ready(n); err != nil {
 			return err
@@ -93,7 +144,6 @@ func (r *run) carry() error {
 			r.out.Strokes = n + 1
 		}
 	}
-	return nil
 }
 
 // ready fills the reservoir, or draws it down, before a portion that would take it past its bounds.
@@ -107,21 +157,16 @@ func (r *run) ready(n int) error {
 		r.out.DrawDownsAfterCM3 = append(r.out.DrawDownsAfterCM3, r.out.VolumeCM3)
 		return drawDown(r.s, r.l, r.out.Circuit)
 	}
-	if level-r.portion >= keep-1e-9 {
+	if r.o.FeedBottle || level-r.portion >= keep-1e-9 {
 		return nil
 	}
 	if full-r.portion < keep-1e-9 {
-		if r.o.FeedBottle {
-			return r.l.Fill(nil)
-		}
-		return fmt.Errorf("bleed: stroke_mm %v: one stroke moves %.1f cm³ and the reservoir has %.1f to give: shorter strokes, or a feed bottle on it", r.o.StrokeMM, r.portion, full-keep)
+		return ErrStrokeTooLong{CM3: r.portion, GivesCM3: full - keep}
 	}
-	if !r.o.FeedBottle {
-		if r.o.Method.Strokes() {
-			r.out.RefillsAfterStroke = append(r.out.RefillsAfterStroke, n)
-		} else {
-			r.out.RefillsAfterCM3 = append(r.out.RefillsAfterCM3, r.out.VolumeCM3)
-		}
+	if r.o.Method.Strokes() {
+		r.out.RefillsAfterStroke = append(r.out.RefillsAfterStroke, n)
+	} else {
+		r.out.RefillsAfterCM3 = append(r.out.RefillsAfterCM3, r.out.VolumeCM3)
 	}
 	return r.l.Fill(nil)
 }
@@ -149,17 +194,5 @@ func (r *run) move() error {
 	if !r.o.FeedBottle {
 		return r.l.Draw(r.w.ID, r.portion)
 	}
-	// The bottle feeds while it is drawn: in parts no larger than what is there.
-	for left := r.portion; left > 1e-12; {
-		level, full, lowest := r.l.Level(r.out.Circuit)
-		dv := math.Min(left, math.Max(0.01, level-keepCM3(full, lowest)))
-		if err := r.l.Draw(r.w.ID, dv); err != nil {
-			return err
-		}
-		if err := r.l.Fill(nil); err != nil {
-			return err
-		}
-		left -= dv
-	}
-	return nil
+	return r.l.Feed(r.w.ID, r.portion)
 }

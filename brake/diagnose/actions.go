@@ -38,7 +38,7 @@ type action struct {
 }
 
 var (
-	hasBooster = func(s *system.System) bool { return s.BoosterKind() != system.BoosterNone }
+	hasBooster = func(s *system.System) bool { return s.Assist().Powered() }
 	boosterIn  = []string{"vacuum.diaphragm_leak", "vacuum.valve_leak", "vacuum.fluid_inside", "vacuum.check_valve_leak", "hydraulic.input_seal_leak",
 		"hydraulic.housing_leak", "hydraulic.accumulator_lost", "hydraulic.valve_stuck", "electro.pressure_source", "rod.too_long", "rod.too_short", "steering.air"}
 	cylinderIn = []string{"mc.primary_cup_bypass", "mc.secondary_cup_bypass", "mc.rear_seal_leak", "mc.reservoir_leak", "mc.port_blocked", "mc.piston_seized", "mc.bore_corroded",
@@ -74,7 +74,7 @@ var actionTable = []action{
 
 // needsRoutine says whether a scan tool's routine belongs to the bleeding of this system.
 func needsRoutine(s *system.System) bool {
-	return s.Modulator != nil || s.BoosterKind() == system.BoosterElectroHydraulic
+	return s.Modulator != nil || s.Assist().ToolLed
 }
 
 func findAction(id string) *action {

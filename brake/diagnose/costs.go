@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"geminate/brake/system"
+	"geminate/brake/units"
 )
 
 // DefaultCosts are assumptions to start from. Unsafe is not the price of an accident: it is what one
@@ -31,12 +32,15 @@ func ReadCosts(data []byte) (Costs, error) {
 	return c, c.Check()
 }
 
+// CostBound is what a cost or its minutes may be, in the shop's money. Assumption.
+var CostBound = units.Bound{Min: 0, Max: 1e7}
+
 // Check holds costs against what they may be.
 func (c *Costs) Check() error {
 	var out system.Faults
 	figure := func(path string, x float64) {
-		if !(x >= 0 && x <= 1e7) {
-			out = append(out, system.Fault{Path: path, Code: "fault.range", With: map[string]any{"value": x, "min": 0, "max": 1e7}})
+		if !CostBound.Holds(x) {
+			out = append(out, system.Fault{Path: path, Code: "fault.range", With: map[string]any{"value": x, "min": CostBound.Min, "max": CostBound.Max}})
 		}
 	}
 	figure("$.per_minute", c.PerMinute)

@@ -38,16 +38,10 @@ type Fault struct {
 	Unseen float64
 }
 
-func boosted(kinds ...string) func(*system.System) bool {
-	return func(s *system.System) bool {
-		for _, k := range kinds {
-			if s.BoosterKind() == k {
-				return true
-			}
-		}
-		return false
-	}
-}
+func withVacuum(s *system.System) bool    { return s.Assist().Vacuum }
+func withPressure(s *system.System) bool  { return s.Assist().Pressure }
+func withSteering(s *system.System) bool  { return s.Assist().Steering }
+func withSimulator(s *system.System) bool { return s.Assist().Simulator }
 
 func tandemOnly(s *system.System) bool   { return s.MasterCylinder.Secondary != nil }
 func withPedal(s *system.System) bool    { return s.Pedal != nil }
@@ -108,21 +102,21 @@ var Faults = []Fault{
 		}},
 	{ID: "rod.too_short", Part: "rod", Prior: 0.0048, Applies: withPedal,
 		Physics: func(s *system.System, _ string, v float64) { s.PushrodGapMM = logSpread(1.5, 8, v) }},
-	{ID: "vacuum.diaphragm_leak", Part: "booster", Prior: 0.016, Applies: boosted(system.BoosterVacuum), Physics: scaleVacuum(0.05, 0.8)},
-	{ID: "vacuum.valve_leak", Part: "booster", Prior: 0.008, Applies: boosted(system.BoosterVacuum), Physics: scaleVacuum(0.3, 0.95)},
+	{ID: "vacuum.diaphragm_leak", Part: "booster", Prior: 0.016, Applies: withVacuum, Physics: scaleVacuum(0.05, 0.8)},
+	{ID: "vacuum.valve_leak", Part: "booster", Prior: 0.008, Applies: withVacuum, Physics: scaleVacuum(0.3, 0.95)},
 	{ID: "vacuum.fluid_inside", Part: "booster", Unseen: 1, Prior: 0.0008, // where the cylinder was changed and the booster not
-		Applies: boosted(system.BoosterVacuum), Physics: scaleVacuum(0.4, 1)},
-	{ID: "vacuum.check_valve_leak", Part: "supply", Prior: 0.01, Applies: boosted(system.BoosterVacuum)},
-	{ID: "vacuum.supply_low", Part: "supply", Prior: 0.012, Applies: boosted(system.BoosterVacuum), Physics: scaleVacuum(0, 0.7)},
-	{ID: "hydraulic.input_seal_leak", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic)},
-	{ID: "hydraulic.housing_leak", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic)},
-	{ID: "hydraulic.accumulator_lost", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic)},
-	{ID: "hydraulic.valve_stuck", Part: "booster", Prior: 0.004, Applies: boosted(system.BoosterHydraulic, system.BoosterElectroHydraulic), Physics: scaleSupply(0.1, 0.9)},
-	{ID: "hydraulic.supply_low", Part: "supply", Prior: 0.016, Applies: boosted(system.BoosterHydraulic), Physics: scaleSupply(0, 0.7)},
-	{ID: "steering.air", Part: "supply", Prior: 0.008, Applies: boosted(system.BoosterHydraulic)},
-	{ID: "electro.pressure_source", Part: "booster", Prior: 0.02, Applies: boosted(system.BoosterElectroHydraulic), Physics: scaleSupply(0, 0.6), Unsafe: true},
-	{ID: "electro.simulator_air", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterElectroHydraulic)},
-	{ID: "electro.offset_unlearned", Part: "booster", Prior: 0.012, Applies: boosted(system.BoosterElectroHydraulic)},
+		Applies: withVacuum, Physics: scaleVacuum(0.4, 1)},
+	{ID: "vacuum.check_valve_leak", Part: "supply", Prior: 0.01, Applies: withVacuum},
+	{ID: "vacuum.supply_low", Part: "supply", Prior: 0.012, Applies: withVacuum, Physics: scaleVacuum(0, 0.7)},
+	{ID: "hydraulic.input_seal_leak", Part: "booster", Prior: 0.012, Applies: withPressure},
+	{ID: "hydraulic.housing_leak", Part: "booster", Prior: 0.012, Applies: withPressure},
+	{ID: "hydraulic.accumulator_lost", Part: "booster", Prior: 0.012, Applies: withPressure},
+	{ID: "hydraulic.valve_stuck", Part: "booster", Prior: 0.004, Applies: withPressure, Physics: scaleSupply(0.1, 0.9)},
+	{ID: "hydraulic.supply_low", Part: "supply", Prior: 0.016, Applies: withSteering, Physics: scaleSupply(0, 0.7)},
+	{ID: "steering.air", Part: "supply", Prior: 0.008, Applies: withSteering},
+	{ID: "electro.pressure_source", Part: "booster", Prior: 0.02, Applies: withSimulator, Physics: scaleSupply(0, 0.6), Unsafe: true},
+	{ID: "electro.simulator_air", Part: "booster", Prior: 0.012, Applies: withSimulator},
+	{ID: "electro.offset_unlearned", Part: "booster", Prior: 0.012, Applies: withSimulator},
 	{ID: "circuit.air", Part: "circuit", Place: AtCircuit, Prior: 0.02,
 		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).AirCM3 += logSpread(1.5, 25, v) }},
 	{ID: "circuit.modulator_air", Part: "circuit", Prior: 0.008, Applies: hasModulator,

@@ -29,7 +29,7 @@ func Kinds() []Kind {
 		switch r, number := numberRange[s.ID]; {
 		case strings.Contains(s.ID, ":"):
 		case number:
-			out = append(out, Kind{ID: s.ID, Shape: "number", Min: r[0], Max: r[1]})
+			out = append(out, Kind{ID: s.ID, Shape: "number", Min: r.Min, Max: r.Max})
 		case s.ID == "codes.present":
 			out = append(out, Kind{ID: s.ID, Shape: "texts"})
 		case located[s.ID] != nil:

@@ -2,8 +2,6 @@ package diagnose
 
 import (
 	"slices"
-
-	"geminate/brake/system"
 )
 
 // Obstacle is one reason why a vehicle may not be finished here, to be known before a line is opened.
@@ -25,7 +23,7 @@ func obstacles(c *Case, best *ActionCost) []Obstacle {
 		a := findAction(id)
 		opens = opens || a.opens
 	}
-	electro := c.System.BoosterKind() == system.BoosterElectroHydraulic
+	electro := c.System.Assist().ToolLed
 	switch {
 	case electro && (opens || best.ID == "replace_booster"):
 		out = append(out, Obstacle{"electro_hydraulic", "scan_tool", true})

@@ -5,11 +5,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
 	"geminate/brake/system"
+	"geminate/brake/units"
 )
 
 // observation is one piece of evidence: a sign with its value, a value at a place, or a reading.
@@ -88,8 +88,8 @@ func observeWith(s *system.System, f Finding, looked func([]string, string) bool
 	}
 	r := numberRange[f.ID]
 	var x float64
-	if err := strict(f.Value, &x); err != nil || x < r[0] || x > r[1] {
-		return nil, badValue("value", "fault.range", map[string]any{"value": string(f.Value), "min": r[0], "max": r[1]})
+	if err := strict(f.Value, &x); err != nil || !r.Holds(x) {
+		return nil, badValue("value", "fault.range", map[string]any{"value": string(f.Value), "min": r.Min, "max": r.Max})
 	}
 	if f.ID == "pedal.free_play_mm" && s.Pedal == nil {
 		return nil, badValue("id", "fault.not_on_trailer", nil)
@@ -98,8 +98,21 @@ func observeWith(s *system.System, f Finding, looked func([]string, string) bool
 	return wrap(observation{sign: sg, value: v}), err
 }
 
-var numberRange = map[string][2]float64{
-	"fluid.water_percent": {0, 20}, "assist.reserve_applies": {0, 100}, "vacuum.at_hose_kpa": {0, 105}, "pedal.free_play_mm": {0, 60}, "rod.gap_mm": {-10, 30},
+// What readings may be. A foot presses no harder than FootN.Max, a coupler far harder; forceN is what old records may hold of
+// either. Assumptions.
+var (
+	WaterPercent = units.Bound{Min: 0, Max: 20}
+	FootN        = units.Bound{Min: 1, Max: 1500}
+	CouplerN     = units.Bound{Min: 1, Max: 20000}
+	TravelMM     = units.Bound{Min: 0, Max: 400}
+	HoldS        = units.Bound{Min: 1, Max: 3600}
+	forceN       = CouplerN
+	forceOr0     = units.Bound{Min: 0, Max: CouplerN.Max}
+	gaugeMPA     = units.Bound{Min: 0, Max: 40}
+)
+
+var numberRange = map[string]units.Bound{
+	"fluid.water_percent": WaterPercent, "assist.reserve_applies": {Min: 0, Max: 100}, "vacuum.at_hose_kpa": {Min: 0, Max: 105}, "pedal.free_play_mm": {Min: 0, Max: 60}, "rod.gap_mm": {Min: -10, Max: 30},
 }
 
 var numeric = func() (out []string) {
@@ -235,9 +248,9 @@ func observePlaced(s *system.System, f Finding) ([]observation, error) {
 	return out, nil
 }
 
-func within(path string, x, lo, hi float64) error {
-	if math.IsNaN(x) || x < lo || x > hi {
-		return badValue(path, "fault.range", map[string]any{"value": x, "min": lo, "max": hi})
+func within(path string, x float64, b units.Bound) error {
+	if !b.Holds(x) {
+		return badValue(path, "fault.range", map[string]any{"value": x, "min": b.Min, "max": b.Max})
 	}
 	return nil
 }
@@ -257,8 +270,8 @@ func observeReading(s *system.System, f Finding) (observation, error) {
 		if err := strict(f.Value, &v); err != nil {
 			return observation{}, wrong
 		}
-		err := errors.Join(within("value.pedal_force_n", v.PedalForceN, 1, 20000), within("value.travel_mm", v.TravelMM, 0, 400),
-			within("value.seconds", v.Seconds, 1, 3600), engineState("value.engine", v.Engine))
+		err := errors.Join(within("value.pedal_force_n", v.PedalForceN, forceN), within("value.travel_mm", v.TravelMM, TravelMM),
+			within("value.seconds", v.Seconds, HoldS), engineState("value.engine", v.Engine))
 		return observation{probe: sinkProbe(v.PedalForceN, v.Seconds, v.Engine == "on"), number: v.TravelMM}, first(err)
 	case "pedal.readings":
 		var v []Reading
@@ -268,7 +281,7 @@ func observeReading(s *system.System, f Finding) (observation, error) {
 		mean := 0.0
 		forces := make([]float64, len(v))
 		for i, r := range v {
-			if err := errors.Join(within(fmt.Sprintf("value[%d].pedal_force_n", i), r.PedalForceN, 0, 20000), within(fmt.Sprintf("value[%d].travel_mm", i), r.TravelMM, 0, 400)); err != nil {
+			if err := errors.Join(within(fmt.Sprintf("value[%d].pedal_force_n", i), r.PedalForceN, forceOr0), within(fmt.Sprintf("value[%d].travel_mm", i), r.TravelMM, TravelMM)); err != nil {
 				return observation{}, first(err)
 			}
 			mean += r.TravelMM / float64(len(v))
@@ -298,7 +311,7 @@ func observeGauges(s *system.System, f Finding) ([]observation, error) {
 		if s.Circuit(v.At) == nil && s.Wheel(v.At) == nil {
 			return nil, badValue(path(i)+".at", "fault.no_such_place", map[string]any{"value": v.At})
 		}
-		if err := errors.Join(within(path(i)+".pedal_force_n", v.PedalForceN, 1, 20000), within(path(i)+".mpa", v.MPA, 0, 40), engineState(path(i)+".engine", v.Engine)); err != nil {
+		if err := errors.Join(within(path(i)+".pedal_force_n", v.PedalForceN, forceN), within(path(i)+".mpa", v.MPA, gaugeMPA), engineState(path(i)+".engine", v.Engine)); err != nil {
 			return nil, first(err)
 		}
 		out = append(out, observation{probe: pressureProbe(v.At, v.PedalForceN, v.Engine == "on"), number: v.MPA})
@@ -312,4 +325,31 @@ func first(err error) error {
 		return j.Unwrap()[0]
 	}
 	return err
+}
+
+// PressedN is what may press on a vehicle, N: a foot, or a coupler.
+func PressedN(s *system.System) units.Bound {
+	if s.IsTrailer() {
+		return CouplerN
+	}
+	return FootN
+}
+
+// CheckPressed refuses a force nobody's foot gives, in a reading that is told now: old records may hold what they hold.
+func CheckPressed(s *system.System, f Finding) error {
+	most := PressedN(s)
+	var one Gauge
+	var many []Gauge
+	if json.Unmarshal(f.Value, &many) != nil {
+		if json.Unmarshal(f.Value, &one) != nil {
+			return nil // no force in it
+		}
+		many = []Gauge{one}
+	}
+	for _, v := range many {
+		if v.PedalForceN > most.Max {
+			return within("value.pedal_force_n", v.PedalForceN, most)
+		}
+	}
+	return nil
 }

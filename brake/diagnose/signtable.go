@@ -48,6 +48,11 @@ var Signs = []Sign{
 		"hydraulic.valve_stuck": f(0.2, 0.1, 0.7), "mc.piston_seized": f(0.15, 0.02, 0.83),
 		"steering.air": g(0.7, 0.1, 0.2), "trailer.actuator_seized": f(0.5, 0.01, 0.49),
 		"electro.pressure_source": f(0.15, 0.1, 0.75), "fluid.petroleum": g(0.85, 0.01, 0.14)}},
+	{"clutch.releases", []string{"yes", "grates", "no"}, []float64{0.97, 0.02, 0.01}, rows{
+		"circuit.air": f(0.1, 0.45, 0.45), "mc.primary_cup_bypass": f(0.2, 0.45, 0.35), "mc.rear_seal_leak": f(0.45, 0.35, 0.2), "circuit.line_leak": f(0.15, 0.3, 0.55),
+		"wheel.leak": f(0.25, 0.4, 0.35), "fluid.low": f(0.3, 0.4, 0.3), "rod.too_short": f(0.2, 0.5, 0.3), "circuit.hose_expands": f(0.35, 0.45, 0.2),
+		"mc.bore_too_small": f(0.2, 0.45, 0.35), "mc.reservoir_leak": g(0.6, 0.25, 0.15)}},
+	yesNo("clutch.slips", 0.02, rows{"rod.too_long": f(0.5), "mc.port_blocked": f(0.6), "circuit.hose_blocked": f(0.5)}),
 	{"brakes.weak", []string{"no", "all", "one_wheel", "one_circuit"}, []float64{0.96, 0.022, 0.012, 0.006}, rows{
 		"vacuum.diaphragm_leak": n(0.15, 0.83, 0.01, 0.01), "vacuum.supply_low": n(0.15, 0.83, 0.01, 0.01), "vacuum.valve_leak": f(0.35, 0.63, 0.01, 0.01),
 		"hydraulic.supply_low": n(0.1, 0.88, 0.01, 0.01), "hydraulic.valve_stuck": f(0.3, 0.68, 0.01, 0.01), "mc.bore_too_large": n(0.2, 0.77, 0.02, 0.01),

@@ -24,7 +24,7 @@ const gateDepressurise = "depressurise_booster"
 // gates are what must be safe first on this system: an electro-hydraulic booster is not emptied by
 // pumping, its tool does it, and high voltage is isolated by trained people.
 func (t *Test) gates(s *system.System) []string {
-	if s.BoosterKind() != system.BoosterElectroHydraulic {
+	if !s.Assist().ToolLed {
 		return t.Gates
 	}
 	var out []string
@@ -44,8 +44,7 @@ func (t *Test) gates(s *system.System) []string {
 // HoldEngine is whether the hold test is done with the engine on: where there is assist it presses a
 // passing cup far harder, and a cup that passes little shows.
 func HoldEngine(s *system.System) bool {
-	k := s.BoosterKind()
-	return k != system.BoosterNone && k != system.BoosterElectroHydraulic
+	return s.Assist().AtPedal()
 }
 
 // Of the hold test as proposed: the foot in N and the time in s.
@@ -85,7 +84,7 @@ func drags(known map[string]string) bool {
 }
 
 // pumped are the vehicles whose assist is felt and counted at the pedal.
-var pumped = boosted(system.BoosterVacuum, system.BoosterHydraulic)
+func pumped(s *system.System) bool { return s.Assist().AtPedal() }
 
 // Tests is the table.
 var Tests = []Test{
@@ -99,18 +98,18 @@ var Tests = []Test{
 	{ID: "wipe_and_press", Minutes: 7, Hands: 1, Yields: []string{"leak.seen"}},
 	{ID: "bleeder_air", Minutes: 8, Hands: 2, OpensHydraulics: true, Yields: []string{"bleeder.bubbles"}},
 	{ID: "modulator_cycle", Minutes: 8, Hands: 2, Needs: []string{"scan_tool"}, Yields: []string{"modulator.pedal_drops"}, Applies: hasModulator},
-	{ID: "pump_pressure", Minutes: 15, Hands: 1, Needs: []string{"steering_gauge"}, Gates: []string{"engine_off"}, Yields: []string{"steering.pump_pressure"}, Applies: boosted(system.BoosterHydraulic)},
+	{ID: "pump_pressure", Minutes: 15, Hands: 1, Needs: []string{"steering_gauge"}, Gates: []string{"engine_off"}, Yields: []string{"steering.pump_pressure"}, Applies: withSteering},
 	{ID: "look", Minutes: 5, Hands: 1, Yields: append([]string{"fluid.level", "level.falls", "wet.fluid", "paint.peeling_on_booster", "fluid.colour", "fluid.debris", "rubber.swollen"}, wetPlaces...)},
-	{ID: "booster_dip", Minutes: 3, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"wet.at:inside_booster"}, Applies: boosted(system.BoosterVacuum)},
+	{ID: "booster_dip", Minutes: 3, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"wet.at:inside_booster"}, Applies: withVacuum},
 	{ID: "water", Minutes: 2, Hands: 1, Needs: []string{"water_tester"}, Yields: []string{"fluid.water_percent"}},
 	{ID: "hold", Minutes: 2, Hands: 1, Yields: []string{"pedal.sink", "pedal.sinks"}, Applies: withPedal},
 	{ID: "pump", Minutes: 1, Hands: 1, Yields: []string{"pedal.pumps_up", "pedal.springy"}, Applies: withPedal},
 	{ID: "assist_start", Minutes: 2, Hands: 1, Gates: []string{"wheels_chocked"}, Yields: []string{"assist.pedal_falls_on_start"}, Applies: pumped},
-	{ID: "reserve", Minutes: 4, Hands: 1, Yields: []string{"assist.reserve_applies"}, Applies: boosted(system.BoosterVacuum, system.BoosterHydraulic, system.BoosterElectroHydraulic)},
-	{ID: "loaded_hold", Minutes: 2, Hands: 1, Yields: []string{"assist.loaded_hold"}, Applies: boosted(system.BoosterVacuum)},
-	{ID: "vacuum_gauge", Minutes: 4, Hands: 1, Needs: []string{"vacuum_gauge"}, Yields: []string{"vacuum.at_hose_kpa"}, Applies: boosted(system.BoosterVacuum)},
-	{ID: "hose_pinch", Minutes: 3, Hands: 1, Needs: []string{"vacuum_gauge"}, Yields: []string{"vacuum.hose_pinched"}, Applies: boosted(system.BoosterVacuum)},
-	{ID: "check_valve", Minutes: 3, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"check_valve.holds"}, Applies: boosted(system.BoosterVacuum)},
+	{ID: "reserve", Minutes: 4, Hands: 1, Yields: []string{"assist.reserve_applies"}, Applies: hasBooster},
+	{ID: "loaded_hold", Minutes: 2, Hands: 1, Yields: []string{"assist.loaded_hold"}, Applies: withVacuum},
+	{ID: "vacuum_gauge", Minutes: 4, Hands: 1, Needs: []string{"vacuum_gauge"}, Yields: []string{"vacuum.at_hose_kpa"}, Applies: withVacuum},
+	{ID: "hose_pinch", Minutes: 3, Hands: 1, Needs: []string{"vacuum_gauge"}, Yields: []string{"vacuum.hose_pinched"}, Applies: withVacuum},
+	{ID: "check_valve", Minutes: 3, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"check_valve.holds"}, Applies: withVacuum},
 	{ID: "free_play", Minutes: 2, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"pedal.free_play_mm"}, Applies: withPedal},
 	{ID: "bleeder_pressure", Minutes: 8, Hands: 2, OpensHydraulics: true, Yields: []string{"pressure.at_bleeder"}},
 	{ID: "port_pressure", Minutes: 10, Hands: 2, Gates: []string{gateDepressurise}, OpensHydraulics: true, Yields: []string{"pressure.at_port"}},
@@ -119,7 +118,7 @@ var Tests = []Test{
 	{ID: "crack_line", Minutes: 5, Hands: 2, Gates: []string{gateDepressurise}, OpensHydraulics: true, Yields: []string{"drag.released_by"}, When: drags},
 	{ID: "gauge", Minutes: 12, Hands: 2, Needs: []string{"pressure_gauge", "pedal_force_gauge"}, OpensHydraulics: true, Yields: []string{"pressure.gauge"}},
 	{ID: "force_travel", Minutes: 6, Hands: 1, Needs: []string{"pedal_force_gauge"}, Gates: []string{gateDepressurise}, Yields: []string{"pedal.readings"}, Applies: withPedal},
-	{ID: "steering_check", Minutes: 4, Hands: 1, Yields: []string{"steering.groan", "steering.heavy", "steering.foam"}, Applies: boosted(system.BoosterHydraulic)},
+	{ID: "steering_check", Minutes: 4, Hands: 1, Yields: []string{"steering.groan", "steering.heavy", "steering.foam"}, Applies: withSteering},
 	{ID: "scan", Minutes: 6, Hands: 1, Needs: []string{"scan_tool"}, Yields: []string{"codes.present"}, Applies: needsRoutine},
 	{ID: "actuator_push", Minutes: 2, Hands: 1, Gates: []string{"wheels_chocked"}, Yields: []string{"actuator.rod_moves"}, Applies: trailerOnly},
 	{ID: "teardown", Minutes: 40, Hands: 1, Gates: []string{gateDepressurise}, OpensHydraulics: true, Yields: []string{"teardown.bore"}},

@@ -25,7 +25,7 @@ var Wheres = []Where{WhereOwner, WhereSeatOff, WhereSeatOn, WhereHood, WhereWhee
 
 // metAt is where each sign is met. Common practice, no source.
 var metAt = map[Where][]string{
-	WhereOwner:   {"brakes.weak", "brakes.drag", "pedal.soft_when_hot", "history.since", "history.bled", "level.falls", "steering.heavy"},
+	WhereOwner:   {"brakes.weak", "brakes.drag", "pedal.soft_when_hot", "history.since", "history.bled", "level.falls", "steering.heavy", "clutch.releases", "clutch.slips"},
 	WhereSeatOff: {"pedal.sinks", "pedal.low", "pedal.springy", "pedal.to_floor", "pedal.pumps_up", "pedal.dead_first_travel", "pedal.sink", "assist.reserve_applies", "check_valve.holds"},
 	WhereSeatOn:  {"pedal.hard", "assist.pedal_falls_on_start", "assist.loaded_hold", "sound.rush_of_air", "steering.groan", "modulator.pedal_drops"},
 	WhereHood: {"wet.at", "looked.at", "leak.seen", "wet.fluid", "fluid.level", "fluid.colour", "fluid.debris", "rubber.swollen", "paint.peeling_on_booster", "reservoir.spurts",

@@ -115,18 +115,24 @@ const (
 	AgeTest   BottleAge = "test_it" // read its water before it is used
 	AgeTested BottleAge = "tested"  // old, and its own water reading decides
 	AgeFuture BottleAge = "future"  // the date cannot be
+	AgeOld    BottleAge = "old"     // open longer than the shop uses any bottle, whatever it reads
 )
 
-// openDays is how long an open bottle is used without a reading of its own: a month. Common practice is
+// unreadDays is how long an open bottle is used without a reading of its own: a month. Common practice is
 // "a sealed, fresh, small bottle"; the figure is an assumption.
-const openDays = 30
+const unreadDays = 30
 
-// JudgeAge grades a bottle by the days it has stood open.
-func JudgeAge(days int, tested bool) BottleAge {
+// OpenMostDays is how long a bottle may have stood open where the shop has not set its own. Assumption: a year.
+const OpenMostDays = 365
+
+// JudgeAge grades a bottle by the days it has stood open and the most the shop allows; tested says that its own water is known.
+func JudgeAge(days, most int, tested bool) BottleAge {
 	switch {
 	case days < -1:
 		return AgeFuture
-	case days <= openDays:
+	case days > most:
+		return AgeOld
+	case days <= unreadDays:
 		return AgeFresh
 	case tested:
 		return AgeTested

@@ -58,11 +58,13 @@ func TestJudgeWater(t *testing.T) {
 
 // Common practice: a bottle that stood open is used within a month; the figure is an assumption (how-it-computes, section 8).
 func TestAnOpenBottleIsGoodForAMonth(t *testing.T) {
-	for days, want := range map[int]BottleAge{-2: AgeFuture, 0: AgeFresh, 30: AgeFresh, 31: AgeTest, 89: AgeTest, 400: AgeTest} {
-		assert.Equal(t, want, JudgeAge(days, false), days)
+	for days, want := range map[int]BottleAge{-2: AgeFuture, 0: AgeFresh, 30: AgeFresh, 31: AgeTest, 89: AgeTest, 365: AgeTest, 366: AgeOld, 400: AgeOld} {
+		assert.Equal(t, want, JudgeAge(days, OpenMostDays, false), days)
 	}
-	assert.Equal(t, AgeTested, JudgeAge(31, true), "its own water reading decides")
-	assert.Equal(t, AgeFresh, JudgeAge(30, true))
+	assert.Equal(t, AgeTested, JudgeAge(31, OpenMostDays, true), "its own water reading decides")
+	assert.Equal(t, AgeFresh, JudgeAge(30, OpenMostDays, true))
+	assert.Equal(t, AgeOld, JudgeAge(366, OpenMostDays, true), "no reading makes an old bottle a fresh one")
+	assert.Equal(t, AgeOld, JudgeAge(15, 14, false), "a shop may be stricter than the month")
 }
 
 // FMVSS 571.116, S5.1.2: the wet boiling point is taken after humidification, to about 3.7 % water (the share from memory). So a

@@ -13,7 +13,6 @@ import (
 	"geminate/brake/job"
 	"geminate/brake/plan"
 	"geminate/brake/stand"
-	"geminate/brake/system"
 	"geminate/brake/verify"
 )
 
@@ -296,7 +295,7 @@ func (h *Hands) reading(id string) (any, bool) {
 	switch id {
 	case "pedal.sink":
 		engine, force := "on", 450.0
-		if h.Intake.System.BoosterKind() == system.BoosterElectroHydraulic { // its simulator hides a sink
+		if h.Intake.System.Assist().Simulator { // its simulator hides a sink
 			engine, force = "off", 300
 		}
 		return map[string]any{"pedal_force_n": force, "travel_mm": 0.5, "seconds": 45, "engine": engine}, true

@@ -23,7 +23,7 @@ func adapted(s *system.System, c Choices) Choices {
 	default:
 		c.Scope = d.Scope
 	}
-	if s.BoosterKind() == system.BoosterNone {
+	if !s.Assist().Powered() {
 		c.OldBooster, c.Booster = nil, nil
 	}
 	for _, u := range []**match.Unit{&c.Old, &c.OldBooster, &c.Booster, &c.Unit, &c.Own} {

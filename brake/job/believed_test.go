@@ -332,7 +332,11 @@ func TestALookWithNothingBetweenIsNoSecond(t *testing.T) {
 	assert.False(t, v.Wheels["RR"].Done, "clear at strokes 0 and 1 are not two in a row behind the way's volume")
 	assert.Equal(t, 1, v.Wheels["RR"].ClearRow)
 	// A method that moves nothing clears nothing.
-	j.choose(t, func(c *Choices) { c.Bleed.Method = bleed.ScanTool })
+	c := j.Choices
+	c.Bleed.Method = bleed.ScanTool
+	_, err = j.ChangeChoices(j, mara, j.now(), "tool", j.ChoicesSeq, c)
+	assert.ErrorContains(t, err, "method_not_here")
+	j.Choices.Bleed.Method = bleed.ScanTool // as a record from before may have it
 	for range 5 {
 		j.add(t, &WheelSeen{Wheel: "LF"})
 	}

@@ -10,6 +10,10 @@ import (
 	"geminate/brake/system"
 )
 
+// patienceS is how long a piston is let come back and the chamber fills before the next slow stroke, s ("let it come back
+// slowly, wait for it to fill", no source). Assumption.
+const patienceS = 4
+
 // BenchView is the Bench bleed station.
 type BenchView struct {
 	Applies  bool           `json:"applies"`
@@ -22,6 +26,8 @@ type BenchView struct {
 	// LeastGapS is the time under which a second tap is the same stroke; none where the strokes are fast.
 	LeastGapS float64 `json:"least_gap_s"`
 	FullMM    float64 `json:"full_mm"` // a push to the end of both strokes
+	// PatienceS is how long to wait between two slow strokes, s; 0 where they are made fast.
+	PatienceS float64 `json:"patience_s"`
 	// Fittings are the threads of the ports the hoses screw into.
 	Fittings []string `json:"fittings"`
 	// PluggedMM is the rod's travel last seen with the ports plugged, and what air that is; nil where nobody looked.
@@ -92,6 +98,24 @@ func (j *Job) Bench() (*BenchView, error) {
 	return j.bench(p)
 }
 
+// benchThreads are those of the cylinder in the vice: the new one's, or the old one's where that goes back.
+func (j *Job) benchThreads() []string {
+	out := []string{}
+	unit := j.Choices.Unit
+	if unit == nil || !j.putsOnCylinder() {
+		unit = j.Choices.Old
+	}
+	if unit == nil {
+		return out
+	}
+	for _, p := range unit.Ports {
+		if p.Thread != "" && !slices.Contains(out, p.Thread) {
+			out = append(out, p.Thread)
+		}
+	}
+	return out
+}
+
 func (j *Job) bench(p *plan.Plan) (*BenchView, error) {
 	st := &j.State
 	strokes := st.BenchStrokes
@@ -110,14 +134,10 @@ func (j *Job) bench(p *plan.Plan) (*BenchView, error) {
 	if !v.Applies {
 		return v, nil
 	}
-	for _, l := range p.Lines {
-		if l.Thread != "" && !slices.Contains(v.Fittings, l.Thread) {
-			v.Fittings = append(v.Fittings, l.Thread)
-		}
-	}
+	v.Fittings = j.benchThreads()
 	setup := j.Choices.Bench
 	if !setup.Fast {
-		v.LeastGapS = strokeGapS
+		v.LeastGapS, v.PatienceS = strokeGapS, patienceS
 	}
 	own := j.strokesMM()
 	for _, s := range own {

@@ -113,7 +113,9 @@ type BenchPlugged struct {
 }
 
 // Valid implements Body.
-func (b *BenchPlugged) Valid() error { return inRange("$.data.remaining_mm", b.RemainingMM, 0, 100) }
+func (b *BenchPlugged) Valid() error {
+	return inField("$.data.remaining_mm", "bench.plugged_mm", b.RemainingMM)
+}
 
 // Check implements Body.
 func (b *BenchPlugged) Check(*Job) error { return nil }

@@ -6,103 +6,9 @@ import (
 
 	"geminate/brake/bleed"
 	"geminate/brake/ledger"
-	"geminate/brake/match"
 	"geminate/brake/stand"
 	"geminate/brake/system"
 )
-
-// BleedView is the Bleed station.
-type BleedView struct {
-	Applies bool                  `json:"applies"`
-	Why     string                `json:"why,omitempty"`
-	Purpose bleed.Purpose         `json:"purpose"`
-	Method  bleed.Method          `json:"method"`
-	Entry   *bleed.Entry          `json:"entry"`
-	Plan    *bleed.Plan           `json:"plan"` // from where the fluid stands: what is left to do
-	Steps   []BleedStep           `json:"steps"`
-	Wheels  map[string]WheelState `json:"wheels"`
-	Current string                `json:"current"` // wheel to work at, "" when none
-	Now     bleed.StepID          `json:"now"`     // the step in hand, "" when done
-	// Level, full mark and lowest port of the tank the current wheel draws from; the level it is filled at.
-	LevelCM3  float64 `json:"level_cm3"`
-	FullCM3   float64 `json:"full_cm3"`
-	LowestCM3 float64 `json:"lowest_cm3"`
-	KeepCM3   float64 `json:"keep_cm3"`
-	RefillIn  int     `json:"refill_in_strokes"` // before the reservoir must be filled; −1 where strokes do not count
-	RefillNow bool    `json:"refill_now"`
-	// DrawDownNow: more would come over the brim. DrawDownTo is the mark, of the whole.
-	DrawDownNow bool    `json:"draw_down_now"`
-	DrawDownTo  float64 `json:"draw_down_to_cm3"`
-	// LowNow: by what was moved some tank stands under the level it is filled at.
-	LowNow  bool    `json:"low_now"`
-	UsedCM3 float64 `json:"used_cm3"`
-	RanDry  bool    `json:"ran_dry"` // the level fell to the lowest port: air went in
-	Spilled bool    `json:"spilled"`
-	// Fluid is where the old and the new are, for the drawing.
-	Fluid      FluidNow `json:"fluid"`
-	OpenWheels []string `json:"open_wheels"`
-	LeftWheels []string `json:"left_wheels"` // left undone, with a reason
-	Gone       []string `json:"gone"`        // worked at, and no longer in the system
-	StepsLeft  []string `json:"steps_left"`  // beside the wheels
-	// Cannot says why this cannot be ended here with these means.
-	Cannot  string        `json:"cannot,omitempty"`
-	Offers  []bleed.Offer `json:"offers"`
-	Minutes float64       `json:"minutes"` // left
-	// Need is the fluid the whole of it takes: the same figure as at Match.
-	Need   match.FluidNeed `json:"need"`
-	Bottle BottleView      `json:"bottle"`
-	// LeastGapS is the time under which a second tap is the same stroke.
-	LeastGapS float64 `json:"least_gap_s"`
-	// Steering are the cycles of the steering side where there is one to bleed.
-	Steering     []SteeringCycle `json:"steering"`
-	SteeringSide bool            `json:"steering_side"`
-	SteeringGood bool            `json:"steering_good"`
-	// LeftWhys are the reasons a wheel may be left for.
-	LeftWhys []LeftWhy `json:"left_whys"`
-}
-
-// strokeGapS: no foot or hand makes two slow strokes in this time; a glove that bounces does. Assumption.
-const strokeGapS = 0.4
-
-// WheelState is a wheel as worked so far.
-type WheelState struct {
-	Strokes int     `json:"strokes"` // of this round
-	Needed  int     `json:"needed"`  // strokes in all: those made and those left; 0 where strokes do not count
-	CM3     float64 `json:"cm3"`     // of this round
-	// TotalStrokes and TotalCM3 are of all rounds; Rounds every one with what was seen.
-	TotalStrokes int           `json:"total_strokes"`
-	TotalCM3     float64       `json:"total_cm3"`
-	Rounds       []stand.Round `json:"rounds"`
-	// AirLeftCM3 is what still has to leave its bleeder for the air that may be on the way.
-	AirLeftCM3 float64 `json:"air_left_cm3"`
-	LeftCM3    float64 `json:"left_cm3"` // to go
-	Old        float64 `json:"old"`      // share of old fluid in what leaves now
-	Clear      bool    `json:"clear"`    // the last opening ran clear
-	ClearRow   int     `json:"clear_row"`
-	ClearOf    int     `json:"clear_of"` // how often in a row it has to
-	Enough     bool    `json:"enough"`   // the fluid and the air that had to come are through
-	Done       bool    `json:"done"`
-	Round      int     `json:"round"`
-	Lost       int     `json:"lost"`
-	Left       LeftWhy `json:"left,omitempty"`
-	LeftNote   string  `json:"left_note,omitempty"`
-	Affected   bool    `json:"affected"`
-}
-
-// BleedStep is a step of the programme as it stands.
-type BleedStep struct {
-	bleed.Step
-	Done bool `json:"done"`
-}
-
-// FluidNow is the share of old fluid in each part.
-type FluidNow struct {
-	Reservoir map[string]float64 `json:"reservoir"` // by circuit
-	Chamber   map[string]float64 `json:"chamber"`   // by circuit
-	Pipe      map[string]float64 `json:"pipe"`      // by wheel
-	Brake     map[string]float64 `json:"brake"`     // by wheel
-	Mean      float64            `json:"mean"`
-}
 
 // Bleed plans the route from where the fluid stands.
 func (j *Job) Bleed() (*BleedView, error) {
@@ -130,12 +36,10 @@ func (j *Job) Bleed() (*BleedView, error) {
 	}
 	// What is left: of the wheels that are done nothing.
 	w.o.Wheels = slices.DeleteFunc(slices.Clone(w.o.Wheels), func(id string) bool { return w.wheels[id].Done && !slices.Contains(v.OpenWheels, id) })
-	if w.o.LeastCM3 == nil {
-		w.o.LeastCM3 = map[string]float64{}
-	}
+	w.o.LeastCM3, w.o.Looks = map[string]float64{}, map[string]int{}
 	for i := range w.s.Wheels {
-		at := &w.s.Wheels[i]
-		w.o.LeastCM3[at.ID] = w.wheels[at.ID].AirLeftCM3
+		id := w.s.Wheels[i].ID
+		w.o.LeastCM3[id], w.o.Looks[id] = w.wheels[id].AirLeftCM3, w.looks(id)
 	}
 	if w.with.Drain && !w.begun() {
 		if w.o.Start, err = drained(w.l); err != nil {
@@ -143,24 +47,82 @@ func (j *Job) Bleed() (*BleedView, error) {
 		}
 	}
 	if v.Plan, err = bleed.Make(w.s, w.o); err != nil {
-		return nil, err
+		why := bleed.Why(err)
+		v.Stuck, v.Plan = &why, &bleed.Plan{Order: []string{}, Wheels: []bleed.Wheel{}}
 	}
+	if w.with.Drain && w.begun() && !w.with.Up && v.Stuck == nil {
+		v.DrainFirst = w.drainFirst(v.Plan)
+	}
+	v.take(w)
+	v.Together = w.together(v.Wheels, v.OpenWheels)
+	if a := &v.Ahead; w.o.Method == bleed.ScanTool && v.Current != "" { // the tool moves what the wheel takes, as far as the reservoir bears it
+		if a.StepCM3 = math.Max(1, v.Wheels[v.Current].LeftCM3); a.CM3 >= 0 {
+			a.StepCM3 = math.Min(a.StepCM3, a.CM3)
+		}
+	}
+	v.CountAloud = v.aloud()
+	return v, nil
+}
+
+// take puts the plan into the wheels.
+func (v *BleedView) take(w *bleedWork) {
+	strokes := w.o.Method.Strokes()
 	for _, p := range v.Plan.Wheels {
 		ws := v.Wheels[p.ID]
 		ws.LeftCM3 += p.VolumeCM3
-		if w.o.Method.Strokes() {
+		if strokes {
 			ws.Needed = ws.Strokes + p.Strokes
+			if p.Certain != nil {
+				ws.Certain = *p.Certain
+			}
 		}
 		v.Wheels[p.ID] = ws
 		v.Minutes += p.Minutes
 	}
 	for id, ws := range v.Wheels {
-		if ws.Needed == 0 && w.o.Method.Strokes() {
+		if ws.Needed == 0 && strokes {
 			ws.Needed = ws.Strokes
 			v.Wheels[id] = ws
 		}
 	}
-	return v, nil
+}
+
+// looks are the openings of a wheel that follow for the looks alone, once fluid and air are through. The one in hand counts
+// as long as it was not looked at.
+func (w *bleedWork) looks(id string) int {
+	ws, way := w.wheels[id], w.j.account().Wheels[id]
+	if !ws.Enough {
+		return ws.ClearOf - 1
+	}
+	left := ws.ClearOf - ws.ClearRow
+	if way.Unseen() {
+		left--
+	}
+	return max(0, left)
+}
+
+// drainFirst is what the wheels that are left take as it stands, and with the reservoir drawn off and filled first; nil where
+// the second is not less.
+func (w *bleedWork) drainFirst(now *bleed.Plan) *DrainFirst {
+	o := w.o
+	start, err := drained(w.l)
+	if err != nil {
+		return nil
+	}
+	o.Start = start
+	then, err := bleed.Make(w.s, o)
+	if err != nil || then.TotalCM3 >= now.TotalCM3 {
+		return nil
+	}
+	cost := func(p *bleed.Plan, poured float64) WayCost {
+		c := WayCost{CM3: p.TotalCM3, Poured: p.PouredCM3 + poured}
+		for _, wheel := range p.Wheels {
+			c.Strokes += wheel.Strokes
+			c.Minutes += wheel.Minutes
+		}
+		return c
+	}
+	return &DrainFirst{Now: cost(now, 0), Drained: cost(then, start.Poured()-w.l.Poured())}
 }
 
 // drained is the ledger after the reservoir was drawn down and filled.
@@ -175,11 +137,12 @@ func drained(l *ledger.Ledger) (*ledger.Ledger, error) {
 // bleeding is the view without the plan: what is asked at every stroke. The work is nil where nothing is to be bled.
 func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	v := &BleedView{Wheels: map[string]WheelState{}, OpenWheels: []string{}, LeftWheels: []string{}, Gone: []string{}, Steps: []BleedStep{}, StepsLeft: []string{}, Offers: []bleed.Offer{},
-		Steering: append([]SteeringCycle{}, j.State.Steering...), RefillIn: -1, LeastGapS: strokeGapS, LeftWhys: LeftWhys,
-		Fluid: FluidNow{Reservoir: map[string]float64{}, Chamber: map[string]float64{}, Pipe: map[string]float64{}, Brake: map[string]float64{}}}
+		Routine: append([]string{}, j.State.RoutineWheels...), Steering: append([]SteeringCycle{}, j.State.Steering...), RefillIn: -1, LeastGapS: strokeGapS, LeftWhys: LeftWhys,
+		Fluid: FluidNow{Reservoir: map[string]float64{}, Chamber: map[string]float64{}, Air: map[string]float64{}, Pipe: map[string]float64{}, Brake: map[string]float64{}}}
 	if j.Intake.System == nil {
 		return nil, nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
 	}
+	v.WaterBefore, v.WaterAfter = j.State.number(PhaseDiagnose, "fluid.water_percent"), j.State.number(PhaseVerify, "fluid.water_percent")
 	v.SteeringSide = j.steeringSide()
 	v.SteeringGood = j.steeringGood()
 	if !j.opens() {
@@ -195,7 +158,7 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	waits := false
 	for _, s := range w.steps {
 		done := w.doneStep(s)
-		v.Steps = append(v.Steps, BleedStep{s, done})
+		v.Steps = append(v.Steps, BleedStep{s, done, done && s.ID == bleed.StepDrain && w.with.Drain})
 		if !done && s.Wheel == "" && s.ID != bleed.StepDrain && (s.ID != bleed.StepFill || w.with.Up) {
 			v.StepsLeft = append(v.StepsLeft, string(s.ID))
 		}
@@ -218,7 +181,28 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	v.Spilled = j.State.Spilled
 	v.LowNow = w.low() && !j.State.OldFluid
 	v.levels(w)
+	if v.StoodDays = j.State.StoodDays; v.StoodDays > 0 && v.Current != "" {
+		v.RefillNow, v.DrawDownNow = true, false
+	}
 	return v, w, nil
+}
+
+// aloudMost is how many strokes a person counts aloud and tells at once: what is kept in the head with a foot on the pedal.
+// Assumption.
+const aloudMost = 5
+
+// aloud is how many strokes may be told at once at the current wheel: none of the last ones, after which it is looked at, and no
+// more than the level bears.
+func (v *BleedView) aloud() int {
+	at := v.Wheels[v.Current]
+	n := min(aloudMost, at.Certain-1, v.RefillIn)
+	if v.RefillIn < 0 { // a bottle keeps the reservoir full
+		n = min(aloudMost, at.Certain-1)
+	}
+	if n < 2 {
+		return 0
+	}
+	return n
 }
 
 // levels tells of the reservoir at the current wheel.
@@ -233,6 +217,7 @@ func (v *BleedView) levels(w *bleedWork) {
 	v.Fluid.Mean = w.l.Mean()
 	for _, c := range w.s.Circuits {
 		v.Fluid.Reservoir[c.ID], v.Fluid.Chamber[c.ID] = w.l.InReservoir(c.ID), w.l.InChamber(c.ID)
+		v.Fluid.Air[c.ID] = w.l.AirIn(c.ID)
 	}
 	for i := range w.s.Wheels {
 		id := w.s.Wheels[i].ID
@@ -241,23 +226,51 @@ func (v *BleedView) levels(w *bleedWork) {
 	if slices.Contains(w.l.Dry(), circuit) && v.LevelCM3 <= v.LowestCM3+1e-9 && v.Current != "" {
 		v.RanDry = true
 	}
+	v.ahead(w, circuit)
+}
+
+// ahead says how far it is to the next filling or drawing down, and what one tap moves until then.
+func (v *BleedView) ahead(w *bleedWork, circuit string) {
+	a := &v.Ahead
+	a.Counts, a.Up = v.Entry.Counts, w.o.Method == bleed.Reverse
+	whole := v.Entry.ContainerCM3
+	if w.o.Method.Strokes() {
+		if per, err := bleed.StrokeCM3(w.s, circuit, w.o.StrokeMM); err == nil {
+			whole = per
+		}
+	}
+	a.StepCM3 = whole
 	switch {
-	case w.o.Method == bleed.Reverse:
+	case a.Up:
+		a.CM3 = math.Max(0, v.FullCM3-v.LevelCM3)
 		v.DrawDownNow = w.drawDown(circuit) && v.Current != ""
 	case w.o.FeedBottle:
-	case w.o.Method.Strokes() && v.Current != "":
-		if per, err := bleed.StrokeCM3(w.s, circuit, w.o.StrokeMM); err == nil {
-			v.RefillIn = max(0, int(math.Floor((v.LevelCM3-v.KeepCM3)/per+1e-9)))
-			v.RefillNow = v.RefillIn == 0
-		}
+		a.CM3, a.Steps = -1, -1
+		return
 	default:
-		v.RefillNow = v.LevelCM3 <= v.KeepCM3+1e-9
+		a.CM3 = math.Max(0, v.LevelCM3-v.KeepCM3)
+		v.RefillNow = a.CM3 <= 1e-9
+	}
+	if whole > 0 {
+		a.Steps = int(math.Floor(a.CM3/whole + 1e-9))
+	}
+	switch {
+	case w.o.Method.Strokes():
+		if v.Current != "" {
+			v.RefillIn, v.RefillNow = a.Steps, a.Steps == 0
+		}
+	case whole > 0: // a part of a pot or a syringe is told as what it is
+		a.StepCM3 = math.Min(whole, a.CM3)
+		v.RefillNow = v.RefillNow || !a.Up && a.StepCM3 < partWorth*whole
 	}
 }
 
+// partWorth is the share of a pot under which it is not worth putting on before the reservoir is filled. Assumption.
+const partWorth = 0.1
+
 // steeringSide says whether a hydraulic booster's steering side is to be bled.
 func (j *Job) steeringSide() bool {
-	return j.Intake.System.BoosterKind() == system.BoosterHydraulic && (j.scope().FitsBooster() || j.account().Touched(stand.PressureLines))
+	return j.Intake.System.Assist().Steering && (j.scope().FitsBooster() || j.account().Touched(stand.PressureLines))
 }
 
 // gone are the wheels that were worked at or left undone and are not in the system any more: what was opened stays opened.

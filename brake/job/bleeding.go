@@ -46,7 +46,7 @@ var LeftWhys = []LeftWhy{LeftSeized, LeftDeferred, LeftOther}
 func (s *State) moves(events ...ledger.Event) {
 	next := slices.Clone(s.Moves)
 	for _, e := range events {
-		if n := len(next); n > 0 && e.Wheel != "" && next[n-1].Kind == e.Kind && next[n-1].Wheel == e.Wheel && next[n-1].CM3+e.CM3 <= mostCM3 {
+		if n := len(next); n > 0 && e.Wheel != "" && next[n-1].Kind == e.Kind && next[n-1].Wheel == e.Wheel && next[n-1].Fed == e.Fed && next[n-1].CM3+e.CM3 <= mostCM3 {
 			next[n-1].CM3 += e.CM3
 			continue
 		}
@@ -71,7 +71,7 @@ func (j *Job) fluidOf(step string) []ledger.Event {
 		if !j.scope().FitsCylinder() {
 			return nil
 		}
-		out := []ledger.Event{{Kind: ledger.KindNewCylinder}}
+		out := []ledger.Event{{Kind: ledger.KindNewCylinder, Dry: j.dryCylinder()}}
 		if p, err := j.Plan(); err == nil && !slices.Contains(p.Present, plan.ReservoirMoves) {
 			nothing := 0.0
 			out = append(out, ledger.Event{Kind: ledger.KindDrain, LeftCM3: &nothing})
@@ -101,6 +101,8 @@ type BleedStroked struct {
 	// its tank before. Jobs from before the fluid was followed have neither.
 	Round    int      `json:"round,omitempty"`
 	LevelCM3 *float64 `json:"level_cm3,omitempty"`
+	// Fed: a feed bottle stood on the reservoir.
+	Fed bool `json:"fed,omitempty"`
 }
 
 // Valid implements Body.
@@ -125,6 +127,7 @@ func (b *BleedStroked) CheckAt(j *Job, at time.Time) error {
 // Settle works out what the strokes moved.
 func (b *BleedStroked) Settle(j *Job) {
 	b.Method, b.StrokeMM, b.CM3 = j.method(), j.Choices.Bleed.StrokeMM, 0
+	b.Fed = j.fed(b.Method)
 	s := j.Fitted()
 	if s.Wheel(b.Wheel) == nil {
 		return
@@ -140,7 +143,7 @@ func (b *BleedStroked) Settle(j *Job) {
 func (b *BleedStroked) Apply(j *Job, e *Event) {
 	j.begin(b.Wheel, b.LevelCM3 == nil, b.Method, e)
 	j.account().Took(strokeLeastS * float64(max(1, b.Strokes)))
-	j.moved(b.Wheel, b.Method, b.CM3, max(1, b.Strokes), e)
+	j.moved(b.Wheel, opening{b.Method, b.CM3, max(1, b.Strokes), b.Fed}, e)
 }
 
 // VolumeMoved is fluid carried through a bleeder by a method without strokes.
@@ -150,6 +153,7 @@ type VolumeMoved struct {
 	Method    bleed.Method `json:"method,omitempty"`
 	Round     int          `json:"round,omitempty"`
 	LevelCM3  *float64     `json:"level_cm3,omitempty"`
+	Fed       bool         `json:"fed,omitempty"`
 }
 
 // Valid implements Body.
@@ -166,6 +170,7 @@ func (v *VolumeMoved) Check(j *Job) error { return j.checkOpening(v.Wheel) }
 // Settle keeps the method of the moment.
 func (v *VolumeMoved) Settle(j *Job) {
 	v.Method = j.method()
+	v.Fed = j.fed(v.Method)
 	level, _, _ := j.levels().Level(j.Intake.System.CircuitOf(v.Wheel))
 	v.LevelCM3, v.Round = &level, j.round(v.Wheel)
 }
@@ -173,7 +178,7 @@ func (v *VolumeMoved) Settle(j *Job) {
 // Apply implements Body.
 func (v *VolumeMoved) Apply(j *Job, e *Event) {
 	j.begin(v.Wheel, v.LevelCM3 == nil, v.Method, e)
-	j.moved(v.Wheel, v.Method, v.VolumeCM3, 0, e)
+	j.moved(v.Wheel, opening{v.Method, v.VolumeCM3, 0, v.Fed}, e)
 }
 
 func (j *Job) checkWheel(id string) error {
@@ -244,8 +249,8 @@ func (j *Job) begin(wheel string, old bool, m bleed.Method, e *Event) {
 	log.Left, log.LeftNote = "", ""
 	if log.BegunAt.IsZero() {
 		log.BegunAt = e.At
-		j.account().Change(e.when(), string(e.Kind), stand.RoadWheels) // as often as not it is reached with the wheel off
 	}
+	j.account().Change(e.when(), string(e.Kind), stand.RoadWheels) // as often as not it is reached with the wheel off, each round anew
 	log.Method, log.LastAt = m, e.At
 	st.setWheel(wheel, log)
 }
@@ -263,11 +268,22 @@ func (s *State) setWheel(id string, log WheelLog) {
 	s.Wheels[id] = log
 }
 
+// fed says whether the reservoir keeps full by itself: a bottle stands on it, and nothing is pushed up.
+func (j *Job) fed(m bleed.Method) bool { return j.Choices.Bleed.FeedBottle && m != bleed.Reverse }
+
+// opening is what went through an open bleeder.
+type opening struct {
+	method  bleed.Method
+	cm3     float64
+	strokes int
+	fed     bool
+}
+
 // moved takes fluid through a wheel and out of the reservoir (reverse: into it). Where the level falls to the
 // lowest port, air goes in from the cylinder on: that circuit's wheels have to be done again, and the modulator, where
 // there is one, has air.
-func (j *Job) moved(wheel string, m bleed.Method, cm3 float64, strokes int, e *Event) {
-	st := &j.State
+func (j *Job) moved(wheel string, o opening, e *Event) {
+	st, cm3 := &j.State, o.cm3
 	st.counted("bleed", e)
 	j.worked(e, string(e.Kind), movedThings...)
 	j.account().Move(e.when(), movedThings...)
@@ -275,13 +291,19 @@ func (j *Job) moved(wheel string, m bleed.Method, cm3 float64, strokes int, e *E
 	if s == nil || s.Wheel(wheel) == nil {
 		return
 	}
-	move := ledger.Event{Kind: ledger.KindDraw, Wheel: wheel, CM3: cm3}
-	if m == bleed.Reverse {
+	st.BleedCM3[wheel] += cm3
+	st.BleedStrokes[wheel] += o.strokes
+	j.account().Through(e.Seq, wheel, cm3, o.strokes)
+	j.drew(wheel, o, e)
+}
+
+// drew takes it out of the reservoir, or up into it. Where the level falls to the lowest port air goes in from the cylinder on.
+func (j *Job) drew(wheel string, o opening, e *Event) {
+	st, s, cm3 := &j.State, j.Intake.System, o.cm3
+	move := ledger.Event{Kind: ledger.KindDraw, Wheel: wheel, CM3: cm3, Fed: o.fed}
+	if o.method == bleed.Reverse {
 		move.Kind = ledger.KindPush
 	}
-	st.BleedCM3[wheel] += cm3
-	st.BleedStrokes[wheel] += strokes
-	j.account().Through(e.Seq, wheel, cm3, strokes)
 	l := j.levels()
 	wasDry, over := slices.Clone(l.Dry()), l.Over()
 	if l.Apply(move) != nil {

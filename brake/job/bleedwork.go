@@ -59,7 +59,7 @@ func (j *Job) bleedWork() (*bleedWork, error) {
 	for i := range s.Wheels {
 		w.o.DirtyUp = w.o.DirtyUp || w.l.InPath(s.Wheels[i].ID) > w.o.OldFraction
 	}
-	w.with = bleed.With{Drain: w.drain(), Routine: j.routine(), Up: w.o.Method == bleed.Reverse}
+	w.with = bleed.With{Drain: w.drain(), Routine: j.routine(), Up: w.o.Method == bleed.Reverse, Pumped: w.o.Method == bleed.Gravity && !s.IsTrailer() && !w.st.OldFluid}
 	affected := w.o.Wheels
 	order = slices.DeleteFunc(order, func(id string) bool { return affected != nil && !slices.Contains(affected, id) })
 	w.steps = bleed.Programme(s, order, w.with)
@@ -115,7 +115,7 @@ func (w *bleedWork) marks(at *system.Wheel, way *stand.Wheel) []stand.Mark {
 		}
 	}
 	if _, marked := way.Marks[stand.FromCylinder]; !marked && w.o.Purpose != bleed.ForExchange {
-		need := at.PipeCM3() + at.Brake.CavityCM3
+		need := w.j.fromCylinderCM3(at.ID, w.j.dryCylinder())
 		if least, told := w.o.LeastCM3[at.ID]; told {
 			need = least
 		}
@@ -191,4 +191,47 @@ func (w *bleedWork) openWheels() (open, left []string) {
 		open = append(open, s.Wheel)
 	}
 	return open, left
+}
+
+// Together is all bleeders that are left opened at once, where gravity moves the fluid.
+type Together struct {
+	// CM3 leaves each wheel in Minutes, until the reservoir is to be filled or the last of them has had enough.
+	CM3     map[string]float64 `json:"cm3"`
+	Minutes float64            `json:"minutes"`
+}
+
+// together works it out; nil where it is no way: nothing flows by itself, or fewer than two are left.
+func (w *bleedWork) together(wheels map[string]WheelState, open []string) *Together {
+	if w.o.Method != bleed.Gravity || len(open) < 2 {
+		return nil
+	}
+	flow := bleed.TogetherCM3S(w.s, open, w.o)
+	// Until the last has had enough, or a tank stands at the level at which it is filled.
+	seconds := 0.0
+	for _, id := range open {
+		if flow[id] <= 0 {
+			return nil
+		}
+		seconds = math.Max(seconds, wheels[id].LeftCM3/flow[id])
+	}
+	for _, t := range w.s.Tanks() {
+		out, bears := 0.0, math.Inf(1)
+		for _, id := range open {
+			if c := w.s.CircuitOf(id); slices.Contains(t.Circuits, c) {
+				level, _, _ := w.l.Level(c)
+				out, bears = out+flow[id], math.Max(0, level-bleed.KeepCM3(w.l, c))
+			}
+		}
+		if out > 0 && !w.o.FeedBottle {
+			seconds = math.Min(seconds, bears/out)
+		}
+	}
+	t := &Together{CM3: map[string]float64{}, Minutes: seconds / 60}
+	for _, id := range open {
+		t.CM3[id] = flow[id] * seconds
+	}
+	if seconds <= 0 {
+		return nil
+	}
+	return t
 }

@@ -31,6 +31,7 @@ func CheckIntake(in *Intake) error {
 	add := func(path, code string, with map[string]any) {
 		out = append(out, system.Fault{Path: path, Code: code, With: with})
 	}
+	addAll := func(under string, err error) { out = append(out, faultsUnder(under, err)...) }
 	for path, v := range map[string]string{"$.customer": in.Customer, "$.complaint": in.Complaint, "$.vehicle": in.Vehicle, "$.plate": in.Plate, "$.done_before": in.DoneBefore, "$.maker_notes": in.MakerTorqueNotes} {
 		if utf8.RuneCountInString(v) > longText {
 			add(path, "fault.too_long", map[string]any{"max": longText})
@@ -39,11 +40,11 @@ func CheckIntake(in *Intake) error {
 	if strings.TrimSpace(in.Vehicle) == "" {
 		add("$.vehicle", "fault.missing", nil)
 	}
-	if !(in.DistanceKM >= 0 && in.DistanceKM <= 5e6) {
-		add("$.distance_km", "fault.range", map[string]any{"value": in.DistanceKM, "min": 0, "max": 5e6})
+	if err := inField("$.distance_km", "intake.distance_km", in.DistanceKM); err != nil {
+		addAll("", err)
 	}
-	if !(in.LastServiceKM >= 0 && in.LastServiceKM <= 5e6) {
-		add("$.last_service_km", "fault.range", map[string]any{"value": in.LastServiceKM, "min": 0, "max": 5e6})
+	if err := inField("$.last_service_km", "intake.distance_km", in.LastServiceKM); err != nil {
+		addAll("", err)
 	} else if in.LastServiceKM > in.DistanceKM && in.DistanceKM > 0 {
 		add("$.last_service_km", "fault.after_now", map[string]any{"value": in.LastServiceKM, "now": in.DistanceKM})
 	}
@@ -81,34 +82,32 @@ func CheckChoices(s *system.System, c *Choices) error {
 	add := func(path, code string, with map[string]any) {
 		out = append(out, system.Fault{Path: path, Code: code, With: with})
 	}
+	addAll := func(under string, err error) { out = append(out, faultsUnder(under, err)...) }
 	if !slices.Contains(match.Scopes(s), match.Resolve(s, c.Scope)) {
 		add("$.scope", "fault.enum", map[string]any{"value": c.Scope, "allowed": fmt.Sprint(match.Scopes(s))})
 	}
-	for name, u := range map[string]*match.Unit{"old_unit": c.Old, "unit": c.Unit, "own_unit": c.Own, "old_booster": c.OldBooster, "booster": c.Booster} {
+	for name, u := range map[string]*match.Unit{"old_unit": c.Old, "unit": c.Unit, "own_unit": c.Own, "own_booster": c.OwnBooster, "old_booster": c.OldBooster, "booster": c.Booster} {
 		if u != nil {
 			checkUnit("$."+name, u, add)
 		}
 	}
 	if c.Costs != nil {
 		costs := (&Job{Choices: *c}).Costs()
-		var faults system.Faults
-		if errors.As(costs.Check(), &faults) {
-			for _, f := range faults {
-				add("$.costs"+strings.TrimPrefix(f.Path, "$"), f.Code, f.With)
-			}
-		}
+		addAll("$.costs", costs.Check())
 	}
 	checkJoint(s, c.Joint, add)
 	if err := checkBench(s, c); err != nil {
 		add("$.bench", "fault.detail", map[string]any{"detail": err.Error()})
 	}
-	if b := c.Bench; !(b.TiltDeg >= -45 && b.TiltDeg <= 45) {
-		add("$.bench.tilt_deg", "fault.range", map[string]any{"value": b.TiltDeg, "min": -45, "max": 45})
-	} else if !(b.StrokeMM >= 1 && b.StrokeMM <= 100) {
-		add("$.bench.stroke_mm", "fault.range", map[string]any{"value": b.StrokeMM, "min": 1, "max": 100})
+	addAll("", inField("$.bench.tilt_deg", "bench.tilt_deg", c.Bench.TiltDeg))
+	addAll("", inField("$.bench.stroke_mm", "bench.stroke_mm", c.Bench.StrokeMM))
+	for path, w := range map[string]*float64{"bottle.water_percent": c.Bottle.WaterPercent, "bleed.water_percent": c.Bleed.WaterPercent} {
+		if w != nil {
+			addAll("", inField("$."+path, path, *w))
+		}
 	}
 	if match.Resolve(s, c.Scope).OpensHydraulics() {
-		if _, err := bleed.Make(s, c.Bleed.options(s, 0)); err != nil {
+		if _, err := bleed.Make(s, c.Bleed.options(s, 0)); err != nil && !bleed.Stuck(err) { // what a vehicle makes of a way is told where it is worked
 			add("$.bleed", "fault.detail", map[string]any{"detail": err.Error()})
 		}
 	}
@@ -169,4 +168,19 @@ func (j *Job) unitsOn() (unit, booster *match.Unit) {
 		booster = j.Choices.Booster
 	}
 	return unit, booster
+}
+
+// faultsUnder are the faults of an error, their paths put under a path ("$.costs") where one is given.
+func faultsUnder(under string, err error) (out system.Faults) {
+	var faults system.Faults
+	if !errors.As(err, &faults) {
+		return nil
+	}
+	for _, f := range faults {
+		if under != "" {
+			f.Path = under + strings.TrimPrefix(f.Path, "$")
+		}
+		out = append(out, f)
+	}
+	return out
 }

@@ -21,6 +21,8 @@ type DiagnoseView struct {
 	Result diagnose.Result `json:"result"`
 	Sink   *SinkView       `json:"sink"`
 	Count  int             `json:"findings_count"`
+	// Values are those of a list that this vehicle can show, by finding: the rest is not asked.
+	Values map[string][]string `json:"values"`
 	// LeftOut are findings that do not belong to the system as it now stands.
 	LeftOut []string       `json:"left_out"`
 	Costs   diagnose.Costs `json:"costs"`
@@ -68,7 +70,7 @@ func (j *Job) DiagnoseWithout(ctx context.Context, without []string) (*DiagnoseV
 	if err != nil {
 		return nil, err
 	}
-	v := &DiagnoseView{Result: *r, Count: len(c.Findings), LeftOut: leftOut, Costs: costs, Teardown: diagnose.TeardownOf(c.Findings)}
+	v := &DiagnoseView{Result: *r, Values: map[string][]string{}, Count: len(c.Findings), LeftOut: leftOut, Costs: costs, Teardown: diagnose.TeardownOf(c.Findings)}
 	v.First, v.Suspects = diagnose.FirstSigns(c.System), []Suspect{}
 	for _, f := range r.Faults {
 		if f.Probability > suspectLeast && len(v.Suspects) < suspectsMost {
@@ -78,6 +80,9 @@ func (j *Job) DiagnoseWithout(ctx context.Context, without []string) (*DiagnoseV
 	for _, k := range diagnose.Kinds() {
 		if diagnose.SignShows(c.System, k.ID) {
 			v.Signs = append(v.Signs, k.ID)
+			if list := diagnose.ValuesOf(c.System, k.Values); len(list) < len(k.Values) {
+				v.Values[k.ID] = list
+			}
 		}
 	}
 	v.Signs = diagnose.Telling(v.Signs, v.Result.Faults)

@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"geminate/brake/bleed"
 )
 
 // Edits of intake and choices: field by field, from the version they started from.
@@ -70,6 +72,12 @@ func (j *Job) ChangeChoices(log Log, by Actor, now time.Time, eventID string, ve
 	}
 	if err := CheckChoices(j.Intake.System, &next); err != nil {
 		return nil, err
+	}
+	// Told now, a way is one that can do something here; records from before are read all the same.
+	if m := next.Bleed.Method; m != j.Choices.Bleed.Method && m != bleed.NoMethod {
+		if why := bleed.Impossible(j.Intake.System, m); why != "" {
+			return nil, fault("$.bleed.method", "fault.method_not_here", map[string]any{"why": why})
+		}
 	}
 	out := []Event{j.fact(by, now, eventID, &ChoicesChanged{Changes: mine})}
 	j.freshen()

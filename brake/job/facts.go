@@ -106,7 +106,11 @@ func (f *FindingMade) Check(j *Job) error {
 	if f.Phase == PhaseVerify && (f.Finding == verify.Pump || f.Finding == verify.FirmHeight) {
 		return verify.CheckByHand(f.Finding, f.Value)
 	}
-	err := diagnose.CheckFinding(j.Intake.System, diagnose.Finding{ID: f.Finding, Value: f.Value})
+	told := diagnose.Finding{ID: f.Finding, Value: f.Value}
+	err := diagnose.CheckFinding(j.Intake.System, told)
+	if err == nil {
+		err = diagnose.CheckPressed(j.Intake.System, told)
+	}
 	var one system.Fault
 	if errors.As(err, &one) {
 		one.Path = "$.data" + strings.TrimPrefix(one.Path, "$")

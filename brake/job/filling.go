@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"geminate/brake/bleed"
+	"geminate/brake/fluid"
 	"geminate/brake/ledger"
 	"geminate/brake/stand"
 )
@@ -16,15 +17,36 @@ type Filled struct {
 	ToCM3 float64 `json:"to_cm3,omitempty"` // of the whole reservoir; 0 is the mark
 	// AddedCM3 is what it took.
 	AddedCM3 float64 `json:"added_cm3,omitempty"`
+	// Poured is a class that went in by mistake and is told as a fact: a class of the words, or PouredOther.
+	Poured string `json:"poured,omitempty"`
 }
 
+func pouredClasses() []string {
+	out := []string{}
+	for _, c := range fluid.Classes {
+		out = append(out, c.ID)
+	}
+	return append(out, PouredOther)
+}
+
+// PouredOther is a fluid that is no brake fluid at all: mineral oil, steering fluid, washer fluid.
+const PouredOther = "other"
+
 // Valid implements Body.
-func (f *Filled) Valid() error { return inRange("$.data.to_cm3", f.ToCM3, 0, mostCM3) }
+func (f *Filled) Valid() error {
+	if classes := pouredClasses(); f.Poured != "" && !slices.Contains(classes, f.Poured) {
+		return fault("$.data.poured", "fault.enum", map[string]any{"value": clip(f.Poured), "allowed": classes})
+	}
+	return inRange("$.data.to_cm3", f.ToCM3, 0, mostCM3)
+}
 
 // Check implements Body: nothing of a class that may not go in is poured in.
 func (f *Filled) Check(j *Job) error {
 	if full := wholeCM3(j); f.ToCM3 > full {
 		return fault("$.data.to_cm3", "fault.range", map[string]any{"value": f.ToCM3, "min": 0, "max": full})
+	}
+	if f.Poured != "" { // it is in already
+		return nil
 	}
 	return j.checkBottle()
 }
@@ -62,14 +84,18 @@ func (f *Filled) event(j *Job) ledger.Event {
 	return e
 }
 
-// Apply implements Body. Filling it is the plan's step of filling it, where that is next.
+// Apply implements Body. Filling it is the plan's step of filling it, where that is next; with the wrong fluid it is not.
 func (f *Filled) Apply(j *Job, e *Event) {
+	right := f.Poured == ""
 	j.State.Refills++
+	if right {
+		j.State.StoodDays = 0
+	}
 	j.State.moves(f.event(j))
 	j.State.counted("bleed", e)
 	j.worked(e, string(e.Kind), stand.Reservoir, stand.Fluid)
-	j.pour(e)
-	if p, err := j.Plan(); err == nil && f.AddedCM3 > 0 {
+	j.pour(e, f.Poured)
+	if p, err := j.Plan(); err == nil && f.AddedCM3 > 0 && right {
 		if missing, err := p.Missing("close.fill", j.done(p)); err == nil && len(missing) == 0 {
 			j.State.Ticks["close.fill"] = Tick{At: e.At, By: e.By.Name, EventID: e.ID}
 			j.account().Do("close.fill", e.when(), j.pair(), true)
@@ -212,21 +238,42 @@ func (w *WheelLeft) Apply(j *Job, e *Event) {
 	j.State.counted("bleed", e)
 }
 
-// OpeningLost is an opening that does not count: the foot came up with the bleeder open, and air went in there.
+// OpeningLost is an opening that does not count: the foot came up with the bleeder open, and air went in there. What the foot
+// had pushed out by then is gone from the reservoir all the same; how much nobody saw, so a whole stroke is taken from it.
 type OpeningLost struct {
 	Wheel string `json:"wheel"`
+	// CM3 is what a whole stroke moves; jobs from before that was followed have none.
+	CM3 float64 `json:"cm3,omitempty"`
+	Fed bool    `json:"fed,omitempty"`
 }
 
 // Valid implements Body.
-func (o *OpeningLost) Valid() error { return text("$.data.wheel", o.Wheel, nameMost) }
+func (o *OpeningLost) Valid() error {
+	if err := inRange("$.data.cm3", o.CM3, 0, mostCM3); err != nil {
+		return err
+	}
+	return text("$.data.wheel", o.Wheel, nameMost)
+}
 
 // Check implements Body.
 func (o *OpeningLost) Check(j *Job) error { return j.checkWheel(o.Wheel) }
+
+// Settle works out what a stroke moves.
+func (o *OpeningLost) Settle(j *Job) {
+	m, s := j.method(), j.Fitted()
+	o.CM3, o.Fed = 0, j.fed(m)
+	if v, err := bleed.StrokeCM3(s, s.CircuitOf(o.Wheel), j.Choices.Bleed.StrokeMM); err == nil && m.Strokes() {
+		o.CM3 = v
+	}
+}
 
 // Apply implements Body.
 func (o *OpeningLost) Apply(j *Job, e *Event) {
 	st := &j.State
 	st.Clear[o.Wheel] = false
+	if o.CM3 > 0 && j.wheelOf(o.Wheel) != nil {
+		j.drew(o.Wheel, opening{method: j.method(), cm3: o.CM3, fed: o.Fed}, e)
+	}
 	j.account().Lost(e.Seq, o.Wheel, j.brakeCM3(o.Wheel))
 	st.counted("bleed", e)
 	j.worked(e, string(e.Kind), movedThings...)
@@ -239,3 +286,4 @@ func (b *BleedStroked) predate() { b.LevelCM3, b.Round = nil, 0 }
 func (v *VolumeMoved) predate()  { v.LevelCM3, v.Round = nil, 0 }
 func (w *WheelSeen) predate()    { w.Row = 0 }
 func (f *Filled) predate()       { f.AddedCM3 = 0 }
+func (o *OpeningLost) predate()  { o.CM3 = 0 }

@@ -81,6 +81,7 @@ type Choices struct {
 	Unit       *match.Unit `json:"unit"` // a copy of the shelf's entry at the time it was chosen
 	// Own is a unit that is not on the shelf, measured out of its box.
 	Own            *match.Unit  `json:"own_unit"`
+	OwnBooster     *match.Unit  `json:"own_booster,omitempty"`
 	BenchOnVehicle bool         `json:"bench_on_vehicle"`
 	LinesLoose     bool         `json:"lines_loose"`
 	Bench          BenchSetup   `json:"bench"`
@@ -173,7 +174,7 @@ func DefaultChoices(s *system.System) Choices {
 		c.Bottle.Class = s.Fluid.Class
 		c.Bleed.TemperatureC = s.Ambient.TemperatureC
 		switch {
-		case s.BoosterKind() == system.BoosterElectroHydraulic:
+		case s.Assist().ToolLed:
 			c.Bleed.Order = bleed.ToolLed
 		case s.IsTrailer():
 			c.Bleed.Order = bleed.FarthestAxle

@@ -1,8 +1,10 @@
 package job
 
 import (
+	"cmp"
 	"context"
 	"slices"
+	"strings"
 	"time"
 
 	"geminate/brake/diagnose"
@@ -17,6 +19,14 @@ import (
 type MatchView struct {
 	Scopes   []match.Scope `json:"scopes"`
 	Proposed match.Scope   `json:"proposed"` // what the diagnosis asks for, "" while it asks for none
+	// Settled: the diagnosis is; until then what it proposes is what is likeliest, and testing goes on.
+	Settled bool `json:"settled"`
+	// Nothing: no unit here fits, of the cylinders or of the boosters the scope asks for; Near are the nearest and what each would
+	// need.
+	Nothing bool       `json:"nothing_fits"`
+	Near    []NearUnit `json:"near"`
+	// Routine: the modulator's routine belongs to the bleed of it.
+	Routine bool `json:"routine"`
 	// Take: it opens as Diagnose has settled it; nobody has said otherwise, and nothing is done yet.
 	Take       bool               `json:"take"`
 	Candidates []CandidateView    `json:"candidates"`
@@ -50,6 +60,53 @@ type CandidateView struct {
 	Fitted      bool              `json:"chosen"`
 }
 
+// NearUnit is a unit that does not fit as it is, with what stands between.
+type NearUnit struct {
+	ID    string        `json:"id"`
+	Name  string        `json:"name"`
+	Needs []match.Point `json:"needs"`
+}
+
+// nearMost units are told of. Assumption: what one reads.
+const nearMost = 3
+
+// nearest says whether none of a list fits, and which come nearest: those with the fewest points that do not, then with the
+// fewest that differ at all.
+func nearest(list []CandidateView) (nothing bool, near []NearUnit) {
+	near = []NearUnit{}
+	for _, c := range list {
+		if c.Verdict != match.DoesNotFit {
+			return false, near
+		}
+	}
+	type far struct {
+		NearUnit
+		not int
+	}
+	var all []far
+	for _, c := range list {
+		f := far{NearUnit: NearUnit{ID: c.Unit.ID, Name: strings.TrimSpace(c.Unit.Maker + " " + c.Unit.Number), Needs: []match.Point{}}}
+		for _, p := range c.Points {
+			if p.Verdict == match.Same {
+				continue
+			}
+			f.Needs = append(f.Needs, p)
+			if p.Verdict == match.DoesNotFit {
+				f.not++
+			}
+		}
+		slices.SortStableFunc(f.Needs, func(a, b match.Point) int { return match.ByGravity(b.Verdict, a.Verdict) }) // what keeps it off first
+		all = append(all, f)
+	}
+	slices.SortStableFunc(all, func(a, b far) int {
+		return cmp.Or(cmp.Compare(a.not, b.not), cmp.Compare(len(a.Needs), len(b.Needs)))
+	})
+	for _, f := range all[:min(nearMost, len(all))] {
+		near = append(near, f.NearUnit)
+	}
+	return true, near
+}
+
 // BottleView says whether the bottle in hand may be used.
 type BottleView struct {
 	Fitness fluid.Fitness      `json:"fitness"`
@@ -66,19 +123,14 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 	s, c, scope := j.asFitted(), j.Choices, j.scope()
 	v := &MatchView{Scopes: match.Scopes(s), Candidates: []CandidateView{}, Boosters: []CandidateView{}, LookAlikes: []match.LookAlike{}, Bores: []match.BoreChoice{},
 		Opens: scope.OpensHydraulics(), Cylinder: scope.FitsCylinder(), Booster: scope.FitsBooster(), Limits: match.DefaultLimits(s), FromVehicle: match.FromSystem(s)}
-	if len(j.Case().Findings) > 0 {
-		d, err := j.Diagnose(ctx)
-		if err != nil {
-			return nil, err
-		}
-		a := &d.Result.Action
-		if p := match.ScopeOf(s, append([]string{a.Best}, a.Also...), a.Opens); slices.Contains(v.Scopes, p) {
-			v.Proposed = p
-			v.Take = a.Settled && p != c.Scope && !j.State.ScopeChosen && c.Unit == nil && c.Booster == nil && len(j.State.Ticks) == 0
-		}
+	if err := v.propose(ctx, j, s); err != nil {
+		return nil, err
 	}
 	if c.Own != nil {
 		shelf = append([]match.Unit{*c.Own}, shelf...)
+	}
+	if c.OwnBooster != nil {
+		shelf = append([]match.Unit{*c.OwnBooster}, shelf...)
 	}
 	sound := match.Sound(s)
 	v.Present, v.Now = Curve(sound, true), match.Perform(sound)
@@ -121,16 +173,9 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 	}
 	v.LookAlikes = match.LookAlikes(results)
 	for _, list := range [][]CandidateView{v.Candidates, v.Boosters} { // what fits first, within it as on the shelf
-		slices.SortStableFunc(list, func(a, b CandidateView) int {
-			switch {
-			case match.Graver(a.Verdict, b.Verdict):
-				return 1
-			case match.Graver(b.Verdict, a.Verdict):
-				return -1
-			}
-			return 0
-		})
+		slices.SortStableFunc(list, func(a, b CandidateView) int { return match.ByGravity(a.Verdict, b.Verdict) })
 	}
+	v.nothingFits()
 	if v.Cylinder {
 		v.Bores = match.WhichBore(s, v.Limits)
 	}
@@ -146,6 +191,37 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 	v.Fluid = need
 	v.Bottle = j.bottle(now)
 	return v, nil
+}
+
+// propose takes what the diagnosis asks for.
+func (v *MatchView) propose(ctx context.Context, j *Job, s *system.System) error {
+	if len(j.Case().Findings) == 0 {
+		return nil
+	}
+	d, err := j.Diagnose(ctx)
+	if err != nil {
+		return err
+	}
+	a, c := &d.Result.Action, &j.Choices
+	if p := match.ScopeOf(s, append([]string{a.Best}, a.Also...), a.Opens); slices.Contains(v.Scopes, p) {
+		v.Proposed, v.Settled, v.Routine = p, a.Settled, a.ModulatorRoutine
+		untouched := !j.State.ScopeChosen && c.Unit == nil && c.Booster == nil && len(j.State.Ticks) == 0
+		v.Take = a.Settled && untouched && (p != c.Scope || v.Routine && !c.Bleed.Routine)
+	}
+	return nil
+}
+
+// nothingFits says so where none does of what the scope asks for, with the nearest.
+func (v *MatchView) nothingFits() {
+	v.Near = []NearUnit{}
+	for _, l := range []struct {
+		asked bool
+		list  []CandidateView
+	}{{v.Cylinder, v.Candidates}, {v.Booster, v.Boosters}} {
+		if nothing, near := nearest(l.list); l.asked && nothing {
+			v.Nothing, v.Near = true, append(v.Near, near...)
+		}
+	}
 }
 
 // asFitted is the system a unit is held against. Where the residual valves sit down the lines they stay there: the
@@ -202,7 +278,7 @@ func (j *Job) bottleView(b Bottle, now time.Time) BottleView {
 	if opened, err := time.Parse(time.DateOnly, b.OpenedAt); err == nil {
 		days := int(now.Sub(opened).Hours() / 24)
 		v.OpenDays = &days
-		v.Age = fluid.JudgeAge(days, b.WaterPercent != nil)
+		v.Age = fluid.JudgeAge(days, j.shop().BottleDays, b.WaterPercent != nil)
 	}
 	return v
 }

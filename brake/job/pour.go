@@ -23,9 +23,12 @@ type Pour struct {
 // poursKept bounds what an endless log adds up to.
 const poursKept = 50
 
-// pour takes down what was poured: the bottle in hand.
-func (j *Job) pour(e *Event) {
+// pour takes down what was poured: the bottle in hand, or a class that went in by mistake.
+func (j *Job) pour(e *Event, mistake string) {
 	st, b := &j.State, j.Choices.Bottle
+	if mistake != "" {
+		b = Bottle{Class: mistake}
+	}
 	next := slices.Clone(st.Poured)
 	through := map[string]float64{}
 	for id, w := range j.account().Wheels {
@@ -107,7 +110,7 @@ func (j *Job) pourFault(p Pour) string {
 		return "gate.fluid.class"
 	case v.Water == fluid.WaterChangeNow || v.Water == fluid.WaterDanger:
 		return "gate.fluid.water"
-	case v.OpenDays != nil && *v.OpenDays > j.shop().BottleDays:
+	case v.Age == fluid.AgeOld:
 		return "gate.fluid.old"
 	case b.OpenedAt == "" && b.WaterPercent == nil:
 		return verify.BottleUnknown

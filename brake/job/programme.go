@@ -87,6 +87,12 @@ func (j *Job) bleedOptions(s *system.System) bleed.Options {
 	if slices.Contains(j.presentFeatures(), plan.FloorTray) && o.HeadMM == headUsualMM {
 		o.HeadMM = 0 // it hangs under the floor: not above the bleeders until somebody measured
 	}
+	if o.Purpose != bleed.ForExchange && j.dryCylinder() {
+		o.LeastCM3 = map[string]float64{}
+		for i := range s.Wheels {
+			o.LeastCM3[s.Wheels[i].ID] = j.fromCylinderCM3(s.Wheels[i].ID, true)
+		}
+	}
 	if o.Purpose == bleed.ForAir && !j.fromCylinder() {
 		o.LeastCM3 = map[string]float64{}
 		for i := range s.Wheels {
@@ -131,6 +137,8 @@ type BleedStepped struct {
 	Step  bleed.StepID `json:"step"`
 	Done  *bool        `json:"done,omitempty"`
 	Codes []string     `json:"codes,omitempty"`
+	// Wheel: the tool's routine at the valves of one wheel, where it goes wheel by wheel.
+	Wheel string `json:"wheel,omitempty"`
 }
 
 // Valid implements Body.
@@ -140,6 +148,9 @@ func (b *BleedStepped) Valid() error {
 	}
 	if len(b.Codes) > 50 {
 		return fault("$.data.codes", "fault.count", map[string]any{"value": len(b.Codes), "min": 0, "max": 50})
+	}
+	if err := text("$.data.wheel", b.Wheel, nameMost); err != nil {
+		return err
 	}
 	for _, c := range b.Codes {
 		if err := text("$.data.codes", c, nameMost); err != nil {
@@ -170,6 +181,9 @@ func (b *BleedStepped) Check(j *Job) error {
 	if missing := j.unpowered(); b.Step != bleed.StepCharger && len(missing) > 0 {
 		return ErrGate{missing}
 	}
+	if b.Wheel != "" && (b.Step != bleed.StepRoutine || j.wheelOf(b.Wheel) == nil) {
+		return fault("$.data.wheel", "fault.no_such_wheel", map[string]any{"value": clip(b.Wheel)})
+	}
 	if b.Step == bleed.StepCodesAgain && len(b.Codes) > 0 {
 		return fault("$.data.codes", "fault.codes_back", nil)
 	}
@@ -196,6 +210,9 @@ func (b *BleedStepped) counts(j *Job, at time.Time) bool {
 
 // dropBleedStep takes a step of the programme back: it has to be done again.
 func (s *State) dropBleedStep(id bleed.StepID) {
+	if id == bleed.StepRoutine {
+		s.RoutineWheels = nil
+	}
 	if _, done := s.BleedSteps[string(id)]; done {
 		s.BleedSteps = maps.Clone(s.BleedSteps)
 		delete(s.BleedSteps, string(id))
@@ -213,21 +230,47 @@ func (b *BleedStepped) Apply(j *Job, e *Event) {
 	j.worked(e, "bleed."+string(b.Step), stand.Modulator, stand.Simulator, stand.Learn, stand.Codes, stand.Fluid)
 	if b.Done != nil && !*b.Done {
 		delete(next, string(b.Step))
+		if b.Step == bleed.StepRoutine {
+			st.RoutineWheels = nil
+		}
 		return
 	}
 	if !b.counts(j, e.At) {
+		return
+	}
+	if b.Wheel != "" && !j.routineAt(b.Wheel, e) {
 		return
 	}
 	next[string(b.Step)] = BleedStepDone{At: e.At, Seq: e.Seq, By: e.By.Name, EventID: e.ID, Codes: b.Codes}
 	switch b.Step {
 	case bleed.StepRoutine: // its valves let go of what they held, into the wheels they feed
 		st.ModulatorAir = false
-		j.airFromCylinder(e.Seq, string(b.Step))
+		if b.Wheel == "" { // automatically, the foot held: all at once
+			j.airFromCylinder(e.Seq, string(b.Step))
+		}
 	case bleed.StepSimulator:
 		for _, id := range bleed.Fronts(j.Intake.System) {
 			j.airAtBrake(e.Seq, id, string(b.Step))
 		}
 	}
+}
+
+// routineAt is the tool's routine at the valves of one wheel: what they let go of goes to that wheel, which is bled until it
+// runs clear before the next one's. It says whether they are all through.
+func (j *Job) routineAt(wheel string, e *Event) bool {
+	st := &j.State
+	if !slices.Contains(st.RoutineWheels, wheel) {
+		st.RoutineWheels = append(slices.Clone(st.RoutineWheels), wheel)
+	}
+	if j.wheelOf(wheel) != nil {
+		j.account().Air(e.Seq, wheel, stand.FromCylinder, string(bleed.StepRoutine), j.pathCM3(wheel))
+	}
+	for i := range j.Intake.System.Wheels {
+		if !slices.Contains(st.RoutineWheels, j.Intake.System.Wheels[i].ID) {
+			return false
+		}
+	}
+	return true
 }
 
 // ── the steering side of a hydraulic booster ──
@@ -259,7 +302,7 @@ func (s *SteeringCycled) Valid() error { return nil }
 
 // Check implements Body.
 func (s *SteeringCycled) Check(j *Job) error {
-	if j.Intake.System.BoosterKind() != system.BoosterHydraulic {
+	if !j.Intake.System.Assist().Steering {
 		return fault("$.data", "fault.no_steering_side", nil)
 	}
 	if missing := j.unpowered(); !s.Vacuum && len(missing) > 0 { // the engine has to run

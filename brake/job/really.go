@@ -59,24 +59,24 @@ func (r *ReallyWas) Apply(j *Job, e *Event) {
 
 // PartSeen is one part of the old unit as it was found.
 type PartSeen struct {
-	State string    `json:"state"`
-	Note  string    `json:"note,omitempty"`
-	At    time.Time `json:"at"`
-	By    string    `json:"by"`
+	State diagnose.PartState `json:"state"`
+	Note  string             `json:"note,omitempty"`
+	At    time.Time          `json:"at"`
+	By    string             `json:"by"`
 }
 
 // PartLookedAt tells one.
 type PartLookedAt struct {
-	Unit  string `json:"unit"`
-	Part  string `json:"part"`
-	State string `json:"state"`
-	Note  string `json:"note,omitempty"`
+	Unit  string             `json:"unit"`
+	Part  string             `json:"part"`
+	State diagnose.PartState `json:"state"`
+	Note  string             `json:"note,omitempty"`
 }
 
 // Valid implements Body.
 func (p *PartLookedAt) Valid() error {
 	if !slices.Contains(diagnose.PartStates, p.State) {
-		return fault("$.data.state", "fault.enum", map[string]any{"value": clip(p.State), "allowed": diagnose.PartStates})
+		return fault("$.data.state", "fault.enum", map[string]any{"value": clip(string(p.State)), "allowed": diagnose.PartStates})
 	}
 	return text("$.data.note", p.Note, 4*nameMost)
 }
@@ -105,6 +105,8 @@ func (p *PartLookedAt) Apply(j *Job, e *Event) {
 type ApartView struct {
 	diagnose.ApartPart
 	Seen *PartSeen `json:"seen"`
+	// PointsTo is what the state it was found in points to.
+	PointsTo diagnose.PartCause `json:"points_to"`
 }
 
 // apart lists the parts of what came off, in the order they come apart.
@@ -117,7 +119,7 @@ func (j *Job) apart() []ApartView {
 		for _, p := range diagnose.PartsOf(j.Intake.System, unit) {
 			v := ApartView{ApartPart: p}
 			if seen, there := j.State.Apart[unit+"."+p.ID]; there {
-				v.Seen = &seen
+				v.Seen, v.PointsTo = &seen, diagnose.PointsTo(seen.State)
 			}
 			out = append(out, v)
 		}
@@ -132,7 +134,7 @@ func (j *Job) spoken() []string {
 		if v.Seen == nil || v.Seen.State == diagnose.PartSound {
 			continue
 		}
-		for i, id := range v.Speaks { // the first it speaks for most
+		for i, id := range v.SpeaksFor(v.Seen.State, j.Intake.System) { // the first it speaks for most
 			count[id]++
 			if i == 0 {
 				count[id]++

@@ -17,12 +17,14 @@ type ReplaceView struct {
 	Plan    plan.Plan           `json:"plan"`
 	Blocked map[string][]string `json:"blocked"` // step → steps that stand open before it
 	// Falls are the done steps that rest on a done step: where it is taken back they have to be looked at again.
-	Falls  map[string][]string   `json:"falls"`
-	Next   string                `json:"next"`
-	Left   int                   `json:"left"`
-	Open   []string              `json:"open"` // the steps left
-	Rod    *twin.Pushrod         `json:"rod"`  // of the last measurement
-	Torque map[string]TorqueRead `json:"torque"`
+	Falls map[string][]string `json:"falls"`
+	Next  string              `json:"next"`
+	Left  int                 `json:"left"`
+	// Together are the next steps one tap may tell, "as planned, up to here"; none where they are asked one by one.
+	Together []string              `json:"together"`
+	Open     []string              `json:"open"` // the steps left
+	Rod      *twin.Pushrod         `json:"rod"`  // of the last measurement
+	Torque   map[string]TorqueRead `json:"torque"`
 	// Off are the parts of the joint that are off now.
 	Off []string `json:"off"`
 	// Started are those that have only caught their thread, or were cracked since they were tight.
@@ -95,6 +97,7 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	done := j.done(p)
 	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.Unmeasured(), MayBeAbsent: []string{},
 		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff(), Limits: jointLimits}
+	v.Together = append([]string{}, p.Together(done)...)
 	v.Off, v.Started = j.partsNow()
 	for _, s := range p.Steps {
 		if tick, ticked := st.Ticks[s.ID]; ticked {

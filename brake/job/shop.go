@@ -6,6 +6,7 @@ import (
 
 	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
+	"geminate/brake/fluid"
 	"geminate/brake/verify"
 )
 
@@ -48,7 +49,7 @@ const markMost = 120 << 10
 // DefaultSettings are a shop's before it says otherwise. A year for a bottle, two for fluid, 90 days for a comeback:
 // assumptions, and the shop's to change.
 func DefaultSettings() Settings {
-	return Settings{Currency: "", Paper: "a4", Zone: "UTC", DueYears: changeYears, ComebackDays: 90, BottleDays: bottleMostDays, ReleaseBy: Technician}
+	return Settings{Currency: "", Paper: "a4", Zone: "UTC", DueYears: changeYears, ComebackDays: 90, BottleDays: fluid.OpenMostDays, ReleaseBy: Technician}
 }
 
 // Check says what is wrong with them.

@@ -204,6 +204,22 @@ func (j *Job) pathCM3(id string) float64 {
 	return 0
 }
 
+// dryCylinder says whether the cylinder goes on with nothing in it: its bench bleed is left for the final one.
+func (j *Job) dryCylinder() bool {
+	own := j.Choices.Joint
+	return j.putsOnCylinder() && own != nil && own.Schools[plan.BenchWhen] == plan.BenchFinal
+}
+
+// fromCylinderCM3 is what has to leave a wheel's bleeder for air from the cylinder on; a cylinder that went on dry holds its
+// own besides.
+func (j *Job) fromCylinderCM3(id string, dry bool) float64 {
+	cm3 := j.pathCM3(id)
+	if s := j.Intake.System; dry && s != nil {
+		cm3 += s.ChamberCM3(s.CircuitOf(id))
+	}
+	return cm3
+}
+
 func (j *Job) brakeCM3(id string) float64 {
 	if w := j.wheelOf(id); w != nil {
 		return w.HoseCM3() + w.Brake.CavityCM3
@@ -228,7 +244,7 @@ func (j *Job) airFromCylinder(seq int64, why string, circuits ...string) {
 			continue
 		}
 		for _, w := range c.Wheels {
-			j.account().Air(seq, w, stand.FromCylinder, why, j.pathCM3(w))
+			j.account().Air(seq, w, stand.FromCylinder, why, j.fromCylinderCM3(w, why == "fit.cylinder_nuts" && j.dryCylinder()))
 		}
 	}
 }

@@ -39,6 +39,8 @@ type State struct {
 	// BleedSteps are the programme's steps beside the wheels, Steering the cycles of the steering side.
 	BleedSteps map[string]BleedStepDone `json:"bleed_steps,omitempty"`
 	Steering   []SteeringCycle          `json:"steering,omitempty"`
+	// RoutineWheels are those whose valves the tool has cycled, while its routine goes wheel by wheel.
+	RoutineWheels []string `json:"routine_wheels,omitempty"`
 	// Dry are the circuits that ran dry, until their wheels are done again.
 	Dry          map[string]bool `json:"dry"`
 	Notes        []string        `json:"notes"`
@@ -66,6 +68,8 @@ type State struct {
 	Timers []Timer `json:"timers,omitempty"`
 	// Parked: the vehicle stands and is not to be driven; nil where nobody has said so.
 	Parked *ParkedState `json:"parked,omitempty"`
+	// StoodDays is how many days it stood put off in the middle of a bleed, until its reservoir was looked at anew.
+	StoodDays int `json:"stood_days,omitempty"`
 	// Photos are the job's, without their pictures: those stay in the log.
 	Photos []Photo `json:"photos,omitempty"`
 	// StepNotes are remarks at a step; OldUnits what became of what came off, by unit.

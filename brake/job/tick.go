@@ -174,6 +174,11 @@ func (t *Ticked) checkMeasure(j *Job, step *plan.Step) error {
 		if t.Rod == nil {
 			return missing("rod")
 		}
+		for field, v := range map[string]float64{"pocket_mm": t.Rod.PocketMM, "gasket_mm": t.Rod.GasketMM, "protrusion_mm": t.Rod.ProtrusionMM, "pitch_mm": t.Rod.PitchMM} {
+			if err := inField("$.data.rod."+field, "rod."+field, v); err != nil {
+				return err
+			}
+		}
 		if _, err := j.Rod(t.Rod); err != nil {
 			return fault("$.data.rod", "fault.detail", map[string]any{"detail": err.Error()})
 		}
@@ -308,7 +313,7 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 	j.State.moves(t.Fluid...)
 	j.takes(t.Step, e)
 	if t.Step == "close.fill" {
-		j.pour(e)
+		j.pour(e, "")
 	}
 	if t.Seen == SeenWet { // what was seen goes to the diagnosis by itself
 		for id, v := range map[string]string{"wet.at": `["inside_booster"]`, "looked.at": `["inside_booster"]`} {

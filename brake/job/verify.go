@@ -89,9 +89,6 @@ func (j *Job) BottleUntil() string {
 
 const secondLook = "check.second_look"
 
-// bottleMostDays is how long a bottle may have stood open. Assumption: a year.
-const bottleMostDays = 365
-
 // Gate judges whether the vehicle may be handed over.
 func (j *Job) Gate() (verify.Gate, error) {
 	in, err := j.gateInput()

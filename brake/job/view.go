@@ -10,7 +10,7 @@ import (
 
 // FoldVersion rises whenever the fold of a log comes to something else than before: views kept under an older
 // one are then made anew from the log.
-const FoldVersion = 5
+const FoldVersion = 6
 
 // View is a job as folded: what screens read, and what the next event is folded onto.
 type View struct {
@@ -26,11 +26,18 @@ type View struct {
 	ChoicesVersion int64     `json:"choices_version"`
 	State          State     `json:"state"`
 	Status         Status    `json:"status"`
+	// Vehicle is the kind of it; Spoken is how words that differ by it speak of it.
+	Vehicle system.VehicleKind `json:"vehicle_kind"`
+	Spoken  []string           `json:"spoken"`
 }
 
 // View puts the job as it stands together.
 func (j *Job) View() *View {
-	return &View{ID: j.ID, CreatedAt: j.CreatedAt, UpdatedAt: j.UpdatedAt, Head: j.Head, Fold: FoldVersion, OpenedBy: j.OpenedBy,
+	kind, spoken := system.Road, []string{}
+	if s := j.Intake.System; s != nil {
+		kind, spoken = s.VehicleKind(), s.Spoken()
+	}
+	return &View{Vehicle: kind, Spoken: spoken, ID: j.ID, CreatedAt: j.CreatedAt, UpdatedAt: j.UpdatedAt, Head: j.Head, Fold: FoldVersion, OpenedBy: j.OpenedBy,
 		Intake: j.Intake, IntakeVersion: j.IntakeSeq, Choices: j.Choices, ChoicesVersion: j.ChoicesSeq, State: j.State, Status: j.Status()}
 }
 

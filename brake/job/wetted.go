@@ -114,7 +114,7 @@ func (w *wet) leads(want *wet) int {
 }
 
 func sameMove(a, b *ledger.Event) bool {
-	return a.Kind == b.Kind && a.Wheel == b.Wheel && a.CM3 == b.CM3 && same(a.LeftCM3, b.LeftCM3) && same(a.ToCM3, b.ToCM3)
+	return a.Kind == b.Kind && a.Fed == b.Fed && a.Dry == b.Dry && a.Wheel == b.Wheel && a.CM3 == b.CM3 && same(a.LeftCM3, b.LeftCM3) && same(a.ToCM3, b.ToCM3)
 }
 
 func same[T any](a, b *T) bool { return a == b || a != nil && b != nil && reflect.DeepEqual(a, b) }

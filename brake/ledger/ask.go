@@ -29,7 +29,8 @@ func (l *Ledger) InPath(wheel string) float64 {
 	if w == nil || w.pipe.volume+w.cavity.volume <= 0 {
 		return 1
 	}
-	return share((w.pipe.content + w.cavity.old*w.cavity.volume) / (w.pipe.volume + w.cavity.volume))
+	trunk := l.trunks[w.circuit]
+	return share((trunk.content + w.pipe.content + w.cavity.old*w.cavity.volume) / (trunk.volume + w.pipe.volume + w.cavity.volume))
 }
 
 // InPipe is the share in a wheel's line and hose, InChamber that in a circuit's cylinder chamber, InReservoir that in
@@ -39,7 +40,8 @@ func (l *Ledger) InPipe(wheel string) float64 {
 	if w == nil || w.pipe.volume <= 0 {
 		return l.Leaving(wheel)
 	}
-	return share(w.pipe.content / w.pipe.volume)
+	trunk := l.trunks[w.circuit]
+	return share((trunk.content + w.pipe.content) / (trunk.volume + w.pipe.volume))
 }
 
 // InChamber is the share of old fluid in a circuit's cylinder chamber.
@@ -48,6 +50,14 @@ func (l *Ledger) InChamber(circuit string) float64 {
 		return share(c.old)
 	}
 	return 1
+}
+
+// AirIn is the share of air in a circuit's cylinder chamber: one that was put on dry.
+func (l *Ledger) AirIn(circuit string) float64 {
+	if c := l.chambers[circuit]; c != nil && c.volume > 0 {
+		return share(c.air / c.volume)
+	}
+	return 0
 }
 
 // InReservoir is the share of old fluid in the tank a circuit draws from.
@@ -89,7 +99,7 @@ func (l *Ledger) Mean() float64 {
 	}
 	for _, id := range l.circuits {
 		c := l.chambers[id]
-		old, all = old+c.volume*c.old, all+c.volume
+		old, all = old+c.volume*c.old+l.trunks[id].content, all+c.volume+l.trunks[id].volume
 	}
 	for _, id := range l.order {
 		w := l.wheels[id]
@@ -107,5 +117,5 @@ func (l *Ledger) Flush() {
 		l.out += t.level * t.old
 		t.old = 0
 	}
-	l.NewCylinder()
+	l.NewCylinder(false)
 }

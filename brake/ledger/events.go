@@ -28,6 +28,9 @@ type Event struct {
 	ToCM3   *float64 `json:"to_cm3,omitempty"`
 	Wheel   string   `json:"wheel,omitempty"`
 	CM3     float64  `json:"cm3,omitempty"`
+	// Fed: a bottle stood on the reservoir and kept it full. Dry: the new cylinder was not bench bled and holds air.
+	Fed bool `json:"fed,omitempty"`
+	Dry bool `json:"dry,omitempty"`
 }
 
 // Events is a file of them.
@@ -68,9 +71,12 @@ func (l *Ledger) Apply(e Event) error {
 	case KindFill:
 		return l.Fill(e.ToCM3)
 	case KindNewCylinder:
-		l.NewCylinder()
+		l.NewCylinder(e.Dry)
 		return nil
 	case KindDraw:
+		if e.Fed {
+			return l.Feed(e.Wheel, e.CM3)
+		}
 		return l.Draw(e.Wheel, e.CM3)
 	case KindPush:
 		return l.Push(e.Wheel, e.CM3)

@@ -22,6 +22,8 @@ type Ledger struct {
 	tanks    []*tank
 	tankOf   map[string]*tank // by circuit
 	chambers map[string]*mixed
+	// trunks are the lines that a circuit's wheels have in common; a circuit whose wheels have their own has one that holds nothing.
+	trunks   map[string]*pipe
 	wheels   map[string]*way
 	order    []string // of the wheels
 	circuits []string
@@ -39,8 +41,11 @@ type tank struct {
 	old                 float64
 }
 
-// mixed is a well-mixed volume: a cylinder chamber or a brake's cavity.
-type mixed struct{ volume, old float64 }
+// mixed is a well-mixed volume: a cylinder chamber or a brake's cavity. Of a chamber that was put on dry a part is air yet.
+type mixed struct{ volume, old, air float64 }
+
+// fill lets fluid into what is air yet: what comes in pushes as much of it out.
+func (m *mixed) fill(cm3 float64) { m.air = math.Max(0, m.air-cm3) }
 
 // flow passes dv of a constant share through it and gives the mean share of what leaves (exact: the share inside
 // nears the inlet's by e^(−dv/V)).
@@ -79,7 +84,7 @@ type Wheel struct {
 
 // New is a system full of old fluid.
 func New(s *system.System) *Ledger {
-	l := &Ledger{tankOf: map[string]*tank{}, chambers: map[string]*mixed{}, wheels: map[string]*way{}}
+	l := &Ledger{tankOf: map[string]*tank{}, chambers: map[string]*mixed{}, trunks: map[string]*pipe{}, wheels: map[string]*way{}}
 	for _, t := range s.Tanks() {
 		l.tanks = append(l.tanks, &tank{t.FullCM3, t.FullCM3, t.LowestCM3, 1})
 		for _, c := range t.Circuits {
@@ -88,12 +93,14 @@ func New(s *system.System) *Ledger {
 	}
 	for _, c := range s.Circuits {
 		l.circuits = append(l.circuits, c.ID)
-		l.chambers[c.ID] = &mixed{s.ChamberCM3(c.ID), 1}
+		l.chambers[c.ID] = &mixed{s.ChamberCM3(c.ID), 1, 0}
+		trunk := newPipe(s.SharedCM3(c.ID))
+		l.trunks[c.ID] = &trunk
 	}
 	for i := range s.Wheels {
 		w := &s.Wheels[i]
 		l.order = append(l.order, w.ID)
-		l.wheels[w.ID] = &way{circuit: s.CircuitOf(w.ID), pipe: newPipe(w.PipeCM3()), cavity: mixed{w.Brake.CavityCM3, 1}}
+		l.wheels[w.ID] = &way{circuit: s.CircuitOf(w.ID), pipe: newPipe(w.PipeCM3() - s.SharedCM3(s.CircuitOf(w.ID))), cavity: mixed{w.Brake.CavityCM3, 1, 0}}
 	}
 	return l
 }
@@ -108,7 +115,7 @@ func Levels(s *system.System) *Ledger {
 // Clone is a ledger to try things on.
 func (l *Ledger) Clone() *Ledger {
 	c := *l
-	c.tanks, c.tankOf, c.chambers, c.wheels, c.dry = nil, map[string]*tank{}, map[string]*mixed{}, map[string]*way{}, slices.Clone(l.dry)
+	c.tanks, c.tankOf, c.chambers, c.trunks, c.wheels, c.dry = nil, map[string]*tank{}, map[string]*mixed{}, map[string]*pipe{}, map[string]*way{}, slices.Clone(l.dry)
 	same := map[*tank]*tank{}
 	for _, t := range l.tanks {
 		n := *t
@@ -121,6 +128,11 @@ func (l *Ledger) Clone() *Ledger {
 	for id, m := range l.chambers {
 		n := *m
 		c.chambers[id] = &n
+	}
+	for id, p := range l.trunks {
+		n := *p
+		n.inlets = slices.Clone(p.inlets)
+		c.trunks[id] = &n
 	}
 	for id, w := range l.wheels {
 		n := *w
@@ -195,11 +207,14 @@ func (l *Ledger) Fill(to *float64) error {
 	return nil
 }
 
-// NewCylinder puts on a cylinder that was bench bled with fresh fluid.
-func (l *Ledger) NewCylinder() {
+// NewCylinder puts on a cylinder that was bench bled with fresh fluid; dry, one that was not and holds air.
+func (l *Ledger) NewCylinder(dry bool) {
 	for _, c := range l.chambers {
 		l.out += c.volume * c.old
-		c.old = 0
+		c.old, c.air = 0, 0
+		if dry {
+			c.air = c.volume
+		}
 	}
 }
 
@@ -214,16 +229,44 @@ func (l *Ledger) Draw(wheel string, cm3 float64) error {
 		cm3 = there
 		l.ranDry(w.circuit)
 	}
-	w.pipe.turn(forward)
-	for left := cm3; left > 0 && !l.levelsOnly; {
-		dv := w.step(c, left)
-		left -= dv
-		fromChamber := c.flow(dv, t.old)
-		l.out += dv * w.cavity.flow(dv, w.pipe.flow(dv, fromChamber))
-	}
+	l.through(w, c, t, cm3, false)
 	t.level -= cm3
-	w.through += cm3
 	return nil
+}
+
+// Feed is Draw with a bottle of fresh fluid on the reservoir that keeps it full: no circuit runs dry, and what leaves it is
+// made up for as it leaves.
+func (l *Ledger) Feed(wheel string, cm3 float64) error {
+	w, err := l.way(wheel, cm3)
+	if err != nil {
+		return err
+	}
+	if err := l.Fill(nil); err != nil {
+		return err
+	}
+	l.through(w, l.chambers[w.circuit], l.tankOf[w.circuit], cm3, true)
+	l.poured += cm3
+	return nil
+}
+
+// through carries fluid from a tank out of a wheel's bleeder; fed, fresh fluid comes into the tank as it leaves.
+func (l *Ledger) through(w *way, c *mixed, t *tank, cm3 float64, fed bool) {
+	w.through += cm3
+	trunk := l.trunks[w.circuit]
+	trunk.turn(forward)
+	w.pipe.turn(forward)
+	c.fill(cm3)
+	for left := cm3; left > 0 && !l.levelsOnly; {
+		dv := w.step(c, trunk, left)
+		left -= dv
+		leaves := t.old
+		if fed {
+			in := mixed{t.level, t.old, 0}
+			leaves = in.flow(dv, 0)
+			t.old = in.old
+		}
+		l.out += dv * w.cavity.flow(dv, w.pipe.flow(dv, trunk.flow(dv, c.flow(dv, leaves))))
+	}
 }
 
 // Push moves fresh fluid in at a wheel's bleeder and up into the reservoir. Above the brim it spills.
@@ -233,7 +276,10 @@ func (l *Ledger) Push(wheel string, cm3 float64) error {
 		return err
 	}
 	t, c := l.tankOf[w.circuit], l.chambers[w.circuit]
+	trunk := l.trunks[w.circuit]
+	trunk.turn(backward)
 	w.pipe.turn(backward)
+	c.fill(cm3)
 	if l.levelsOnly {
 		room := math.Min(cm3, math.Max(0, t.full-t.level))
 		t.level += room
@@ -242,9 +288,9 @@ func (l *Ledger) Push(wheel string, cm3 float64) error {
 		return nil
 	}
 	for left := cm3; left > 0; {
-		dv := w.step(c, left)
+		dv := w.step(c, trunk, left)
 		left -= dv
-		up := c.flow(dv, w.pipe.flow(dv, w.cavity.flow(dv, 0)))
+		up := c.flow(dv, trunk.flow(dv, w.pipe.flow(dv, w.cavity.flow(dv, 0))))
 		l.into(t, dv, up)
 	}
 	w.through += cm3
@@ -259,7 +305,7 @@ func (l *Ledger) into(t *tank, dv, old float64) {
 		t.level += room
 	}
 	if spill := dv - room; spill > 0 {
-		brim := mixed{t.level, t.old}
+		brim := mixed{t.level, t.old, 0}
 		l.out += spill * brim.flow(spill, old)
 		t.old = brim.old
 		l.over += spill
@@ -282,10 +328,10 @@ const mostCM3 = 5000
 
 // step is how much is moved with the inlet taken as constant: a fraction of the smallest volume on the way, so that
 // what leaves the chamber and the cavity hardly changes within it.
-func (w *way) step(chamber *mixed, left float64) float64 {
+func (w *way) step(chamber *mixed, trunk *pipe, left float64) float64 {
 	const parts = 12
 	small := math.Inf(1)
-	for _, v := range []float64{chamber.volume, w.cavity.volume, w.pipe.volume} {
+	for _, v := range []float64{chamber.volume, trunk.volume, w.cavity.volume, w.pipe.volume} {
 		if v > 0 {
 			small = math.Min(small, v)
 		}
@@ -316,7 +362,7 @@ func (l *Ledger) OldCM3() float64 {
 		sum += t.level * t.old
 	}
 	for _, id := range l.circuits {
-		sum += l.chambers[id].volume * l.chambers[id].old
+		sum += l.chambers[id].volume*l.chambers[id].old + l.trunks[id].content
 	}
 	for _, id := range l.order {
 		w := l.wheels[id]

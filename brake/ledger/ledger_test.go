@@ -76,7 +76,7 @@ func TestOldFluidIsNeitherMadeNorLost(t *testing.T) {
 			case 1, 2:
 				require.NoError(t, l.Fill(nil))
 			case 3:
-				l.NewCylinder()
+				l.NewCylinder(r.IntN(2) == 0)
 			case 4:
 				require.NoError(t, l.Push(wheel, 60*r.Float64()))
 			default:
@@ -263,4 +263,68 @@ func TestLevelsAloneAndClones(t *testing.T) {
 		require.Equal(t, was, whole.State())
 		assert.InDelta(t, whole.OldCM3(), c.OldCM3(), 1e-6)
 	}
+}
+
+// A bottle on the reservoir: what leaves is made up for as it leaves, so its old share falls as e^(−V/L) (arithmetic of a mixed
+// tank with inflow), nothing runs dry, and old fluid is neither made nor lost.
+func TestAFeedBottleKeepsTheReservoirFull(t *testing.T) {
+	s := pickup(t)
+	for _, l := range []*Ledger{New(s), Levels(s)} {
+		whole := l.OldCM3()
+		for range 300 {
+			require.NoError(t, l.Apply(Event{Kind: KindDraw, Wheel: "RR", CM3: 7, Fed: true}))
+		}
+		level, full, _ := l.Level("B")
+		assert.Equal(t, full, level)
+		assert.Empty(t, l.Dry())
+		assert.InDelta(t, 2100, l.Poured(), 1e-9)
+		if !l.levelsOnly {
+			assert.InDelta(t, math.Exp(-2100/full), l.InReservoir("B"), 0.002)
+			assert.InDelta(t, whole, l.OldCM3(), 1e-6)
+		}
+	}
+}
+
+// A cylinder that goes on dry holds air until its chamber's volume has followed.
+func TestACylinderThatGoesOnDryHoldsAir(t *testing.T) {
+	s := pickup(t)
+	l := New(s)
+	l.NewCylinder(true)
+	assert.Equal(t, 1.0, l.AirIn("B"))
+	chamber := s.ChamberCM3(s.CircuitOf("RR"))
+	require.NoError(t, l.Draw("RR", chamber/4))
+	assert.InDelta(t, 0.75, l.AirIn(s.CircuitOf("RR")), 1e-9)
+	require.NoError(t, l.Draw("RR", chamber))
+	assert.Zero(t, l.AirIn(s.CircuitOf("RR")))
+	assert.Equal(t, 1.0, l.AirIn(s.CircuitOf("LF")), "the other circuit's is its own")
+	l.NewCylinder(false)
+	assert.Zero(t, l.AirIn(s.CircuitOf("LF")), "bench bled")
+}
+
+// Lines that have a part in common: it is washed once. The wheel bled second needs less than its own whole way would; where
+// nothing is in common the same figures come out as ever; old fluid is neither made nor lost.
+func TestALineInCommonIsWashedOnce(t *testing.T) {
+	s, err := system.FromPattern("trailer-surge")
+	require.NoError(t, err)
+	apart := s.Clone()
+	apart.Circuits[0].SharedMM = nil
+	assert.InDelta(t, math.Pi*3.4*3.4/4*3200/1000, s.SharedCM3("A"), 1e-9)
+	assert.Zero(t, apart.SharedCM3("A"))
+	wash := func(s *system.System, wheel string, l *Ledger) (cm3 float64) {
+		for l.Leaving(wheel) > 0.1 {
+			require.NoError(t, l.Feed(wheel, 1))
+			cm3++
+		}
+		return cm3
+	}
+	one, two := New(s), New(apart)
+	for _, l := range []*Ledger{one, two} {
+		l.Flush()
+	}
+	whole := one.OldCM3()
+	firstOne, firstTwo := wash(s, "R2", one), wash(apart, "R2", two)
+	assert.InDelta(t, firstTwo, firstOne, 0.1*firstTwo, "the first wheel's way is as long")
+	secondOne, secondTwo := wash(s, "L2", one), wash(apart, "L2", two)
+	assert.Less(t, secondOne, 0.75*secondTwo)
+	assert.InDelta(t, whole, one.OldCM3(), 1e-6)
 }

@@ -8,15 +8,7 @@ import (
 
 // BoosterKind is the kind of booster unit a system takes, "" where it has none.
 func BoosterKind(s *system.System) string {
-	switch s.BoosterKind() {
-	case system.BoosterVacuum:
-		return VacuumBooster
-	case system.BoosterHydraulic:
-		return HydraulicBooster
-	case system.BoosterElectroHydraulic:
-		return ElectroBooster
-	}
-	return ""
+	return s.Assist().Unit
 }
 
 // What a calliper tells apart on a booster, and what the bracket gives. Assumptions.
@@ -165,10 +157,10 @@ func FittedBooster(s *system.System, u Unit) *system.System {
 	if r := u.Booster.Ratio; r != nil {
 		out.Booster.Ratio = *r
 	}
-	if a := u.Booster.EffectiveAreaMM2; a != nil && out.BoosterKind() == system.BoosterVacuum {
+	if a := u.Booster.EffectiveAreaMM2; a != nil && out.Assist().Vacuum {
 		out.Booster.EffectiveAreaMM2 = *a
 	}
-	if a := u.Booster.PowerAreaMM2; a != nil && out.BoosterKind() != system.BoosterVacuum {
+	if a := u.Booster.PowerAreaMM2; a != nil && out.Assist().Pressure {
 		out.Booster.PowerAreaMM2 = *a
 	}
 	return out

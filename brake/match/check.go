@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"geminate/brake/system"
+	"geminate/brake/units"
 )
 
 // Words a unit's choices may hold; the empty one is "not known".
@@ -23,19 +24,14 @@ var (
 	Materials  = []string{"iron", "aluminium"}
 )
 
-// Bound is what a figure of a unit may be.
-type Bound struct {
-	Min float64 `json:"min"`
-	Max float64 `json:"max"`
-}
-
 // UnitFigures are the bounds of a unit's figures, by field: what a calliper, a gauge or a scale can have read there. Assumptions,
 // wide enough for the smallest trailer's and the largest truck's.
-var UnitFigures = map[string]Bound{
-	"bore_mm": {8, 80}, "stroke_mm": {5, 150}, "stud_spacing_mm": {20, 300}, "pocket_mm": {0, 150}, "residual_mpa": {0, 1}, "studs": {0, 8},
-	"remote_ports": {0, 4}, "price": {0, 1e6}, "core": {0, 1e6}, "run_mm": {20, 10000},
-	"booster.firewall_spacing_mm": {20, 400}, "booster.shell_mm": {50, 600}, "booster.protrusion_mm": {-50, 100}, "booster.return_mm": {3, 40}, "booster.ratio": {1.01, 20},
-	"booster.effective_area_mm2": {1000, 200000}, "booster.power_area_mm2": {100, 10000}, "booster.firewall_studs": {0, 8},
+var UnitFigures = map[string]units.Bound{
+	"bore_mm": {Min: 8, Max: 80}, "stroke_mm": {Min: 5, Max: 150}, "stud_spacing_mm": {Min: 20, Max: 300}, "pocket_mm": {Min: 0, Max: 150}, "residual_mpa": {Min: 0, Max: 1}, "studs": {Min: 0, Max: 8},
+	"remote_ports": {Min: 0, Max: 4}, "price": {Min: 0, Max: 1e6}, "core": {Min: 0, Max: 1e6}, "run_mm": {Min: 20, Max: 10000},
+	"booster.firewall_spacing_mm": {Min: 20, Max: 400}, "booster.shell_mm": {Min: 50, Max: 600}, "booster.protrusion_mm": {Min: -50, Max: 100}, "booster.return_mm": {Min: 3, Max: 40}, "booster.ratio": {Min: 1.01, Max: 20},
+	"booster.effective_area_mm2": {Min: 1000, Max: 200000}, "booster.power_area_mm2": {Min: 100, Max: 10000}, "booster.firewall_studs": {Min: 0, Max: 8},
+	"thread.diameter_mm": {Min: 6, Max: 22}, "thread.pitch_mm": {Min: 0.5, Max: 2},
 }
 
 // ResidualUsualMPA is what a residual valve holds where there is one and nobody measured it: about 10 psi, common practice, no
@@ -44,10 +40,10 @@ const ResidualUsualMPA = 0.07
 
 // UnitVocabulary is what a unit is entered from.
 type UnitVocabulary struct {
-	Figures          map[string]Bound    `json:"figures"`
-	Words            map[string][]string `json:"words"`
-	Threads          []string            `json:"threads"`
-	ResidualUsualMPA float64             `json:"residual_usual_mpa"`
+	Figures          map[string]units.Bound `json:"figures"`
+	Words            map[string][]string    `json:"words"`
+	Threads          []string               `json:"threads"`
+	ResidualUsualMPA float64                `json:"residual_usual_mpa"`
 }
 
 // Vocabulary gives it.
@@ -66,7 +62,7 @@ var unitWords = map[string][]string{"kind": UnitKinds, "condition": Conditions, 
 func CheckUnit(u *Unit) system.Faults {
 	var out system.Faults
 	within := func(path, field string, v *float64) {
-		if b := UnitFigures[field]; v != nil && !(*v >= b.Min && *v <= b.Max) {
+		if b := UnitFigures[field]; v != nil && !b.Holds(*v) {
 			out = append(out, system.Fault{Path: "$." + path, Code: "fault.range", With: map[string]any{"value": *v, "min": b.Min, "max": b.Max}})
 		}
 	}

@@ -32,10 +32,10 @@ var AllScopes = []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, Electro
 
 // Scopes lists the scopes a system can have.
 func Scopes(s *system.System) []Scope {
-	switch s.BoosterKind() {
-	case system.BoosterNone:
+	switch a := s.Assist(); {
+	case !a.Powered():
 		return []Scope{CylinderOnly, BleedOnly, ElsewhereOpened, Elsewhere}
-	case system.BoosterElectroHydraulic: // one piece: there is no cylinder to take off it, and nothing to swing aside
+	case a.OnePiece: // one piece: there is no cylinder to take off it, and nothing to swing aside
 		return []Scope{ElectroUnit, BleedOnly, ElsewhereOpened, Elsewhere}
 	}
 	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, ElsewhereOpened, Elsewhere}
@@ -44,7 +44,7 @@ func Scopes(s *system.System) []Scope {
 // Resolve is a scope as a system has it: jobs from before knew an electro-hydraulic unit as a booster with a cylinder on it,
 // and whatever was to come off such a one is the unit.
 func Resolve(s *system.System, c Scope) Scope {
-	if s != nil && s.BoosterKind() == system.BoosterElectroHydraulic && (c.FitsCylinder() || c.FitsBooster()) {
+	if s != nil && s.Assist().OnePiece && (c.FitsCylinder() || c.FitsBooster()) {
 		return ElectroUnit
 	}
 	return c
@@ -75,7 +75,7 @@ func ScopeOf(s *system.System, acts []string, opens bool) Scope {
 		}
 	}
 	switch {
-	case (cylinder || booster) && s.BoosterKind() == system.BoosterElectroHydraulic:
+	case (cylinder || booster) && s.Assist().OnePiece:
 		return ElectroUnit
 	case cylinder && booster:
 		return Both
@@ -115,6 +115,10 @@ type Item struct {
 	With map[string]any `json:"with,omitempty"`
 }
 
+// SteeringCM3 is the steering fluid to have in hand where a booster that it drives is changed: what runs out of two pressure
+// lines and a return, and what the cycles of bleeding take. Assumption.
+const SteeringCM3 = 1000
+
 // singleUse parts are never moved over: what comes off is worn or crushed.
 var singleUse = []string{"crush_washer", "reservoir_grommets", "face_seal_o_ring", "face_seal_gasket"}
 
@@ -122,31 +126,7 @@ var singleUse = []string{"crush_washer", "reservoir_grommets", "face_seal_o_ring
 // old unit, what to buy. u and booster are the chosen units, nil where none is chosen or fitted; points what was
 // compared of them.
 func Kit(s *system.System, scope Scope, u, booster *Unit, points []Point) []Item {
-	var need []string
-	if scope.FitsCylinder() {
-		need = append(need, "reservoir", "reservoir_grommets", "level_sensor", "bench_bleed_kit", "port_caps")
-		if u != nil && u.Sensor == "none" {
-			need = without(need, "level_sensor")
-		}
-		if u != nil && (u.FaceSeal == "o_ring" || u.FaceSeal == "gasket") {
-			need = append(need, "face_seal_"+u.FaceSeal)
-		}
-	}
-	if scope.FitsBooster() {
-		need = append(need, "clevis", "clevis_clip", "lamp_switch_washers", "firewall_gasket", "rod_coupler")
-		switch s.BoosterKind() {
-		case system.BoosterVacuum:
-			need = append(need, "check_valve", "check_valve_grommet")
-		case system.BoosterHydraulic:
-			need = append(need, "pressure_o_rings", "steering_fluid")
-		default: // electro-hydraulic: brake fluid throughout, no steering side
-			need = append(need, "pressure_o_rings")
-		}
-	}
-	if s.IsTrailer() && scope.FitsCylinder() {
-		need = append(need, "actuator_boot")
-	}
-	need = append(need, "gloves_glasses", "rags_pan_water")
+	need := needed(s, scope, u)
 	var out []Item
 	seen := map[string]bool{}
 	add := func(id, how, why string) {
@@ -176,9 +156,14 @@ func Kit(s *system.System, scope Scope, u, booster *Unit, points []Point) []Item
 	}
 	for _, p := range points {
 		for _, id := range p.Buy {
-			if id != "line_length" { // a line is made for each port that needs one
+			if id != "line_length" && id != "port_adapter" { // one for each port that needs it
 				add(id, "buy", p.Code)
 			}
+		}
+	}
+	for i := range out {
+		if out[i].ID == "steering_fluid" {
+			out[i].With = map[string]any{"volume_cm3": float64(SteeringCM3)}
 		}
 	}
 	if u != nil && scope.FitsCylinder() {
@@ -199,6 +184,35 @@ func Kit(s *system.System, scope Scope, u, booster *Unit, points []Point) []Item
 	return out
 }
 
+// needed are the small parts that a scope asks for, wherever each comes from.
+func needed(s *system.System, scope Scope, u *Unit) []string {
+	var need []string
+	if scope.FitsCylinder() {
+		need = append(need, "reservoir", "reservoir_grommets", "level_sensor", "bench_bleed_kit", "port_caps")
+		if u != nil && u.Sensor == "none" {
+			need = without(need, "level_sensor")
+		}
+		if u != nil && (u.FaceSeal == "o_ring" || u.FaceSeal == "gasket") {
+			need = append(need, "face_seal_"+u.FaceSeal)
+		}
+	}
+	if scope.FitsBooster() {
+		need = append(need, "clevis", "clevis_clip", "lamp_switch_washers", "firewall_gasket", "rod_coupler")
+		switch a := s.Assist(); {
+		case a.Vacuum:
+			need = append(need, "check_valve", "check_valve_grommet")
+		case a.Steering:
+			need = append(need, "pressure_o_rings", "steering_fluid", "port_caps")
+		case a.Pressure: // electro-hydraulic: brake fluid throughout, no steering side
+			need = append(need, "pressure_o_rings")
+		}
+	}
+	if s.IsTrailer() && scope.FitsCylinder() {
+		need = append(need, "actuator_boot")
+	}
+	return append(need, "gloves_glasses", "rags_pan_water")
+}
+
 // flareMM is what one flare takes of the tube, and moveMM what a port on the other side adds to the way.
 // Assumptions: measure with a string where the line is to be made.
 const (
@@ -206,11 +220,14 @@ const (
 	moveMM  = 150
 )
 
-// lines are the brake lines to make, one for each port whose thread, seat or side differs: flare kind, tube,
+// lines are the adapters and the brake lines to make, one for each port that asks for it: the two threads, or flare kind, tube,
 // nut, and the cut length where the old way was measured.
 func lines(points []Point) []Item {
 	var out []Item
 	for _, p := range points {
+		if p.Port != nil && slices.Contains(p.Buy, "port_adapter") {
+			out = append(out, Item{ID: "port_adapter", How: "buy", Why: p.Code, With: map[string]any{"position": p.Port.Position, "circuit": p.Port.Circuit, "old": p.Pair.Old.Thread, "new": p.Port.Thread}})
+		}
 		if p.Port == nil || !slices.Contains(p.Buy, "line_length") {
 			continue
 		}
@@ -219,10 +236,10 @@ func lines(points []Point) []Item {
 			with["tube"] = t.Tube
 		}
 		item := Item{ID: "line_to_make", How: "buy", Why: p.Code, With: with}
-		if p.RunMM == nil {
+		if p.Pair.CutMM == nil {
 			item.ID = "line_to_measure"
 		} else {
-			with["cut_mm"] = *CutMM(p.RunMM, p.Code == "match.port.side")
+			with["cut_mm"] = *p.Pair.CutMM
 		}
 		out = append(out, item)
 	}
@@ -307,12 +324,12 @@ func Fluid(s *system.System, scope Scope, o bleed.Options) (FluidNeed, error) {
 	if !scope.OpensHydraulics() {
 		return n, nil
 	}
-	o.Start = nil // from a reservoir drawn down and filled: what has been done since takes no bottle back
-	plan, err := bleed.Make(s, o)
-	if err != nil {
-		return n, err
+	o.Start = nil                                  // from a reservoir drawn down and filled: what has been done since takes no bottle back
+	if plan, err := bleed.Make(s, o); err != nil { // a way that comes to nothing here still takes its fluid another way
+		n.BleedCM3 = bleed.VolumeCM3(s, o)
+	} else {
+		n.BleedCM3 = plan.TotalCM3
 	}
-	n.BleedCM3 = plan.TotalCM3
 	if scope.FitsCylinder() {
 		m := s.MasterCylinder
 		stroke := m.Primary.StrokeMM

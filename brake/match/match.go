@@ -4,7 +4,6 @@ package match
 
 import (
 	"math"
-	"slices"
 
 	"geminate/brake/system"
 )
@@ -18,6 +17,8 @@ type Port struct {
 	Circuit  string `json:"circuit"`  // A, B
 	// RunMM is the way from this port to the joint its line ends at, measured with a string; for a new line.
 	RunMM *float64 `json:"run_mm,omitempty"`
+	// NewLine: of the old unit, its line is made anew whatever the new port is: rusted, or rather than an adapter.
+	NewLine bool `json:"new_line,omitempty"`
 }
 
 // Kinds of units.
@@ -111,6 +112,8 @@ type Point struct {
 	Port *Port `json:"port,omitempty"`
 	// RunMM is the old line's measured way, carried over for a new line.
 	RunMM *float64 `json:"run_mm,omitempty"`
+	// Pair is the old port with the new one it is about.
+	Pair *Pair `json:"pair,omitempty"`
 }
 
 // Result is one candidate held against the old unit.
@@ -252,44 +255,17 @@ func comparePorts(old, c Unit) []Point {
 	if len(c.Ports) < len(old.Ports) {
 		return []Point{{ID: "ports", Verdict: DoesNotFit, Code: "match.ports.fewer", With: map[string]any{"old": len(old.Ports), "new": len(c.Ports)}}}
 	}
+	pairs, spare := PairPorts(old.Ports, c.Ports)
 	var out []Point
-	if extra := len(c.Ports) - len(old.Ports); extra > 0 {
+	if len(spare) > 0 {
 		out = append(out, Point{ID: "ports", Verdict: FitsWith, Code: "match.ports.more", With: map[string]any{"old": len(old.Ports), "new": len(c.Ports)}, Buy: []string{"port_plug"}})
 	} else {
 		out = append(out, Point{ID: "ports", Verdict: Same, Code: "match.same", With: map[string]any{"value": len(c.Ports)}})
 	}
-	for _, o := range old.Ports {
-		at := "port_" + o.Position
-		i := slices.IndexFunc(c.Ports, func(p Port) bool { return p.Position == o.Position })
-		if i < 0 {
-			out = append(out, Point{ID: at, Verdict: DoesNotFit, Code: "match.port.missing", With: map[string]any{"position": o.Position}})
-			continue
-		}
-		out = append(out, comparePort(at, o, c.Ports[i]))
+	for _, p := range pairs {
+		out = append(out, pairPoint(p))
 	}
 	return out
-}
-
-// comparePort takes the gravest difference of one port; lines to buy add up.
-func comparePort(id string, o, n Port) Point {
-	if o.Thread == "" || o.Seat == "" || o.Side == "" || n.Thread == "" || n.Seat == "" || n.Side == "" {
-		return unknown(id, o.Thread == "" || o.Seat == "" || o.Side == "")
-	}
-	p := Point{ID: id, Verdict: Same, Code: "match.same", With: map[string]any{"value": n.Thread}}
-	// Which circuit a port feeds matters where the map of lines is written, not for the fit.
-	if o.Circuit != "" && n.Circuit != "" && o.Circuit != n.Circuit {
-		p = Point{Verdict: FitsWith, Code: "match.port.circuit", With: map[string]any{"old": o.Circuit, "new": n.Circuit}}
-	}
-	if o.Side != n.Side {
-		p = Point{Verdict: FitsWith, Code: "match.port.side", With: map[string]any{"old": o.Side, "new": n.Side}, Buy: append(p.Buy, "line_length")}
-	}
-	if o.Seat != n.Seat {
-		p = Point{Verdict: FitsWith, Code: "match.port.seat", With: map[string]any{"old": o.Seat, "new": n.Seat}, Buy: append(p.Buy, "tube_nut_"+n.Seat, "line_length")}
-	} else if o.Thread != n.Thread {
-		p = Point{Verdict: FitsWith, Code: "match.port.thread", With: map[string]any{"old": o.Thread, "new": n.Thread}, Buy: append(p.Buy, "port_adapter")}
-	}
-	p.ID, p.Port, p.RunMM = id, &n, o.RunMM
-	return p
 }
 
 func compareMounting(old, c Unit) Point {
@@ -391,6 +367,9 @@ func Sound(s *system.System) *system.System {
 	}
 	return out
 }
+
+// ByGravity orders verdicts, the lightest first.
+func ByGravity(a, b Verdict) int { return gravity[a] - gravity[b] }
 
 // Graver says whether a verdict is worse than another.
 func Graver(a, b Verdict) bool { return gravity[a] > gravity[b] }

@@ -114,8 +114,10 @@ func TestKitForgetsNothing(t *testing.T) {
 	s := pickup(t)
 	u := old()
 	u.Contents = []string{"reservoir", "level_sensor"}
+	other := old()
+	other.Ports[0].Thread = "M12x1"
 	how := map[string]string{}
-	for _, i := range Kit(s, Both, &u, nil, []Point{{Code: "match.port.thread", Buy: []string{"port_adapter"}}}) {
+	for _, i := range Kit(s, Both, &u, nil, comparePorts(u, other)) {
 		assert.NotContains(t, how, i.ID, "each item once")
 		how[i.ID] = i.How
 	}

@@ -107,7 +107,7 @@ func Perform(s *system.System) Performance {
 			out.Failed = append(out.Failed, FailedCircuit{c.ID, p.TravelMM, p.Floored, p.DecelerationMPS2, left})
 		}
 	}
-	if !s.IsTrailer() && !s.IsClutch() && s.BoosterKind() != system.BoosterNone {
+	if !s.IsTrailer() && !s.IsClutch() && s.Assist().Powered() {
 		u := &Unassisted{DecelerationMPS2: m.Apply(footLimitN, false).DecelerationMPS2}
 		if s.Vehicle.Kind == "car" { // UN R13-H reaches category M1 only
 			need := twin.R13HMPS2

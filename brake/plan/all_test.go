@@ -119,7 +119,7 @@ func TestEveryPlanThereIs(t *testing.T) {
 				fail("%s is no gate", rod)
 			}
 		}
-		if !s.IsTrailer() && !isElectro(s) && (c.Scope.FitsCylinder() || c.Scope.FitsBooster()) && at["rod.measure"]+at["rod.touch_and_turn"]+at["rod.as_supplied"]+at["rod.compare"] == 0 {
+		if !s.IsTrailer() && !isOnePiece(s) && (c.Scope.FitsCylinder() || c.Scope.FitsBooster()) && at["rod.measure"]+at["rod.touch_and_turn"]+at["rod.as_supplied"]+at["rod.compare"] == 0 {
 			fail("no rod")
 		}
 		if p.NeedsBench {
@@ -177,7 +177,7 @@ func TestEveryPlanThereIs(t *testing.T) {
 			if stand.Find(st.ID) == nil {
 				fail("%s is no act anybody knows of", st.ID)
 			}
-			if isElectro(s) && (st.ID == "strip.cylinder_off" || st.ID == "fit.bench_bled" || st.ID == "strip.pressure_lines" || strings.HasPrefix(st.ID, "rod.")) {
+			if isOnePiece(s) && (st.ID == "strip.cylinder_off" || st.ID == "fit.bench_bled" || st.ID == "strip.pressure_lines" || strings.HasPrefix(st.ID, "rod.")) {
 				fail("%s on a unit of one piece", st.ID)
 			}
 		}
@@ -224,7 +224,7 @@ func TestEveryPlanThereIs(t *testing.T) {
 				fail("%s comes off and is not there", f.ID)
 			}
 		}
-		for id, has := range map[string]bool{"strip.vacuum_hose": isVacuum(s), "close.steering_bleed": isHydraulic(s), "safe.isolate_high_voltage": isElectro(s), "strip.actuator_bolts": s.IsTrailer(),
+		for id, has := range map[string]bool{"strip.vacuum_hose": isVacuum(s), "close.steering_bleed": hasSteering(s), "safe.isolate_high_voltage": isOnePiece(s), "strip.actuator_bolts": s.IsTrailer(),
 			"strip.sensor_plug": slices.Contains(p.Present, LevelSensor), "rod.coupler_moved": slices.Contains(p.Present, RodCoupler) || slices.Contains(p.Present, RodClip) || slices.Contains(p.Present, Collar)} {
 			if _, there := at[id]; there && !has {
 				fail("%s on a vehicle without", id)

@@ -13,7 +13,7 @@ func (m *maker) add(st Step) {
 			*list = []string{}
 		}
 	}
-	st.Torque = torqueOf(st.ID, m.c.Torques)
+	st.Torque, st.Why = torqueOf(st.ID, m.c.Torques), alone[st.ID]
 	if st.Torque != nil && !slices.Contains(st.Tools, "torque_wrench") {
 		st.Tools = append(st.Tools, "torque_wrench")
 	}
@@ -76,10 +76,10 @@ func (m *maker) makeSafe() {
 	if !m.work() {
 		if m.scope == match.ElsewhereOpened { // a line or hose under stored pressure is a jet
 			switch {
-			case isHydraulic(m.s):
+			case hasSteering(m.s):
 				add("safe.engine_off", Step{})
 				add("safe.discharge_accumulator", Step{Cautions: []string{"stored_pressure"}})
-			case isElectro(m.s):
+			case isOnePiece(m.s):
 				add("safe.scan_tool_release", Step{Tools: []string{"scan_tool"}, Cautions: []string{"stored_pressure"}})
 			}
 		}
@@ -92,10 +92,10 @@ func (m *maker) makeSafe() {
 	case isVacuum(m.s):
 		add("safe.engine_off", Step{})
 		add("safe.pump_empty", Step{Cautions: []string{"stored_vacuum"}})
-	case isHydraulic(m.s):
+	case hasSteering(m.s):
 		add("safe.engine_off", Step{})
 		add("safe.discharge_accumulator", Step{Cautions: []string{"stored_pressure"}})
-	case isElectro(m.s):
+	case isOnePiece(m.s):
 		// The routine needs the power on; then the power goes, and its absence is proven.
 		add("safe.scan_tool_release", Step{Tools: []string{"scan_tool"}, Cautions: []string{"stored_pressure"}})
 		add("safe.negative_off", Step{Cautions: []string{"high_voltage"}})
@@ -127,7 +127,7 @@ func (m *maker) elsewhere() {
 // apart is the caution of lines that carry steering fluid; an electro-hydraulic booster has none.
 func (m *maker) mind(r row, cautions []string) []string {
 	out := slices.Clone(cautions)
-	if (r.part == partPressureLines || r.part == partPressureFloor) && isHydraulic(m.s) {
+	if (r.part == partPressureLines || r.part == partPressureFloor) && hasSteering(m.s) {
 		out = append(out, "steering_fluid_apart")
 	}
 	return out
@@ -185,7 +185,7 @@ func (m *maker) strip() []row {
 
 // rod is what is moved over from the old unit, and then the rod: measured with its own parts in it.
 func (m *maker) rod() {
-	if !m.work() || isElectro(m.s) { // nothing is set inside an electro-hydraulic unit
+	if !m.work() || isOnePiece(m.s) { // nothing is set inside an electro-hydraulic unit
 		return
 	}
 	if !m.s.IsTrailer() {
@@ -242,7 +242,7 @@ func (m *maker) fit(off []row) {
 			m.beforeCylinder()
 		case r.part == partActuatorBolts:
 			m.beforeActuator(off)
-		case r.part == partFirewall && isElectro(m.s):
+		case r.part == partFirewall && isOnePiece(m.s):
 			m.startLines()
 		}
 		st := Step{ID: r.on, Phase: Fit, Parts: []string{r.part}, Fasteners: r.fasteners, Cautions: m.mind(r, r.onMind), SingleUse: m.singleUse(r)}
@@ -360,7 +360,7 @@ func (m *maker) close() {
 	if m.present[SecondBattery] && m.work() || m.touched(string(stand.Batteries)) {
 		add("close.batteries_on", Step{Parts: []string{"battery"}})
 	}
-	if isElectro(m.s) && m.work() || m.touched(string(stand.Plug)) || m.touched(string(stand.Power)) { // whatever is repaired now: it is out
+	if isOnePiece(m.s) && m.work() || m.touched(string(stand.Plug)) || m.touched(string(stand.Power)) { // whatever is repaired now: it is out
 		m.gate(Step{ID: "close.service_plug", Phase: Close, Cautions: []string{"high_voltage"}})
 		m.gate(Step{ID: "close.negative_on", Phase: Close, Needs: []string{"close.service_plug"}})
 	}
@@ -373,7 +373,7 @@ func (m *maker) close() {
 	} else {
 		add("close.level_unchanged", Step{})
 	}
-	if isHydraulic(m.s) && m.fitsBooster() && !m.p.PutOff {
+	if hasSteering(m.s) && m.fitsBooster() && !m.p.PutOff {
 		add("close.steering_bleed", Step{Cautions: []string{"steering_fluid_apart"}})
 	}
 	if m.work() || m.scope == match.ElsewhereOpened {

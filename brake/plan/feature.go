@@ -66,17 +66,15 @@ func never(*system.System) bool  { return false }
 func always(*system.System) bool { return true }
 
 func hasPedal(s *system.System) bool   { return s.Pedal != nil }
-func hasBooster(s *system.System) bool { return s.BoosterKind() != system.BoosterNone }
+func hasBooster(s *system.System) bool { return s.Assist().Powered() }
 func isCar(s *system.System) bool      { return hasPedal(s) && !s.IsClutch() && hasBooster(s) }
 
-func kindIs(kind string) func(*system.System) bool {
-	return func(s *system.System) bool { return s.BoosterKind() == kind }
-}
-
-var isVacuum, isHydraulic, isElectro = kindIs(system.BoosterVacuum), kindIs(system.BoosterHydraulic), kindIs(system.BoosterElectroHydraulic)
+func isVacuum(s *system.System) bool    { return s.Assist().Vacuum }
+func hasSteering(s *system.System) bool { return s.Assist().Steering }
+func isOnePiece(s *system.System) bool  { return s.Assist().OnePiece }
 
 // apart says whether the cylinder can be told from the booster: an electro-hydraulic unit has its sensors and its rod inside.
-func apart(s *system.System) bool { return !isElectro(s) }
+func apart(s *system.System) bool { return !isOnePiece(s) }
 
 // residualUnderDiscs: a residual valve that also serves discs is a custom build's, screwed into the line.
 func residualUnderDiscs(s *system.System) bool {
@@ -95,7 +93,7 @@ var Features = []FeatureEntry{
 	{AirBox, OverIt, hasPedal, never},
 	{Bracket, OverIt, hasPedal, never},
 	{WiperCowl, OverIt, hasPedal, never},
-	{LinkageTray, OverIt, isElectro, always},
+	{LinkageTray, OverIt, isOnePiece, always},
 	{StrutBrace, OverIt, hasPedal, never},
 	{SecondBattery, OverIt, hasPedal, never},
 	{DipstickTube, OverIt, hasPedal, never},
@@ -104,17 +102,17 @@ var Features = []FeatureEntry{
 	{PressureSensors, OnCylinder, func(s *system.System) bool { return hasPedal(s) && apart(s) }, never},
 	{Strainer, OnCylinder, always, never},
 	{ReservoirMoves, OnCylinder, always, never},
-	{RemoteReservoir, OnCylinder, hasPedal, func(s *system.System) bool { return s.IsClutch() || isElectro(s) }},
+	{RemoteReservoir, OnCylinder, hasPedal, func(s *system.System) bool { return s.IsClutch() || isOnePiece(s) }},
 	{PortFitting, OnCylinder, hasPedal, never},
 	{SidePlugs, OnCylinder, always, never},
 	{ResidualInLine, OnCylinder, func(s *system.System) bool { return !s.IsTrailer() && !s.IsClutch() }, residualUnderDiscs},
 	{StackedBracket, OnStuds, hasPedal, never},
-	{PressurePlate, OnStuds, isHydraulic, never},
+	{PressurePlate, OnStuds, hasSteering, never},
 	{ModulatorLines, BesideIt, func(s *system.System) bool { return s.Modulator != nil }, never},
 	{NeighbourLine, BesideIt, hasPedal, never},
 	{CheckValve, AtBooster, isVacuum, isVacuum},
 	{FacePaper, AtBooster, isVacuum, never},
-	{ReturnSnap, AtBooster, isHydraulic, isHydraulic},
+	{ReturnSnap, AtBooster, hasSteering, hasSteering},
 	{KickPanel, Inside, hasPedal, never},
 	{LampSwitch, Inside, hasPedal, isCar},
 	{LampEyeClosed, Inside, hasPedal, never},

@@ -69,7 +69,7 @@ var joint = []row{
 	{part: partShoe, off: "strip.shoe_and_rod", on: "fit.shoe_and_rod", has: func(m *maker) bool { return m.s.IsTrailer() && m.fitsCylinder() }},
 	{part: partSensorPlug, off: "strip.sensor_plug", on: "fit.sensor_plug", behind: overIt, has: func(m *maker) bool { return m.present[LevelSensor] && m.movesCylinder() }},
 	{part: partPressureSensors, off: "strip.pressure_sensors", on: "fit.pressure_sensors", behind: overIt, has: func(m *maker) bool { return m.present[PressureSensors] && m.movesCylinder() }},
-	{part: partMainConnector, off: "strip.main_connector", on: "fit.main_connector", behind: overIt, has: func(m *maker) bool { return isElectro(m.s) && m.fitsBooster() }},
+	{part: partMainConnector, off: "strip.main_connector", on: "fit.main_connector", behind: overIt, has: func(m *maker) bool { return isOnePiece(m.s) && m.fitsBooster() }},
 	{part: partRemoteHoses, off: "strip.remote_hoses", on: "fit.remote_hoses", behind: overIt, fasteners: []string{"hose_clamp"}, opens: true,
 		has: func(m *maker) bool { return m.present[RemoteReservoir] && m.opensHere() }},
 	{part: partNeighbourLine, off: "strip.neighbour_line", on: "fit.neighbour_line", behind: overIt, tools: []string{"tie_wire"}, has: func(m *maker) bool { return m.present[NeighbourLine] && m.movesCylinder() }},
@@ -92,7 +92,7 @@ var joint = []row{
 	{part: partVacuumHose, off: "strip.vacuum_hose", on: "fit.check_valve_hose", behind: overIt, fasteners: []string{"hose_clamp"}, single: []string{"check_valve", "check_valve_grommet"},
 		has: func(m *maker) bool { return m.fitsBooster() && isVacuum(m.s) }},
 	{part: partPressureLines, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: overIt, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
-		kind: func(m *maker) bool { return !m.linesOnFloor() }, has: func(m *maker) bool { return m.fitsBooster() && isHydraulic(m.s) && !m.linesOnFloor() }},
+		kind: func(m *maker) bool { return !m.linesOnFloor() }, has: func(m *maker) bool { return m.fitsBooster() && hasSteering(m.s) && !m.linesOnFloor() }},
 	{part: partKickPanel, off: "strip.kick_panel", on: "fit.kick_panel", inside: true, kind: (*maker).boosted,
 		has: func(m *maker) bool { return m.present[KickPanel] && m.fitsBooster() }},
 	{part: partPedalEnd, off: "strip.pedal_end", on: "fit.pedal_end", behind: []string{partKickPanel}, inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
@@ -101,7 +101,7 @@ var joint = []row{
 		tools: []string{"extension_swivel"}, inside: true, single: []string{"firewall_gasket"}, has: (*maker).fitsBooster},
 	{part: partPressureFloor, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: []string{partFirewall}, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
 		has: func(m *maker) bool {
-			return (m.fitsBooster() || m.touched(partPressureLines)) && isHydraulic(m.s) && m.linesOnFloor()
+			return (m.fitsBooster() || m.touched(partPressureLines)) && hasSteering(m.s) && m.linesOnFloor()
 		}},
 }
 
@@ -163,7 +163,7 @@ func newMaker(s *system.System, c Choices) *maker {
 		booster := c.Scope.FitsBooster() || on.Booster != "" || a.Touched(stand.Firewall)
 		lines := a.Touched(stand.Lines) || a.Touched(stand.RemoteHoses) || a.Touched(stand.ModulatorLines)
 		switch {
-		case isElectro(s) && (cylinder || booster || lines):
+		case isOnePiece(s) && (cylinder || booster || lines):
 			m.scope = match.ElectroUnit
 		case cylinder && booster:
 			m.scope = match.Both
@@ -228,6 +228,6 @@ func (m *maker) opensTouched() bool {
 func (m *maker) opensHere() bool { return opensAtJoint(m.scope) || m.opensTouched() }
 
 // movesCylinder says whether the cylinder leaves its studs, off or aside.
-func (m *maker) movesCylinder() bool { return m.scopeWorks() && !m.s.IsTrailer() && !isElectro(m.s) }
+func (m *maker) movesCylinder() bool { return m.scopeWorks() && !m.s.IsTrailer() && !isOnePiece(m.s) }
 
 func (m *maker) school(id School) string { return FindSchool(id).answer(m.c.Schools) }

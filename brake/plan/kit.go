@@ -57,15 +57,16 @@ func plugs(kit []match.Item, old, unit *match.Unit) {
 	if at < 0 || old == nil || unit == nil || len(old.Ports) == 0 || len(unit.Ports) <= len(old.Ports) {
 		return
 	}
-	threads, spare := []string{}, len(unit.Ports)-len(old.Ports)
-	for _, p := range unit.Ports {
-		taken := slices.ContainsFunc(old.Ports, func(o match.Port) bool { return o.Position == p.Position && o.Side == p.Side })
-		if !taken && p.Thread != "" {
+	pairs, spare := match.PairPorts(old.Ports, unit.Ports)
+	known := !slices.ContainsFunc(pairs, func(p match.Pair) bool { return p.Old.Thread == "" })
+	threads := []string{}
+	for _, p := range spare {
+		if p.Thread != "" {
 			threads = append(threads, p.Thread)
 		}
 	}
-	with := map[string]any{"count": spare}
-	if len(threads) == spare { // else which of them stays empty is not known
+	with := map[string]any{"count": len(spare)}
+	if known && len(threads) == len(spare) { // else which of them stays empty is not known
 		with["threads"] = threads
 	}
 	kit[at].With = with

@@ -62,7 +62,9 @@ func TestPlugsSayThreadAndCount(t *testing.T) {
 		return match.Item{}
 	}
 	assert.Equal(t, map[string]any{"count": 2, "threads": []string{"M10x1", "M12x1"}}, plug(&old).With)
-	old.Ports[0].Side = "" // not looked at: the count stands, the threads do not
+	old.Ports[0].Side = "" // the thread alone tells which is which
+	assert.Equal(t, map[string]any{"count": 2, "threads": []string{"M10x1", "M12x1"}}, plug(&old).With)
+	old.Ports[0].Thread = "" // not looked at: the count stands, the threads do not
 	assert.Equal(t, map[string]any{"count": 2}, plug(&old).With)
 	assert.Empty(t, plug(nil).With)
 }

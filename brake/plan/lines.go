@@ -1,9 +1,6 @@
 package plan
 
 import (
-	"cmp"
-	"slices"
-
 	"geminate/brake/match"
 	"geminate/brake/system"
 )
@@ -23,7 +20,10 @@ type Line struct {
 	Swapped bool `json:"swapped,omitempty"`
 	// What parts the new port from the old: thread, seat, side. Any of the first two asks for an adapter or a new line.
 	Differs []string `json:"differs"`
-	// Fitting names what has to be had or made, "" where the old line goes on as it is: adapter, line.
+	// How it gets there; ByPlace: the units do not both say which circuit the ports feed, the place decided.
+	How     match.How `json:"how,omitempty"`
+	ByPlace bool      `json:"by_place,omitempty"`
+	// Fitting names what has to be had or made, "" where the old line goes on as it is: turn, adapter, line.
 	Fitting string `json:"fitting,omitempty"`
 	Flare   string `json:"flare,omitempty"` // of a line to make
 	// CutMM is what to cut for a line to make, nut on first; nil while the way was not measured.
@@ -34,11 +34,11 @@ type Line struct {
 // chambers say which is which: primary at the rear (booster end) as tandem units are built. Where the cylinder itself
 // is not changed a line goes back where it came from.
 func LineMap(s *system.System, old, unit *match.Unit, changes bool) []Line {
-	out := []Line{}
-	if isElectro(s) {
+	out, from := []Line{}, []int{} // and which old port each comes from
+	if isOnePiece(s) {
 		return unitLines(s)
 	}
-	for _, p := range oldPorts(s, old) {
+	for i, p := range oldPorts(s, old) {
 		c := s.Circuit(p.Circuit)
 		if c == nil {
 			continue
@@ -47,24 +47,18 @@ func LineMap(s *system.System, old, unit *match.Unit, changes bool) []Line {
 		if old != nil && len(old.Ports) > 0 {
 			port := p
 			l.Old = &port
+			if p.NewLine {
+				l.How, l.Fitting, l.Flare, l.CutMM = match.NewLine, "line", match.FlareFor(p.Seat), match.CutMM(p.RunMM, false)
+			}
 		}
-		out = append(out, l)
+		out, from = append(out, l), append(from, i)
 	}
 	if unit == nil || !changes {
 		return out
 	}
-	taken := map[int]bool{}
+	pairs, _ := match.PairPorts(oldPorts(s, old), unit.Ports)
 	for i := range out {
-		l := &out[i]
-		at := portFor(unit.Ports, taken, l)
-		if at < 0 {
-			continue
-		}
-		taken[at] = true
-		p := unit.Ports[at]
-		l.New = &p
-		l.Swapped = p.Position != l.Position
-		l.compare()
+		out[i].take(pairs[from[i]])
 	}
 	return out
 }
@@ -80,43 +74,16 @@ func oldPorts(s *system.System, old *match.Unit) []match.Port {
 	return append(out, match.Port{Position: "rear", Circuit: s.MasterCylinder.Primary.Circuit})
 }
 
-// portFor finds the new port of a line's circuit: at the same place and side where there is one.
-func portFor(ports []match.Port, taken map[int]bool, l *Line) int {
-	best, mark := -1, -1
-	for i, p := range ports {
-		if taken[i] || p.Circuit != l.Circuit {
-			continue
-		}
-		n := 0
-		if p.Position == l.Position {
-			n += 2
-		}
-		if l.Old != nil && p.Side == l.Old.Side {
-			n++
-		}
-		if n > mark {
-			best, mark = i, n
-		}
-	}
-	return best
-}
-
-// compare says what parts the ports and what is needed for it.
-func (l *Line) compare() {
-	if l.Old == nil || l.New == nil {
-		return
-	}
-	for _, d := range []struct{ what, old, unit string }{{"thread", l.Old.Thread, l.New.Thread}, {"seat", l.Old.Seat, l.New.Seat}, {"side", l.Old.Side, l.New.Side}} {
-		if d.old != "" && d.unit != "" && d.old != d.unit {
-			l.Differs = append(l.Differs, d.what)
-		}
-	}
-	switch {
-	case slices.Contains(l.Differs, "seat"), l.Swapped || slices.Contains(l.Differs, "side"):
-		l.Fitting, l.Flare = "line", match.FlareFor(cmp.Or(l.New.Seat, l.Old.Seat))
-		l.CutMM = match.CutMM(l.Old.RunMM, l.Swapped || slices.Contains(l.Differs, "side"))
-	case slices.Contains(l.Differs, "thread"):
+// take puts what the pairing says into a line.
+func (l *Line) take(p match.Pair) {
+	l.New, l.Swapped, l.ByPlace, l.Differs, l.How = p.New, p.Swapped, p.ByPlace, p.Differs, p.How
+	switch p.How {
+	case match.NewLine:
+		l.Fitting, l.Flare, l.CutMM = "line", p.Flare, p.CutMM
+	case match.Adapter:
 		l.Fitting = "adapter"
+	case match.TurnIt:
+		l.Fitting = "turn"
 	}
 }
 

@@ -54,6 +54,8 @@ type Step struct {
 	Opens     bool           `json:"opens,omitempty"` // brake fluid comes out
 	Own       string         `json:"own,omitempty"`   // a step of the technician's own: what it says
 	With      map[string]any `json:"with,omitempty"`
+	// Why is why it is asked on its own, a words key.
+	Why string `json:"why,omitempty"`
 }
 
 // Plan is the whole job.

@@ -164,7 +164,7 @@ func (a *Account) Saw(seq int64, wheel string, clear bool, at time.Time, brakeCM
 			w.begin(seq, "")
 		}
 		w.Clear = clear
-		switch ran := w.ThroughCM3 > w.LookedAtCM3+same; {
+		switch ran := w.Unseen(); {
 		case !clear:
 			w.Row = 0
 			if w.leftCM3() == 0 {
@@ -202,6 +202,9 @@ func (w *Wheel) LeftCM3(m Mark) float64 {
 	}
 	return 0
 }
+
+// Unseen says whether something has run since the last look.
+func (w *Wheel) Unseen() bool { return w.ThroughCM3 > w.LookedAtCM3+same }
 
 // CarriedOut says whether, since a mark was set, the volume between it and the bleeder has left there and the last two looks
 // were clear, the first of them with at least half of that volume behind it.

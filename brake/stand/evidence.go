@@ -106,10 +106,12 @@ var Evidences = slices.Concat([]Evidence{
 	{ID: "pedal.low", Of: hydraulics, Against: not("no")}, {ID: "pedal.soft_when_hot", Of: hydraulics, Against: not("no")},
 	{ID: "ports_plugged.pedal", Of: hydraulics, Against: not("hard")}, {ID: "modulator.pedal_drops", Of: hydraulics, Against: not("no")},
 	{ID: "pressure.at_port", Of: hydraulics, Against: anyBut("ok")}, {ID: "pressure.at_bleeder", Of: hydraulics, Against: anyBut("ok")},
+	{ID: "clutch.releases", Of: hydraulics, Against: not("yes")}, {ID: "clutch.slips", Of: hydraulics, Against: not("no")},
 	{ID: "pressure.gauge", Of: hydraulics}, {ID: "brakes.weak", Of: hydraulics, Against: not("no")},
 	{ID: "bleeder.bubbles", Of: hydraulics, Against: not("no", "none")}, {ID: "hose.swells", Of: hydraulics, Against: not("no")}, {ID: "reservoir.spurts", Of: hydraulics, Against: is("no")},
 	// Looked at.
 	{ID: "check.dry_joints", Of: hydraulics, Judged: true, LeastS: 5}, {ID: "wet.at", Of: hydraulics, Against: anyBut("dry")}, {ID: "leak.seen", Of: hydraulics, Against: not("no", "none", "nowhere")},
+	{ID: "check.hoses_firm", Of: hydraulics, Judged: true, LeastS: 10}, {ID: "check.bottle", Of: []Thing{Reservoir, Fluid}, Judged: true, LeastS: 3},
 	{ID: "check.level", Of: hydraulics, Judged: true, LeastS: 1}, {ID: "level.falls", Of: hydraulics, Against: not("no")}, {ID: "fluid.level", Of: hydraulics, Against: is("low", "empty")},
 	{ID: "fluid.water_percent", Of: []Thing{Reservoir, Fluid}, Against: atLeast(WaterMostPercent)}, {ID: "fluid.colour", Of: []Thing{Reservoir, Fluid}},
 	{ID: "fluid.debris", Of: []Thing{Reservoir, Fluid}, Against: not("none")}, {ID: "rubber.swollen", Of: hydraulics, Against: not("no")},
@@ -133,7 +135,7 @@ var Evidences = slices.Concat([]Evidence{
 	{ID: "actuator.rod_moves", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "check.clutch_releases", Everything: true, Judged: true, LeastS: 3},
 	// Wheels, road, somebody else's eyes.
 	{ID: "check.wheels_torqued", Of: []Thing{RoadWheels, Elsewhere}, Judged: true, LeastS: 20}, {ID: "check.walking_stops", Everything: true, Judged: true, LeastS: 20, EngineRuns: runs},
-	{ID: "check.second_look", Everything: true, Judged: true, LeastS: 5},
+	{ID: "check.second_look", Everything: true, Judged: true, LeastS: 5}, {ID: "check.complaint_gone", Everything: true, Judged: true, LeastS: 5},
 	// Told, and proving nothing of how the vehicle stands.
 	{ID: "check.no_gauge"}, {ID: "pedal.baseline"}, {ID: "history.since"}, {ID: "history.bled"}, {ID: "teardown.bore"},
 })

@@ -76,7 +76,7 @@ func Read(data []byte, s Shape) Reading {
 	faults = append(faults, check(tree, s, "$")...)
 	clean, err := json.Marshal(prune(tree, s))
 	if err != nil {
-		return Reading{Faults: append(faults, Fault{Path: "$", Code: "fault.syntax", With: map[string]any{"detail": err.Error()}})}
+		return Reading{Faults: append(faults, Fault{Path: "$", Code: "fault.detail", With: map[string]any{"detail": err.Error()}})}
 	}
 	return Reading{Tree: tree, Clean: clean, Faults: faults}
 }

@@ -147,7 +147,7 @@ const leastUsableCM3 = 2
 
 func (s *System) partContradictions(add func(string, string, map[string]any)) {
 	if b := s.Booster; b != nil {
-		if b.Kind == BoosterVacuum && b.ChamberCM3 > 0 && b.StrokeToReleaseCM3 >= b.ChamberCM3 {
+		if s.Assist().Vacuum && b.ChamberCM3 > 0 && b.StrokeToReleaseCM3 >= b.ChamberCM3 {
 			add("$.booster.stroke_to_release_cm3", "fault.release_past_chamber", map[string]any{"value": b.StrokeToReleaseCM3, "chamber_cm3": b.ChamberCM3})
 		}
 		if b.VacuumKPA != nil && s.Ambient.AtmosphereKPA > 0 && *b.VacuumKPA > s.Ambient.AtmosphereKPA {
@@ -208,7 +208,7 @@ func (s *System) Doubts() Faults {
 	if s.Modulator != nil && s.Fluid.Class == "DOT 5" {
 		add("$.fluid.class", "doubt.silicone_with_modulator", nil)
 	}
-	if b := s.Booster; b != nil && s.Pedal != nil && b.Kind == BoosterNone && s.Pedal.Ratio < 5 {
+	if b := s.Booster; b != nil && s.Pedal != nil && !s.Assist().Powered() && s.Pedal.Ratio < 5 {
 		add("$.pedal.ratio", "doubt.ratio_low_without_booster", map[string]any{"value": s.Pedal.Ratio})
 	}
 	return out

@@ -168,8 +168,9 @@ func trailerSurge() System {
 		Actuator: &Actuator{Kind: "surge", Ratio: 1, CutInN: 350, FloorMM: 60},
 		MasterCylinder: MasterCylinder{BoreMM: 22.225, Efficiency: 0.95,
 			Primary: Chamber{Circuit: "A", StrokeMM: 38, CutoffMM: 1.4, PreloadN: 80}},
-		Fluid:    Fluid{Class: "DOT 3", BulkModulusMPA: 1900, WaterPercent: 0.5},
-		Circuits: []Circuit{circuit("A", "L1", "R1", "L2", "R2")},
+		Fluid: Fluid{Class: "DOT 3", BulkModulusMPA: 1900, WaterPercent: 0.5},
+		// One line along the tongue, then a branch to each wheel.
+		Circuits: []Circuit{{ID: "A", Wheels: []string{"L1", "R1", "L2", "R2"}, SharedMM: ptr(3200.0)}},
 		Wheels: []Wheel{wheel("L1", 4600, 350, d), wheel("R1", 5600, 350, d),
 			wheel("L2", 5500, 350, d), wheel("R2", 6500, 350, d)},
 		Reservoir: &Reservoir{FullCM3: 250, LowestPortCM3: 60},

@@ -35,7 +35,7 @@ func Parse(data []byte) (*System, error) {
 	}
 	var s System
 	if err := json.Unmarshal(in.Clean, &s); err != nil {
-		return nil, append(in.Faults, Fault{Path: "$", Code: "fault.syntax", With: map[string]any{"detail": err.Error()}})
+		return nil, append(in.Faults, Fault{Path: "$", Code: "fault.detail", With: map[string]any{"detail": err.Error()}})
 	}
 	root, _ := in.Tree.(map[string]any)
 	if faults := append(in.Faults, s.contradictions(root)...); len(faults) > 0 {

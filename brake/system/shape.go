@@ -4,13 +4,6 @@ import "geminate/brake/strict"
 
 // The shape of a geminate.system/1 file, stated once: the reader walks it, and the schema is made from it.
 
-// powered are the fields a hydraulic and an electro-hydraulic booster share.
-var powered = []strict.Field{
-	strict.Req("ratio", strict.Above(1, 20)), strict.Req("cut_in_n", strict.Num(0, 1000)), strict.Req("jump_in_n", strict.Num(0, 3000)),
-	strict.Req("power_area_mm2", strict.Num(1, 20000)), strict.Req("supply_mpa", strict.Num(0, 40)), strict.Req("spring_n", strict.Num(0, 1000)),
-	strict.Opt("accumulator", strict.Obj(strict.Req("gas_cm3", strict.Num(1, 5000)), strict.Req("precharge_mpa", strict.Num(0.01, 40)), strict.Req("charged_mpa", strict.Num(0.01, 40)), strict.Req("use_cm3", strict.Num(0.1, 500)))),
-}
-
 var chamberShape = strict.Obj(strict.Req("circuit", strict.Text()), strict.Req("stroke_mm", strict.Num(1, 100)), strict.Req("cutoff_mm", strict.Num(0, 20)), strict.Req("preload_n", strict.Num(0, 1000)))
 
 // Ranges are wide on purpose: they catch slips of a decimal or of a unit, not unusual vehicles. Their
@@ -24,21 +17,12 @@ var systemShape = strict.Obj(
 	strict.Opt("pedal", strict.Obj(strict.Req("ratio", strict.Num(1, 15)), strict.Req("free_play_mm", strict.Num(0, 30)), strict.Req("return_force_n", strict.Num(0, 500)), strict.Req("floor_mm", strict.Num(20, 400)))),
 	strict.Opt("actuator", strict.Obj(strict.Req("kind", strict.OneOf("surge")), strict.Req("ratio", strict.Num(0.2, 15)), strict.Req("cut_in_n", strict.Num(0, 5000)), strict.Req("floor_mm", strict.Num(10, 400)))),
 	strict.Opt("pushrod_gap_mm", strict.Num(-10, 30)),
-	strict.Opt("booster", strict.ByKind([]strict.Field{strict.Req("kind", strict.OneOf(BoosterNone, BoosterVacuum, BoosterHydraulic, BoosterElectroHydraulic))}, map[string][]strict.Field{
-		BoosterNone: {},
-		BoosterVacuum: {
-			strict.Req("ratio", strict.Above(1, 20)), strict.Req("cut_in_n", strict.Num(0, 1000)), strict.Req("jump_in_n", strict.Num(0, 3000)),
-			strict.Req("effective_area_mm2", strict.Num(100, 300000)), strict.Req("efficiency", strict.Num(0.1, 1)), strict.Req("spring_n", strict.Num(0, 1000)),
-			strict.Req("vacuum_kpa", strict.Num(0, 110)), strict.Req("chamber_cm3", strict.Num(10, 50000)), strict.Req("stroke_to_release_cm3", strict.Num(0, 50000)),
-		},
-		BoosterHydraulic:        powered,
-		BoosterElectroHydraulic: append(append([]strict.Field{}, powered...), strict.Opt("simulator", strict.Obj(strict.Req("stiffness_n_per_mm", strict.Num(0.1, 1000)), strict.Req("free_mm", strict.Num(0, 100))))),
-	})),
+	strict.Opt("booster", boosterShape()),
 	strict.Req("master_cylinder", strict.Obj(strict.Req("bore_mm", strict.Num(8, 80)), strict.Req("efficiency", strict.Num(0.1, 1)),
 		strict.Opt("compensating_port_mm", strict.Num(0.1, 5)), strict.Req("primary", chamberShape), strict.Opt("secondary", chamberShape))),
 	strict.Req("fluid", strict.Obj(strict.Req("class", strict.OneOf("DOT 3", "DOT 4", "DOT 5", "DOT 5.1")), strict.Req("bulk_modulus_mpa", strict.Num(100, 5000)), strict.Req("water_percent", strict.Num(0, 20)), strict.Opt("density_kg_m3", strict.Num(700, 1300)))),
 	strict.Req("circuits", strict.List(1, 2, strict.Obj(strict.Req("id", strict.Text()), strict.Req("wheels", strict.List(1, 12, strict.Text())), strict.Req("air_cm3", strict.Num(0, 500)), strict.Req("open", strict.Flag()),
-		strict.Req("bypass_mm3_s_mpa", strict.Num(0, 1e6)), strict.Req("leak_mm3_s_mpa", strict.Num(0, 1e6)), strict.Opt("residual_mpa", strict.Num(0, 1))))),
+		strict.Req("bypass_mm3_s_mpa", strict.Num(0, 1e6)), strict.Req("leak_mm3_s_mpa", strict.Num(0, 1e6)), strict.Opt("residual_mpa", strict.Num(0, 1)), strict.Opt("shared_mm", strict.Num(0, 20000))))),
 	strict.Req("wheels", strict.List(1, 12, strict.Obj(strict.Req("id", strict.Text()), strict.Opt("tire_radius_mm", strict.Num(100, 900)),
 		strict.Req("line", strict.Obj(strict.Req("length_mm", strict.Num(1, 30000)), strict.Req("bore_mm", strict.Num(1, 20)))),
 		strict.Req("hose", strict.Obj(strict.Req("length_mm", strict.Num(0, 5000)), strict.Req("expansion_mm3_per_m_mpa", strict.Num(0, 2000)), strict.Opt("bore_mm", strict.Num(1, 20)))),

@@ -59,14 +59,6 @@ type Actuator struct {
 	FloorMM float64 `json:"floor_mm"`
 }
 
-// Booster kinds.
-const (
-	BoosterNone             = "none"
-	BoosterVacuum           = "vacuum"
-	BoosterHydraulic        = "hydraulic"
-	BoosterElectroHydraulic = "electro_hydraulic"
-)
-
 // Booster multiplies the rod force. Which fields apply depends on Kind; the reader refuses others.
 type Booster struct {
 	Kind   string  `json:"kind"`
@@ -135,6 +127,9 @@ type Circuit struct {
 	BypassMM3SMPA float64  `json:"bypass_mm3_s_mpa"`
 	LeakMM3SMPA   float64  `json:"leak_mm3_s_mpa"`
 	ResidualMPA   *float64 `json:"residual_mpa,omitempty"`
+	// SharedMM is how much of its wheels' lines, from the cylinder on, is one line before they branch. Each wheel's own length is
+	// the whole way.
+	SharedMM *float64 `json:"shared_mm,omitempty"`
 }
 
 // Wheel is one brake with the line and hose that feed it.
@@ -239,14 +234,6 @@ func (s *System) CircuitOf(wheel string) string {
 // IsTrailer reports whether a coupler, not a foot, pushes the cylinder.
 func (s *System) IsTrailer() bool { return s.Actuator != nil }
 
-// BoosterKind returns the booster's kind, "none" where there is none.
-func (s *System) BoosterKind() string {
-	if s.Booster == nil {
-		return BoosterNone
-	}
-	return s.Booster.Kind
-}
-
 // IsClutch reports whether nothing here brakes: a hydraulic clutch, bled and judged like a brake,
 // with no stopping to judge.
 func (s *System) IsClutch() bool {
@@ -301,14 +288,18 @@ func (b Brake) MarshalJSON() ([]byte, error) {
 // written reads back under the strict reader.
 func (b Booster) MarshalJSON() ([]byte, error) {
 	out := map[string]any{"kind": b.Kind}
-	if b.Kind != BoosterNone {
-		out["ratio"], out["cut_in_n"], out["jump_in_n"], out["spring_n"] = b.Ratio, b.CutInN, b.JumpIn, b.Spring
+	a := assistOf(b.Kind)
+	if a == nil {
+		return json.Marshal(out)
 	}
-	switch b.Kind {
-	case BoosterVacuum:
+	if !a.Powered() {
+		return json.Marshal(out)
+	}
+	out["ratio"], out["cut_in_n"], out["jump_in_n"], out["spring_n"] = b.Ratio, b.CutInN, b.JumpIn, b.Spring
+	if a.Vacuum {
 		out["effective_area_mm2"], out["efficiency"] = b.EffectiveAreaMM2, b.Efficiency
 		out["vacuum_kpa"], out["chamber_cm3"], out["stroke_to_release_cm3"] = b.VacuumKPA, b.ChamberCM3, b.StrokeToReleaseCM3
-	case BoosterHydraulic, BoosterElectroHydraulic:
+	} else {
 		out["power_area_mm2"], out["supply_mpa"] = b.PowerAreaMM2, b.SupplyMPA
 		if b.Accumulator != nil {
 			out["accumulator"] = b.Accumulator

@@ -25,6 +25,25 @@ func (w *Wheel) PipeCM3() float64 {
 	return area(w.Line.BoreMM)*w.Line.LengthMM/1000 + w.HoseCM3()
 }
 
+// SharedCM3 is what the line holds that a circuit's wheels have in common: no more than the shortest of their lines. 0 where each
+// has its own from the cylinder on.
+func (s *System) SharedCM3(circuit string) float64 {
+	c := s.Circuit(circuit)
+	if c == nil || c.SharedMM == nil || len(c.Wheels) < 2 {
+		return 0
+	}
+	least := math.Inf(1)
+	for _, id := range c.Wheels {
+		if w := s.Wheel(id); w != nil {
+			least = math.Min(least, area(w.Line.BoreMM)*math.Min(*c.SharedMM, w.Line.LengthMM)/1000)
+		}
+	}
+	if math.IsInf(least, 1) {
+		return 0
+	}
+	return least
+}
+
 // ChamberOf is the cylinder's chamber of a circuit: the primary where no secondary feeds it.
 func (s *System) ChamberOf(circuit string) Chamber {
 	if sec := s.MasterCylinder.Secondary; sec != nil && sec.Circuit == circuit {

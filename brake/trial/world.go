@@ -8,14 +8,13 @@
 package trial
 
 import (
-	"encoding/json"
 	"maps"
 	"math"
 	"math/rand/v2"
 	"slices"
-	"strings"
 
 	"geminate/brake/diagnose"
+	"geminate/brake/simulate"
 	"geminate/brake/system"
 	"geminate/brake/twin"
 )
@@ -110,33 +109,49 @@ var complaints = []string{"pedal.sinks", "pedal.to_floor", "pedal.springy", "ped
 // Draw draws a vehicle that someone has a complaint about.
 func (w *World) Draw() *Vehicle {
 	for {
-		if v := w.draw(); len(v.reports) > 0 {
+		if v := w.draw("", w.rnd); len(v.reports) > 0 {
 			return v
 		}
 	}
 }
 
-func (w *World) draw() *Vehicle {
-	v := &Vehicle{world: w, rnd: w.rnd, seed: w.rnd.Uint64(), shows: map[string]string{}}
-	x := w.rnd.Float64()
-	for _, m := range mix {
-		if v.Pattern = m.id; x < m.share {
-			break
+// DrawOf draws one of a pattern, from a source of its own: the same whatever was drawn before.
+func (w *World) DrawOf(pattern string, rnd *rand.Rand) *Vehicle {
+	for {
+		if v := w.draw(pattern, rnd); len(v.reports) > 0 {
+			return v
 		}
-		x -= m.share
+	}
+}
+
+func (w *World) draw(pattern string, rnd *rand.Rand) *Vehicle {
+	v := &Vehicle{world: w, rnd: rnd, seed: rnd.Uint64(), shows: map[string]string{}}
+	if v.Pattern = pattern; pattern == "" {
+		v.Pattern = drawPattern(rnd.Float64())
 	}
 	v.System, _ = system.FromPattern(v.Pattern)
 	v.drawFaults()
 	v.itself = v.System.Clone()
-	v.shake(v.itself)
+	simulate.Shake(v.rnd, v.itself)
 	v.severity = map[diagnose.Suspect]float64{}
 	for _, t := range v.Truth {
-		v.severity[t] = w.rnd.Float64()
+		v.severity[t] = rnd.Float64()
 	}
 	v.become()
 	v.drawShop()
 	v.report()
 	return v
+}
+
+// drawPattern is that of a share of the lift, 0 to 1.
+func drawPattern(x float64) (id string) {
+	for _, m := range mix {
+		if id = m.id; x < m.share {
+			break
+		}
+		x -= m.share
+	}
+	return id
 }
 
 func findFault(id string) *diagnose.Fault {
@@ -238,28 +253,6 @@ func (v *Vehicle) bring() (chain bool) {
 	return chain
 }
 
-// shake makes a vehicle out of a pattern: no two are alike. Spreads are assumptions.
-func (v *Vehicle) shake(s *system.System) {
-	by := func(x *float64, spread float64) { *x *= math.Exp(spread * v.rnd.NormFloat64()) }
-	for i := range s.Wheels {
-		b := &s.Wheels[i].Brake
-		by(&b.ClearanceMM, 0.15)
-		by(&b.ComplianceMM3, 0.12)
-		by(&s.Wheels[i].Hose.ExpansionMM3PerMPA, 0.1)
-	}
-	by(&s.MasterCylinder.Primary.PreloadN, 0.1)
-	s.PushrodGapMM = math.Max(0, s.PushrodGapMM+0.15*v.rnd.NormFloat64())
-	if s.Pedal != nil {
-		by(&s.Pedal.Ratio, 0.03)
-		by(&s.Pedal.FreePlayMM, 0.1)
-	} else {
-		s.PushrodGapMM = 0
-	}
-	if s.Booster != nil && s.Booster.VacuumKPA != nil {
-		by(s.Booster.VacuumKPA, 0.05)
-	}
-}
-
 // definition lists the signs that are the fault itself, measured: they do not fade with it.
 var definition = map[string]bool{"fluid.water_percent": true, "rod.gap_mm": true, "unit.is_right": true}
 
@@ -301,139 +294,3 @@ func (v *Vehicle) pick(p []float64) int {
 	}
 	return len(p) - 1
 }
-
-// drawShop says what is to hand. Assumption.
-func (v *Vehicle) drawShop() {
-	v.Tools = []string{}
-	for i, p := range []float64{0.9, 0.85, 0.6, 0.7, 0.85, 0.9, 0.7, 0.6} {
-		if v.rnd.Float64() < p {
-			v.Tools = append(v.Tools, diagnose.Tools[i])
-		}
-	}
-	v.Hands = 1
-	if v.rnd.Float64() < 0.6 {
-		v.Hands = 2
-	}
-}
-
-// report is what is known when the vehicle comes in: most of what is wrong to feel, little of what is
-// not, the history more often than not, one in ten "I think so".
-func (v *Vehicle) report() {
-	add := func(id string) {
-		f := v.finding(id)
-		if v.rnd.Float64() < 0.1 {
-			unsure := false
-			f.Sure = &unsure
-		}
-		v.reports = append(v.reports, f)
-	}
-	for _, id := range complaints {
-		if !v.applies(id) {
-			continue
-		}
-		abnormal := v.shows[id] != diagnose.SignOf(id).Values[0]
-		if x := v.rnd.Float64(); abnormal && x < 0.8 {
-			add(id)
-		}
-	}
-	if len(v.reports) == 0 {
-		return
-	}
-	for _, id := range []string{"pedal.hard", "level.falls", "brakes.weak"} {
-		if v.applies(id) && v.shows[id] == diagnose.SignOf(id).Values[0] && v.rnd.Float64() < 0.3 {
-			add(id)
-		}
-	}
-	if v.rnd.Float64() < 0.7 {
-		v.reports = append(v.reports, v.finding("history.since"))
-	}
-	if v.rnd.Float64() < 0.4 {
-		v.reports = append(v.reports, v.finding("history.bled"))
-	}
-}
-
-func (v *Vehicle) applies(id string) bool {
-	if v.System.IsTrailer() {
-		return !strings.HasPrefix(id, "pedal.") && !strings.HasPrefix(id, "steering.") && !strings.HasPrefix(id, "sound.")
-	}
-	if strings.HasPrefix(id, "steering.") {
-		return v.System.BoosterKind() == system.BoosterHydraulic
-	}
-	return true
-}
-
-// number is drawn inside the range a sign's value stands for.
-var numbers = map[string]map[string][2]float64{
-	"fluid.water_percent":    {"good": {0, 0.99}, "plan": {1, 2.9}, "now": {3, 3.9}, "danger": {4, 7}},
-	"assist.reserve_applies": {"enough": {2, 5.99}, "few": {0, 1.99}},
-	"vacuum.at_hose_kpa":     {"normal": {52, 72}, "low": {0, 48}},
-	"pedal.free_play_mm":     {"none": {0, 0.09}, "normal": {0.2, 1.5}, "large": {4, 9}},
-	"rod.gap_mm":             {"preload": {-2, -0.1}, "right": {0, 0.9}, "large": {1.2, 6}},
-}
-
-// finding is what is seen or read, as a finding of the case.
-func (v *Vehicle) finding(id string) diagnose.Finding {
-	value := func(x any) diagnose.Finding {
-		raw, _ := json.Marshal(x)
-		return diagnose.Finding{ID: id, Value: raw}
-	}
-	noise := func(sd float64) float64 { return sd * v.rnd.NormFloat64() }
-	stray := v.rnd.Float64() < 0.01 // misread, slipped foot, wrong line
-	switch id {
-	case "wet.at":
-		return value(v.list(id, diagnose.Places, "dry"))
-	case "looked.at":
-		return value(diagnose.Places)
-	case "history.since":
-		return value(v.list(id, diagnose.Events, "nothing"))
-	case "codes.present":
-		return value(map[string][]string{"none": {}, "other": {"stored"}, "pressure": {"pressure source"}, "offset": {"valve offset"}}[v.shows[id]])
-	case "pedal.sink":
-		on := diagnose.HoldEngine(v.System)
-		x := math.Max(0, v.real.SinkMM(diagnose.HoldForceN, diagnose.HoldSeconds, on)*(1+noise(0.05))+noise(1.2))
-		if stray {
-			x = 80 * v.rnd.Float64()
-		}
-		return value(diagnose.Sink{PedalForceN: diagnose.HoldForceN, TravelMM: math.Round(x), Seconds: diagnose.HoldSeconds, Engine: map[bool]string{true: "on", false: "off"}[on]})
-	case "pedal.readings":
-		var out []diagnose.Reading
-		for _, force := range []float64{100, 200, 300} {
-			out = append(out, diagnose.Reading{PedalForceN: force, TravelMM: math.Round(math.Max(0, v.real.Travel(force+noise(5), false)+noise(1.5)))})
-		}
-		return value(out)
-	case "pressure.gauge":
-		var out []diagnose.Gauge
-		for _, c := range v.System.Circuits {
-			p := v.real.Apply(200+noise(6), true).WheelMPA[c.Wheels[0]]
-			out = append(out, diagnose.Gauge{At: c.Wheels[0], PedalForceN: 200, MPA: math.Max(0, p+noise(0.15)), Engine: "on"})
-		}
-		return value(out)
-	}
-	if p, ok := v.world.placed[id]; ok {
-		out := map[string]string{}
-		for _, at := range p.Places(v.System) {
-			out[at] = p.Values[v.pick(p.PlacedChance(v.System, v.Truth, at))]
-		}
-		return value(out)
-	}
-	if r, ok := numbers[id]; ok {
-		lim := r[v.shows[id]]
-		return value(math.Round(100*(lim[0]+(lim[1]-lim[0])*v.rnd.Float64())) / 100)
-	}
-	return value(v.shows[id])
-}
-
-func (v *Vehicle) list(id string, all []string, none string) (out []string) {
-	for _, place := range all {
-		if v.shows[id+":"+place] == "yes" {
-			out = append(out, place)
-		}
-	}
-	if len(out) == 0 {
-		return []string{none}
-	}
-	return out
-}
-
-// Reports are what the owner and a first look say of the vehicle.
-func (v *Vehicle) Reports() []diagnose.Finding { return append([]diagnose.Finding{}, v.reports...) }

@@ -38,10 +38,10 @@ func (m *Model) RodForceN(pedalForceN float64) float64 {
 func (m *Model) OutputForceN(rodForceN float64, assist bool) float64 {
 	b := &m.booster
 	u := rodForceN - b.cutIn
-	switch b.kind {
-	case "none":
+	switch {
+	case b.direct:
 		return rodForceN
-	case "surge":
+	case b.surge:
 		return math.Max(0, u)
 	}
 	if u <= 0 {

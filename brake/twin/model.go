@@ -31,7 +31,7 @@ type Model struct {
 }
 
 type boosterModel struct {
-	kind                                   string
+	direct, surge, vacuum                  bool    // no booster at all, a coupler, stored vacuum
 	ratio, cutIn, jumpIn, assist, noAssist float64 // assist and noAssist are F_a with and without power
 }
 
@@ -68,10 +68,10 @@ func New(s *system.System) *Model {
 	}
 	if a := s.Actuator; a != nil {
 		m.surge, m.ratio, m.floor = true, a.Ratio, a.FloorMM
-		m.booster = boosterModel{kind: "surge", cutIn: a.CutInN}
+		m.booster = boosterModel{surge: true, cutIn: a.CutInN}
 	} else {
 		m.ratio, m.freePlay, m.returnForce, m.floor = s.Pedal.Ratio, s.Pedal.FreePlayMM, s.Pedal.ReturnForceN, s.Pedal.FloorMM
-		m.compileBooster(s.Booster)
+		m.compileBooster(s.Assist(), s.Booster)
 	}
 	if p := s.Proportioning; p != nil {
 		m.propKnee, m.propSlope = p.KneeMPA, p.Slope
@@ -83,13 +83,13 @@ func New(s *system.System) *Model {
 	return m
 }
 
-func (m *Model) compileBooster(b *system.Booster) {
-	m.booster = boosterModel{kind: b.Kind, ratio: b.Ratio, cutIn: b.CutInN, jumpIn: b.JumpIn, noAssist: -b.Spring}
-	switch b.Kind {
-	case system.BoosterVacuum:
+func (m *Model) compileBooster(a *system.Assist, b *system.Booster) {
+	m.booster = boosterModel{direct: !a.Powered(), vacuum: a.Vacuum, ratio: b.Ratio, cutIn: b.CutInN, jumpIn: b.JumpIn, noAssist: -b.Spring}
+	switch {
+	case a.Vacuum:
 		m.vacuumKPA, m.chamberCM3, m.releaseCM3 = *b.VacuumKPA, b.ChamberCM3, b.StrokeToReleaseCM3
 		m.booster.assist = b.Efficiency**b.VacuumKPA/1000*b.EffectiveAreaMM2 - b.Spring
-	case system.BoosterHydraulic, system.BoosterElectroHydraulic:
+	case a.Pressure:
 		m.supplyMPA, m.accumulator, m.simulator = *b.SupplyMPA, b.Accumulator, b.Simulator
 		m.booster.assist = *b.SupplyMPA*b.PowerAreaMM2 - b.Spring
 	}

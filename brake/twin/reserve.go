@@ -21,7 +21,7 @@ func (m *Model) Reserve() Reserve {
 	var r Reserve
 	b := &m.booster
 	switch {
-	case b.kind == "vacuum":
+	case b.vacuum:
 		full, spring := b.assist, -b.noAssist
 		if full <= 0 {
 			return r

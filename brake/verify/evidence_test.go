@@ -32,11 +32,12 @@ func changed(seq int64, what string, things ...stand.Thing) *stand.Account {
 // The table of the how-it-computes, section 13.1, by an independent list: after work at each thing, which of a pickup's
 // items no longer stand.
 func TestEvidenceDiesWithLaterWork(t *testing.T) {
-	always := []string{"check.walking_stops", "check.second_look"}
-	pressed := append([]string{"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.level"}, always...)
+	always := []string{"check.walking_stops", "check.complaint_gone", "check.second_look"}
+	pressed := append([]string{"pedal.sink", Pump, "pedal.readings", "check.dry_joints", "check.hoses_firm", "check.level"}, always...)
 	booster := append([]string{"assist.pedal_falls_on_start", "assist.reserve_applies", "check.free_play", "check.wheels_free"}, pressed...)
 	want := map[stand.Thing][]string{
-		stand.Lines: pressed, stand.Bleeders: pressed, stand.Fluid: pressed, stand.Cylinder: pressed, stand.Reservoir: pressed,
+		stand.Lines: pressed, stand.Bleeders: pressed, stand.Cylinder: pressed,
+		stand.Fluid: append([]string{"check.bottle"}, pressed...), stand.Reservoir: append([]string{"check.bottle"}, pressed...),
 		stand.VacuumHose: booster, stand.Firewall: booster, stand.Rod: booster,
 		stand.PedalEnd:   append([]string{"check.free_play", "check.wheels_free", "check.brake_lamps"}, always...),
 		stand.SensorPlug: append([]string{"check.brake_lamps", "check.lamps_out"}, always...),

@@ -20,7 +20,7 @@ func ExampleJudge() {
 		fmt.Println(i.Where, i.ID)
 	}
 	// Output:
-	// false 10
+	// false 12
 	// wheels check.coupler_strokes
 	// wheels check.coupler_holds
 	// wheels check.coupler_releases

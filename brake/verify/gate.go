@@ -6,7 +6,6 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/pedal"
 	"geminate/brake/stand"
-	"geminate/brake/system"
 	"geminate/brake/twin"
 )
 
@@ -128,7 +127,7 @@ func (in *Input) hold() (State, string, map[string]any) {
 	if _, q, err := m.LeakFromSink(limit, v.Seconds); err == nil {
 		with["leak_limit_cm3_min"] = q
 	}
-	simulator := in.System.BoosterKind() == system.BoosterElectroHydraulic
+	simulator := in.System.Assist().Simulator
 	least := in.holdLeastN(m, v.Engine == "on")
 	switch {
 	case v.Seconds < HoldLeastSeconds || v.PedalForceN < HoldLeastN && !in.firmHold(v):
@@ -157,7 +156,7 @@ func (in *Input) hold() (State, string, map[string]any) {
 // holdLeastN is the least foot that presses a passing cup hard enough, and no less than HoldLeastN. Where no foot gets
 // there (a pedal held with its power off, a clutch) the least force is what there is.
 func (in *Input) holdLeastN(m *twin.Model, engineOn bool) float64 {
-	if in.System.IsClutch() || in.System.BoosterKind() == system.BoosterElectroHydraulic {
+	if in.System.IsClutch() || in.System.Assist().Simulator {
 		return HoldLeastN
 	}
 	for f := HoldLeastN; f <= holdMostN; f += 10 {

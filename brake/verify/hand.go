@@ -54,15 +54,15 @@ func CheckByHand(id string, value json.RawMessage) error {
 		list = []float64{v}
 	}
 	for _, v := range list {
-		if !(v > 0 && v <= heightMostMM) {
-			return bad("fault.range", map[string]any{"value": v, "min": 0, "max": heightMostMM})
+		if !(v > 0 && v <= HeightMostMM) {
+			return bad("fault.range", map[string]any{"value": v, "min": 0, "max": HeightMostMM})
 		}
 	}
 	return nil
 }
 
-// heightMostMM is how high a pedal stands over the floor at most, mm. Assumption.
-const heightMostMM = 300.0
+// HeightMostMM is how high a pedal stands over the floor at most, mm. Assumption.
+const HeightMostMM = 300.0
 
 func (in *Input) noGauge() bool {
 	var v string
@@ -118,7 +118,5 @@ func (in *Input) firmHold(v diagnose.Sink) bool {
 	if !in.noGauge() || v.PedalForceN < FirmLowN {
 		return false
 	}
-	k := in.System.BoosterKind()
-	assisted := k == system.BoosterVacuum || k == system.BoosterHydraulic
-	return !assisted || v.Engine == "on"
+	return !assisted(in) || v.Engine == "on"
 }

@@ -2,8 +2,6 @@ package verify
 
 import (
 	"slices"
-
-	"geminate/brake/system"
 )
 
 // Row is one item of the gate: of whom it is asked, where it is done, how it is judged, and where it leads back to when it fails.
@@ -45,8 +43,7 @@ func car(in *Input) bool      { return !clutch(in) && !trailer(in) }
 func brakes(in *Input) bool { return hasPedal(in) && !clutch(in) }
 
 func assisted(in *Input) bool {
-	k := in.System.BoosterKind()
-	return k == system.BoosterVacuum || k == system.BoosterHydraulic
+	return in.System.Assist().AtPedal()
 }
 
 // told is a judgement that hangs on nothing but that it is asked.
@@ -96,14 +93,17 @@ func init() {
 		{ID: "check.free_play", Where: EngineOff, Asked: towing, Back: toRod},
 		{ID: "check.wheels_free", Where: AtWheels, Asked: road, Back: toRod},
 		{ID: "check.dry_joints", Where: AtWheels, Asked: always, Back: WayBack{"back.joints", "replace"}},
+		{ID: "check.hoses_firm", Where: AtWheels, Asked: always, Back: toDiagnose},
 		{ID: "check.clutch_releases", Where: EngineOff, Asked: clutch},
 		{ID: "check.brake_lamps", Where: Lamps, Asked: road},
 		{ID: "check.lamps_out", Where: Lamps, Asked: car, Back: WayBack{"back.codes", "diagnose"}},
 		{ID: "check.wheels_hot", Where: AtWheels, Asked: func(in *Input) bool { return road(in) && in.AsSupplied }, Back: toRod},
 		{ID: "check.wheels_torqued", Where: AtWheels, Asked: road},
 		{ID: "check.walking_stops", Where: OnRoad, Asked: road, Back: toDiagnose},
+		{ID: "check.complaint_gone", Where: OnRoad, Asked: always, Back: toDiagnose},
 		{ID: secondLook, Where: Second, Asked: always, Judge: (*Input).second},
 		{ID: "check.level", Where: AtWheels, Asked: func(in *Input) bool { return in.Opened }},
+		{ID: "check.bottle", Where: AtWheels, Asked: func(in *Input) bool { return in.Opened }, Back: WayBack{"back.fluid", "match"}},
 	}
 }
 

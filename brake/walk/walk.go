@@ -112,7 +112,7 @@ func (w *walker) unit(s *system.System, n int) *match.Unit {
 }
 
 func (w *walker) booster(s *system.System, n int) *match.Unit {
-	if s.BoosterKind() == system.BoosterNone {
+	if !s.Assist().Powered() {
 		return nil
 	}
 	mm := 85.0

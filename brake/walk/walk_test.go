@@ -13,13 +13,13 @@ func TestTenThousandActs(t *testing.T) {
 	for part := range uint64(2) {
 		t.Run("", func(t *testing.T) {
 			t.Parallel()
-			r, err := Run(5_000, 1+part*10_000, nil)
+			r, err := Run(3_000, 1+part*10_000, nil)
 			require.NoError(t, err)
 			assert.Empty(t, r.Unsafe)
 			assert.Empty(t, r.DeadEnds)
 			assert.Positive(t, r.Passable, "some are let go")
 			assert.Positive(t, r.Refused, "some acts are refused")
-			assert.Greater(t, r.Finished, 20)
+			assert.Greater(t, r.Finished, 12)
 			t.Logf("%+v", r)
 		})
 	}

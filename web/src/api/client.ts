@@ -12,8 +12,12 @@ function csrf(): string {
   return /(?:^|; )geminate_csrf=([^;]+)/.exec(document.cookie)?.[1] ?? ''
 }
 
-/** How long an answer may take: a stroke on its way is tried again soon, a file brought in may be long. */
-const patienceMS = (url: string) => (url.endsWith('/events') ? 10_000 : url.endsWith('/import') ? 120_000 : 30_000)
+/**
+ * How long an answer may take: nobody waits for a call with a foot on the pedal, a stroke on its way is tried again soon, a
+ * file brought in may be long.
+ */
+const patienceMS = (url: string) =>
+  /\/calls?(\/[^/]+)?$/.test(url) ? 2500 : url.endsWith('/events') ? 10_000 : url.endsWith('/import') ? 120_000 : 30_000
 
 export const api = createClient<paths>({
   baseUrl: window.location.origin,

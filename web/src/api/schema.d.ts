@@ -1281,23 +1281,32 @@ export interface components {
         BleedCall: "idle" | "pump" | "hold" | "holding" | "open" | "closed" | "up" | "lifted" | "stop" | "fill" | "go_on";
         BleedCallIn: {
             after: number;
+            auto?: boolean | null;
             begin?: string;
+            late?: boolean;
+            merge?: components["schemas"]["BleedCalling"];
+            next?: boolean;
             with?: components["schemas"]["BleedMethod"];
             word?: components["schemas"]["BleedCall"];
         };
         BleedCalling: {
             at: components["schemas"]["BleedCall"];
+            auto: boolean;
             by: components["schemas"]["BleedWho"];
+            goes_on: boolean;
             id: string;
             lost: boolean;
             lost_openings: number;
             n: number;
             openings: number;
             pump: boolean;
+            /** Format: date-time */
+            said_at: string;
+            seat_said: number;
             wheel: string;
         };
         /** @enum {string} */
-        BleedCounts: "openings" | "strokes" | "cm3" | "pots" | "syringes" | "steps";
+        BleedCounts: "" | "openings" | "strokes" | "cm3" | "pots" | "syringes" | "steps";
         BleedEntry: {
             calls: boolean;
             cautions: string[];
@@ -1341,6 +1350,7 @@ export interface components {
             mover: components["schemas"]["BleedMover"];
             /** Format: double */
             per_count_s: number;
+            possible: boolean;
             tool?: string;
             /** Format: double */
             usual_kpa: number;
@@ -1348,6 +1358,8 @@ export interface components {
         };
         /** @enum {string} */
         BleedOrder: "longest" | "circuit" | "listed" | "maker" | "farthest_axle" | "tool";
+        /** @enum {string} */
+        BleedOther: "none" | "here" | "gone";
         /** @enum {string} */
         BleedOutcome: "" | "opening" | "lost";
         BleedPlan: {
@@ -1366,6 +1378,7 @@ export interface components {
         BleedPurpose: "" | "exchange" | "air" | "both";
         BleedWheel: {
             bubbles_move: boolean;
+            certain?: number | null;
             circuit: string;
             draw_downs_after_cm3?: number[];
             /** Format: double */
@@ -1533,6 +1546,10 @@ export interface components {
         };
         /** @enum {string} */
         DiagnoseOrigin: "named" | "follows" | "guess" | "twin";
+        /** @enum {string} */
+        DiagnosePartCause: "" | "use" | "water" | "petroleum" | "dirt" | "age" | "left_out" | "wrong_part";
+        /** @enum {string} */
+        DiagnosePartState: "sound" | "worn" | "corroded" | "swollen" | "scored" | "hardened" | "missing" | "not_this_ones" | "damaged";
         DiagnosePriorShown: {
             count: number;
             id: string;
@@ -1594,7 +1611,7 @@ export interface components {
         /** @enum {string} */
         DiagnoseWhere: "owner" | "seat_off" | "seat_on" | "hood" | "wheels" | "tool" | "bench";
         /** @enum {string} */
-        FluidBottleAge: "" | "fresh" | "test_it" | "tested" | "future";
+        FluidBottleAge: "" | "fresh" | "test_it" | "tested" | "future" | "old";
         /** @enum {string} */
         FluidFitness: "same" | "higher" | "lower_boil" | "other_base";
         /** @enum {string} */
@@ -1614,10 +1631,21 @@ export interface components {
             name: string;
             role: components["schemas"]["JobRole"];
         };
+        JobAhead: {
+            /** Format: double */
+            cm3: number;
+            counts: components["schemas"]["BleedCounts"];
+            /** Format: double */
+            step_cm3: number;
+            steps: number;
+            up: boolean;
+        };
         JobApartView: {
             id: string;
+            points_to: components["schemas"]["DiagnosePartCause"];
             seen: components["schemas"]["JobPartSeen"] | null;
             speaks: string[];
+            states: components["schemas"]["DiagnosePartState"][];
             unit: string;
         };
         JobAwayState: {
@@ -1658,6 +1686,8 @@ export interface components {
             /** Format: double */
             least_gap_s: number;
             needed: number;
+            /** Format: double */
+            patience_s: number;
             plugged_cm3: number | null;
             plugged_mm: number | null;
             ports: components["schemas"]["JobPortCracks"][];
@@ -1688,6 +1718,7 @@ export interface components {
         JobBleedStep: {
             done: boolean;
             id: string;
+            passed?: boolean;
             tool?: string;
             visit?: number;
             wait?: string;
@@ -1706,10 +1737,12 @@ export interface components {
             codes?: string[];
             done?: boolean | null;
             step: string;
+            wheel?: string;
         };
         JobBleedStroked: {
             /** Format: double */
             cm3?: number;
+            fed?: boolean;
             level_cm3?: number | null;
             method?: components["schemas"]["BleedMethod"];
             round?: number;
@@ -1719,10 +1752,13 @@ export interface components {
             wheel: string;
         };
         JobBleedView: {
+            ahead: components["schemas"]["JobAhead"];
             applies: boolean;
             bottle: components["schemas"]["JobBottleView"];
             cannot?: string;
+            count_aloud: number;
             current: string;
+            drain_first: components["schemas"]["JobDrainFirst"] | null;
             draw_down_now: boolean;
             /** Format: double */
             draw_down_to_cm3: number;
@@ -1754,14 +1790,20 @@ export interface components {
             ran_dry: boolean;
             refill_in_strokes: number;
             refill_now: boolean;
+            routine_wheels: string[];
             spilled: boolean;
             steering: components["schemas"]["JobSteeringCycle"][];
             steering_good: boolean;
             steering_side: boolean;
             steps: components["schemas"]["JobBleedStep"][];
             steps_left: string[];
+            stood_days: number;
+            stuck: components["schemas"]["StrictFault"] | null;
+            together: components["schemas"]["JobTogether"] | null;
             /** Format: double */
             used_cm3: number;
+            water_after: number | null;
+            water_before: number | null;
             wheels: {
                 [key: string]: components["schemas"]["JobWheelState"];
             };
@@ -1832,6 +1874,7 @@ export interface components {
             lines_loose: boolean;
             old_booster?: components["schemas"]["MatchUnit"];
             old_unit: components["schemas"]["MatchUnit"] | null;
+            own_booster?: components["schemas"]["MatchUnit"];
             own_unit: components["schemas"]["MatchUnit"] | null;
             scope: components["schemas"]["MatchScope"];
             unit: components["schemas"]["MatchUnit"] | null;
@@ -1887,6 +1930,13 @@ export interface components {
             sink: components["schemas"]["JobSinkView"] | null;
             suspects: components["schemas"]["JobSuspect"][];
             teardown: components["schemas"]["DiagnoseTeardown"] | null;
+            values: {
+                [key: string]: string[];
+            };
+        };
+        JobDrainFirst: {
+            drained: components["schemas"]["JobWayCost"];
+            now: components["schemas"]["JobWayCost"];
         };
         JobDrawnOff: {
             left_cm3?: number | null;
@@ -1920,6 +1970,7 @@ export interface components {
         JobFilled: {
             /** Format: double */
             added_cm3?: number;
+            poured?: string;
             /** Format: double */
             to_cm3?: number;
         };
@@ -1933,6 +1984,9 @@ export interface components {
             witness?: string;
         };
         JobFluidNow: {
+            air: {
+                [key: string]: number;
+            };
             brake: {
                 [key: string]: number;
             };
@@ -2035,12 +2089,16 @@ export interface components {
             kit: components["schemas"]["MatchItem"][];
             limits: components["schemas"]["MatchLimits"];
             look_alikes: components["schemas"]["MatchLookAlike"][];
+            near: components["schemas"]["JobNearUnit"][];
+            nothing_fits: boolean;
             now: components["schemas"]["MatchPerformance"];
             old_rebuildable: string;
             opens_hydraulics: boolean;
             present: components["schemas"]["JobCurvePoint"][];
             proposed: components["schemas"]["MatchScope"];
+            routine: boolean;
             scopes: components["schemas"]["MatchScope"][];
+            settled: boolean;
             take: boolean;
         };
         JobMeasureIn: {
@@ -2055,6 +2113,11 @@ export interface components {
             };
             jobs: number;
             own: string[];
+        };
+        JobNearUnit: {
+            id: string;
+            name: string;
+            needs: components["schemas"]["MatchPoint"][];
         };
         JobNormal: {
             /** Format: double */
@@ -2101,6 +2164,9 @@ export interface components {
             went: string;
         };
         JobOpeningLost: {
+            /** Format: double */
+            cm3?: number;
+            fed?: boolean;
             wheel: string;
         };
         /** @enum {string} */
@@ -2119,7 +2185,7 @@ export interface components {
         JobPartLookedAt: {
             note?: string;
             part: string;
-            state: string;
+            state: components["schemas"]["DiagnosePartState"];
             unit: string;
         };
         JobPartMoved: {
@@ -2139,7 +2205,7 @@ export interface components {
             at: string;
             by: string;
             note?: string;
-            state: string;
+            state: components["schemas"]["DiagnosePartState"];
         };
         JobPhoto: {
             /** Format: date-time */
@@ -2307,6 +2373,7 @@ export interface components {
             small: components["schemas"]["JobSmallPart"][];
             started: string[];
             things: components["schemas"]["StandStanding"][];
+            together: string[];
             torque: {
                 [key: string]: components["schemas"]["JobTorqueRead"];
             };
@@ -2460,6 +2527,7 @@ export interface components {
             released_by: string;
             released_role?: components["schemas"]["JobRole"];
             reopenings: components["schemas"]["JobReopening"][];
+            routine_wheels?: string[];
             scope_chosen?: boolean;
             /** Format: date-time */
             seen_at?: string;
@@ -2468,6 +2536,7 @@ export interface components {
             stand?: components["schemas"]["StandAccount"];
             steering?: components["schemas"]["JobSteeringCycle"][];
             step_notes?: components["schemas"]["JobStepNote"][];
+            stood_days?: number;
             ticks: {
                 [key: string]: components["schemas"]["JobTick"];
             };
@@ -2580,6 +2649,13 @@ export interface components {
         JobTimerStopped: {
             of: string;
         };
+        JobTogether: {
+            cm3: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            minutes: number;
+        };
         JobTorqueIn: {
             step: string;
             /** Format: double */
@@ -2626,12 +2702,15 @@ export interface components {
             /** Format: int64 */
             intake_version: number;
             opened_by: components["schemas"]["JobActor"];
+            spoken: string[];
             state: components["schemas"]["JobState"];
             status: components["schemas"]["JobStatus"];
             /** Format: date-time */
             updated_at: string;
+            vehicle_kind: components["schemas"]["SystemVehicleKind"];
         };
         JobVolumeMoved: {
+            fed?: boolean;
             level_cm3?: number | null;
             method?: components["schemas"]["BleedMethod"];
             round?: number;
@@ -2655,6 +2734,15 @@ export interface components {
             limit_percent: number;
             readings: components["schemas"]["JobWaterAt"][];
             spread: number | null;
+        };
+        JobWayCost: {
+            /** Format: double */
+            cm3: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            poured_cm3: number;
+            strokes: number;
         };
         JobWheelAgain: {
             wheel: string;
@@ -2684,6 +2772,7 @@ export interface components {
             affected: boolean;
             /** Format: double */
             air_left_cm3: number;
+            certain: number;
             clear: boolean;
             clear_of: number;
             clear_row: number;
@@ -2709,6 +2798,8 @@ export interface components {
         LedgerEvent: {
             /** Format: double */
             cm3?: number;
+            dry?: boolean;
+            fed?: boolean;
             kind: components["schemas"]["LedgerKind"];
             left_cm3?: number | null;
             to_cm3?: number | null;
@@ -2765,12 +2856,6 @@ export interface components {
             volume_ratio: number;
             why?: string;
         };
-        MatchBound: {
-            /** Format: double */
-            max: number;
-            /** Format: double */
-            min: number;
-        };
         MatchFailedCircuit: {
             circuit: string;
             /** Format: double */
@@ -2800,6 +2885,8 @@ export interface components {
                 [key: string]: components["schemas"]["FluidFitness"];
             };
         };
+        /** @enum {string} */
+        MatchHow: "same" | "turn" | "adapter" | "line" | "none" | "unknown";
         MatchItem: {
             how: string;
             id: string;
@@ -2836,6 +2923,16 @@ export interface components {
             sure: boolean;
             tube: string;
         };
+        MatchPair: {
+            by_place: boolean;
+            cut_mm?: number | null;
+            differs: string[];
+            flare?: string;
+            how: components["schemas"]["MatchHow"];
+            new: components["schemas"]["MatchPort"] | null;
+            old: components["schemas"]["MatchPort"];
+            swapped: boolean;
+        };
         MatchPerformance: {
             at: components["schemas"]["MatchAtPressure"][];
             failed: components["schemas"]["MatchFailedCircuit"][];
@@ -2847,6 +2944,7 @@ export interface components {
             buy?: string[];
             code: string;
             id: string;
+            pair?: components["schemas"]["MatchPair"];
             port?: components["schemas"]["MatchPort"];
             run_mm?: number | null;
             verdict: components["schemas"]["MatchVerdict"];
@@ -2856,6 +2954,7 @@ export interface components {
         };
         MatchPort: {
             circuit: string;
+            new_line?: boolean;
             position: string;
             run_mm?: number | null;
             seat: string;
@@ -2901,7 +3000,7 @@ export interface components {
         };
         MatchUnitVocabulary: {
             figures: {
-                [key: string]: components["schemas"]["MatchBound"];
+                [key: string]: components["schemas"]["UnitsBound"];
             };
             /** Format: double */
             residual_usual_mpa: number;
@@ -2949,11 +3048,13 @@ export interface components {
         /** @enum {string} */
         PlanFeature: "air_box" | "neighbour_bracket" | "wiper_cowl" | "linkage_tray" | "strut_brace" | "second_battery" | "dipstick_tube" | "floor_tray" | "level_sensor" | "pressure_sensors" | "strainer" | "reservoir_moves" | "remote_reservoir" | "port_fitting" | "side_plugs" | "residual_in_line" | "stacked_bracket" | "pressure_plate" | "modulator_lines" | "neighbour_line" | "check_valve" | "face_paper" | "return_snap" | "kick_panel" | "lamp_switch" | "lamp_eye_closed" | "rod_coupler" | "rod_clip" | "collar";
         PlanLine: {
+            by_place?: boolean;
             circuit: string;
             cut_mm?: number | null;
             differs: string[];
             fitting?: string;
             flare?: string;
+            how?: components["schemas"]["MatchHow"];
             new?: components["schemas"]["MatchPort"];
             old?: components["schemas"]["MatchPort"];
             position: string;
@@ -3000,6 +3101,7 @@ export interface components {
             tools: string[];
             torque?: components["schemas"]["PlanTorque"];
             wait?: string;
+            why?: string;
             with?: {
                 [key: string]: unknown;
             };
@@ -3057,11 +3159,16 @@ export interface components {
             threads: components["schemas"]["MatchNearThread"][];
         };
         ServerCallView: {
+            alone: boolean;
             calling: components["schemas"]["BleedCalling"];
-            helper: boolean;
+            /** Format: double */
+            least_gap_s: number;
             may: components["schemas"]["BleedCall"][];
+            other: components["schemas"]["BleedOther"];
             outcome: components["schemas"]["BleedOutcome"];
             pumps: number;
+            /** Format: double */
+            silent_s: number;
             vehicle: string;
         };
         ServerChoicesEdit: {
@@ -3313,6 +3420,10 @@ export interface components {
             water: components["schemas"]["JobWaterLine"];
         };
         ServerVocabulary: {
+            assists: components["schemas"]["SystemAssist"][];
+            bounds: {
+                [key: string]: components["schemas"]["UnitsBound"];
+            };
             checks: string[];
             findings: components["schemas"]["ServerFindingKind"][];
             fluids: string[];
@@ -3539,6 +3650,16 @@ export interface components {
             /** Format: double */
             temperature_c: number;
         };
+        SystemAssist: {
+            kind: string;
+            one_piece: boolean;
+            pressure: boolean;
+            simulator: boolean;
+            steering: boolean;
+            tool_led: boolean;
+            unit: string;
+            vacuum: boolean;
+        };
         SystemBleeder: {
             /** Format: double */
             bore_mm: number;
@@ -3612,6 +3733,7 @@ export interface components {
             leak_mm3_s_mpa: number;
             open: boolean;
             residual_mpa?: number | null;
+            shared_mm?: number | null;
             wheels: string[];
         };
         SystemFluid: {
@@ -3713,6 +3835,8 @@ export interface components {
             /** Format: double */
             tire_radius_mm: number;
         };
+        /** @enum {string} */
+        SystemVehicleKind: "road" | "trailer" | "clutch";
         SystemWheel: {
             bleeder?: components["schemas"]["SystemBleeder"];
             brake: components["schemas"]["SystemBrake"];
@@ -3729,6 +3853,12 @@ export interface components {
             pedal_lost_mm: number;
             /** Format: double */
             turns: number;
+        };
+        UnitsBound: {
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            min: number;
         };
         /** @enum {string} */
         UnitsTorqueVerdict: "ok" | "low" | "high" | "twelve_high" | "twelve_low" | "inch_as_nm" | "nm_as_inch" | "foot_as_nm" | "nm_as_foot";

@@ -42,9 +42,8 @@ function storePump() {
         :key="k"
         :model-value="typed[k]"
         name="mm"
+        bound="pedal.height_mm"
         :label="t('ui.height_n', { n })"
-        :min="0"
-        :max="250"
         :testid="'pump-' + n"
         @update:model-value="(v) => put(k, v)"
       />
@@ -57,9 +56,8 @@ function storePump() {
       <NumField
         :model-value="typed.firm"
         name="mm"
+        bound="pedal.height_mm"
         :label="t('ui.firm_travel')"
-        :min="0"
-        :max="200"
         testid="firm"
         @update:model-value="(v) => put('firm', v)"
       />

@@ -9,6 +9,7 @@ const keys: [string, string][] = [
   ['1 – 8', 'keys.station'],
   ['B', 'keys.bay'],
   ['Space', 'keys.stroke'],
+  ['A', 'keys.together'],
   ['Z', 'keys.undo'],
   ['R', 'keys.refill'],
   ['C', 'keys.clear'],

@@ -13,6 +13,8 @@ const props = defineProps<{
   label?: string
   min?: number
   max?: number
+  /** The field as the core names it, where its bounds are the core's. */
+  bound?: string
   testid?: string
   fault?: string
   /** Where the figure comes from, or what it is. */
@@ -25,6 +27,10 @@ const display = computed(() => (props.unitless ? null : displayOf(props.name)))
 const us = ref(session.pref === 'us')
 const unit = computed(() => (display.value ? (us.value ? display.value.us : display.value.metric) : ''))
 const pad = ref(false)
+const range = computed(() => {
+  const core = props.bound ? session.vocabulary?.bounds?.[props.bound] : undefined
+  return { min: core?.min ?? props.min, max: core?.max ?? props.max }
+})
 const text = ref('')
 const typing = ref(false)
 
@@ -58,11 +64,13 @@ const wrong = computed(() => text.value.trim() !== '' && value.value == null)
 const outside = computed(
   () =>
     value.value != null &&
-    ((props.min != null && value.value < props.min - 1e-9) || (props.max != null && value.value > props.max + 1e-9)),
+    ((range.value.min != null && value.value < range.value.min - 1e-9) ||
+      (range.value.max != null && value.value > range.value.max + 1e-9)),
 )
 const at = computed(() => {
-  if (props.min == null || props.max == null || value.value == null) return null
-  return Math.max(0, Math.min(100, ((value.value - props.min) / (props.max - props.min)) * 100))
+  const { min, max } = range.value
+  if (min == null || max == null || value.value == null) return null
+  return Math.max(0, Math.min(100, ((value.value - min) / (max - min)) * 100))
 })
 function type(v: string) {
   typing.value = true
@@ -106,12 +114,14 @@ function leave() {
         </button>
       </span>
     </label>
-    <span v-if="min != null && max != null" class="range" aria-hidden="true"
+    <span v-if="range.min != null && range.max != null" class="range" aria-hidden="true"
       ><i v-if="at != null" :style="{ left: at + '%' }"
     /></span>
     <span v-if="fault" class="why">{{ fault }}</span>
     <span v-else-if="wrong" class="why">{{ t('ui.not_a_figure') }}</span>
-    <span v-else-if="outside" class="why">{{ t('ui.outside', { min: shown(min), max: shown(max), unit }) }}</span>
+    <span v-else-if="outside" class="why">{{
+      t('ui.outside', { min: shown(range.min), max: shown(range.max), unit })
+    }}</span>
     <span v-else-if="note" class="note">{{ note }}</span>
     <NumPad v-if="pad" :title="label ?? ''" :unit="unit" :start="text" @close="pad = false" @done="type" />
   </div>

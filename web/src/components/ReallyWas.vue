@@ -72,11 +72,16 @@ const kept = computed(() => store.job!.state.known_good_at)
       <Choice
         v-for="p in view.apart"
         :key="key(p)"
-        :label="t('apart.' + p.id)"
+        :label="t('apart.' + p.id) + (p.points_to ? `: ${t('part_points.' + p.points_to)}` : '')"
         :value="p.seen?.state ?? null"
-        :options="['sound', 'worn', 'damaged'].map((id) => ({ id, label: t('part_state.' + id) }))"
+        :options="
+          [...p.states, ...(p.seen?.state === 'damaged' ? ['damaged'] : [])].map((id) => ({
+            id,
+            label: t('part_state.' + id),
+          }))
+        "
         :testid="'part-' + p.id"
-        @pick="(v) => v && store.send('part_seen', { unit: p.unit, part: p.id, state: v })"
+        @pick="(v) => v && store.send('part_seen', { unit: p.unit, part: p.id, state: v as never })"
       />
     </FoldAway>
   </section>

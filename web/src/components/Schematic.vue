@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas, System } from '@/api/client'
+import { assistOf, powered } from '@/lib/assist'
 import { layout } from '@/lib/schematic'
 import { figure } from '@/lib/units'
 import { t } from '@/lib/words'
@@ -22,7 +23,7 @@ const props = defineProps<{
 const session = useSession()
 const l = computed(() => layout(props.system))
 const trailer = computed(() => !!props.system.actuator)
-const kind = computed(() => props.system.booster?.kind ?? 'none')
+const assist = computed(() => assistOf(props.system))
 const pref = computed(() => (session.pref === 'us' ? 'us' : 'metric'))
 const under = computed(() => l.value.cylinder.y + l.value.cylinder.secondary + l.value.cylinder.primary)
 const isB = (c: string) => l.value.circuits.indexOf(c) === 1
@@ -81,18 +82,23 @@ function label(id: string) {
       <text y="68" text-anchor="middle" class="note">{{ label(w.id) }}</text>
     </g>
     <g class="unit">
-      <template v-if="kind === 'vacuum'">
+      <template v-if="assist.vacuum">
         <path
           :d="`M${l.cylinder.x - l.booster} ${under + 12}q0 -12 12 -12h${2 * l.booster - 24}q12 0 12 12v14q0 14 -20 14h${-2 * l.booster + 40}q-20 0 -20 -14z`"
         />
       </template>
-      <template v-else-if="kind !== 'none'">
+      <template v-else-if="assist.pressure">
         <rect :x="l.cylinder.x - 20" :y="under" width="40" height="34" />
         <circle :cx="l.cylinder.x + 31" :cy="under + 17" r="11" />
       </template>
+      <g v-if="trailer" class="coupler">
+        <path d="M216 6h28v16l-8 10h-12l-8 -10z" />
+        <path :d="`M230 32V${l.cylinder.y}`" class="rod" />
+        <path :d="`M222 ${l.cylinder.y - 22}l16 5l-16 5l16 5l-16 5h16`" class="boot" />
+      </g>
       <path
         v-if="!trailer"
-        :d="`M${l.cylinder.x} ${under + (kind === 'none' ? 0 : 40)}v26m-14 0h28v9h-28z`"
+        :d="`M${l.cylinder.x} ${under + (powered(assist) ? 40 : 0)}v26m-14 0h28v9h-28z`"
         class="pedal"
       />
       <rect
@@ -140,6 +146,14 @@ function label(id: string) {
 </template>
 
 <style scoped>
+.coupler path {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.coupler .rod {
+  stroke-width: 4;
+}
 .plan {
   width: 100%;
   display: block;

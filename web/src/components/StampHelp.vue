@@ -3,9 +3,11 @@ import { watchDebounced } from '@vueuse/core'
 import { ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import NumField from './NumField.vue'
+import { useUnitWords } from '@/lib/unitwords'
 import { t } from '@/lib/words'
 
 /** A thread measured across its crests and gauged: which standard one it is. */
+const unit = useUnitWords()
 const diameter = ref<number | null>(null)
 const pitch = ref<number | null>(null)
 const out = ref<Schemas['ServerBoreOut'] | null>(null)
@@ -33,12 +35,17 @@ watchDebounced(
       <NumField
         v-model="diameter"
         name="mm"
+        v-bind="unit.figure('thread.diameter_mm')"
         :label="t('ui.thread_diameter')"
-        :min="8"
-        :max="20"
         testid="thread-diameter"
       />
-      <NumField v-model="pitch" name="mm" :label="t('ui.thread_pitch')" :min="0" :max="2" testid="thread-pitch" />
+      <NumField
+        v-model="pitch"
+        name="mm"
+        v-bind="unit.figure('thread.pitch_mm')"
+        :label="t('ui.thread_pitch')"
+        testid="thread-pitch"
+      />
     </div>
     <p v-if="out && !out.threads.length" role="status">{{ t('ui.thread_none') }}</p>
     <ul v-else-if="out" role="status" data-testid="threads">

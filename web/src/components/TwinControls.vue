@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import Fig from './Fig.vue'
+import { powered } from '@/lib/assist'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useTwin } from '@/stores/twin'
@@ -9,7 +10,7 @@ import { useTwin } from '@/stores/twin'
 const job = useJob()
 const twin = useTwin()
 const circuits = computed(() => job.system?.circuits.map((c) => c.id) ?? [])
-const powered = computed(() => !!job.system?.booster && job.system.booster.kind !== 'none')
+const assisted = computed(() => powered(job.assist))
 function engine() {
   twin.assist = !twin.assist
   void twin.refresh()
@@ -36,7 +37,7 @@ function air(circuit: string, by: number) {
   </div>
   <div class="row">
     <button
-      v-if="powered"
+      v-if="assisted"
       type="button"
       class="tap"
       :aria-pressed="twin.assist"

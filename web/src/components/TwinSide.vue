@@ -7,6 +7,7 @@ import FluidLegend from './bleed/FluidLegend.vue'
 import PointAt from './PointAt.vue'
 import PedalPlot from './PedalPlot.vue'
 import Schematic from './Schematic.vue'
+import { powered } from '@/lib/assist'
 import { t } from '@/lib/words'
 import { useBleedShown, usePointed } from '@/lib/shown'
 import { useJob } from '@/stores/job'
@@ -24,7 +25,7 @@ const traces = computed(() =>
           style: 'thick' as const,
           points: store.normal.with_assist.map((p) => ({ x: p.force_n, y: p.travel_mm })),
         },
-        ...(store.isTrailer || store.system?.booster?.kind === 'none'
+        ...(store.isTrailer || !powered(store.assist)
           ? []
           : [
               {

@@ -11,7 +11,7 @@ type Names<P> = P extends `/api/jobs/{id}/${infer K}` ? K : never
 
 /** What the core answers of a job, by the name it has in the API. */
 export type Answers = { [K in Exclude<Names<keyof paths>, 'call' | 'log'>]: At<K> } & {
-  call: Pick<Schemas['ServerCallView'], 'calling' | 'may' | 'outcome' | 'pumps'>
+  call: Omit<Schemas['ServerCallView'], 'other' | 'vehicle'>
 }
 
 export interface LogEvent {

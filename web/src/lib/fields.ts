@@ -61,6 +61,7 @@ const groups: Record<string, string[]> = {
     'master_cylinder.secondary.cutoff_mm',
     'circuits.0.residual_mpa',
     'circuits.1.residual_mpa',
+    'circuits.0.shared_mm',
     'modulator.volume_cm3',
   ],
   fluid: ['fluid.water_percent', 'reservoir.full_cm3', 'reservoir.lowest_port_cm3'],

@@ -8,15 +8,20 @@ export const quiet = useLocalStorage('geminate.quiet', false)
 
 const beeps = [0, 0.35, 0.7] // seconds from the first
 
-function beep() {
+const beep = () => sound(beeps.map((at) => ({ at, hz: 880, s: 0.2 })))
+
+/** One tone. */
+export const tone = (hz: number, s: number) => sound([{ at: 0, hz, s }])
+
+function sound(tones: { at: number; hz: number; s: number }[]) {
   try {
     const audio = new AudioContext()
-    for (const at of beeps) {
+    for (const { at, hz, s } of tones) {
       const tone = audio.createOscillator()
-      tone.frequency.value = 880
+      tone.frequency.value = hz
       tone.connect(audio.destination)
       tone.start(audio.currentTime + at)
-      tone.stop(audio.currentTime + at + 0.2)
+      tone.stop(audio.currentTime + at + s)
     }
     setTimeout(() => void audio.close(), 2000)
   } catch {

@@ -87,6 +87,6 @@ export function layout(s: System): Layout {
       lengthMM: w.line.length_mm + w.hose.length_mm,
     }
   })
-  const area = s.booster?.kind === 'vacuum' ? (s.booster.effective_area_mm2 ?? 38000) : 0
+  const area = s.booster?.effective_area_mm2 ?? 0
   return { wheels, cylinder, booster: area ? Math.sqrt(area) / 4.6 : 0, circuits }
 }

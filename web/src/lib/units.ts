@@ -69,7 +69,9 @@ export const writtenIn = () => writtenFor
 
 /** A figure with its decimals as the language writes them; from 10 000 on in groups. */
 export function plain(value: number, decimals: number): string {
-  const v = Number(value.toFixed(decimals)) === 0 ? 0 : value
+  // What a conversion left behind the ninth digit is no figure: 120.65 is written the same wherever it came from.
+  const exact = Number(value.toPrecision(9))
+  const v = Number(exact.toFixed(decimals)) === 0 ? 0 : exact
   const how = { minimumFractionDigits: decimals, maximumFractionDigits: decimals, useGrouping: Math.abs(v) >= 10_000 }
   return v.toLocaleString(writtenFor, how).replace('-', '−')
 }

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { has, say, t, waitsFor } from './words'
+import { has, say, speakOf, t, waitsFor } from './words'
 
 function files(dir: string): string[] {
   return readdirSync(dir).flatMap((f) => {
@@ -30,11 +30,19 @@ describe('words', () => {
   })
   it('say what a job waits for', () => {
     expect(waitsFor({ waits_for: 'waits.step', waits_what: 'safe.pump_empty' })).toContain('Pump the pedal')
-    expect(waitsFor({ waits_for: 'waits.check', waits_what: 'pedal.sink' })).toBe('Hold test, measured')
+    expect(waitsFor({ waits_for: 'waits.check', waits_what: 'pedal.sink' })).toBe('Hold test')
     expect(waitsFor({ waits_for: 'waits.wheel', waits_what: 'RR' })).toBe('wheel RR')
   })
   it('fills figures in by name, in a person’s units', () => {
     expect(say('gate.bleed.left', { wheels: ['LF', 'RR'] }, 'metric')).toBe('Not done: LF, RR.')
+    expect(t('ui.wheel', { id: 'LF' })).toBe('Wheel LF')
+  })
+  it('speaks of the vehicle in hand, and of others as ever', () => {
+    speakOf(['clutch', 'unassisted'])
+    expect(t('ui.wheel', { id: 'CS' })).toBe('Slave cylinder')
+    expect(t('finding.pedal.readings')).toBe('Force and travel')
+    expect(t('ui.twin_foot')).toBe('Foot')
+    speakOf(undefined)
     expect(t('ui.wheel', { id: 'LF' })).toBe('Wheel LF')
   })
 })

@@ -1,6 +1,7 @@
 import { own } from './own'
 import en from '@words/en.json'
 import rows from '@words/languages.json'
+import { ref } from 'vue'
 import { createI18n } from 'vue-i18n'
 import { say as sayFigures, writeFor } from './units'
 
@@ -41,9 +42,14 @@ export async function speak(l: Language) {
   writeFor(navigator.languages?.find((x) => x.startsWith(l)) ?? l)
 }
 
+/** How the vehicle in hand is spoken of, by the core: a text that differs by it has a key of its own, `key@trailer`. */
+const spoken = ref<string[]>([])
+export const speakOf = (of: string[] | undefined) => (spoken.value = of ?? [])
+
 /** Words of a key. A key without words shows itself, so that a gap is seen. */
 export function t(key: string, params: Record<string, unknown> = {}): string {
-  return i18n.global.t(key, params)
+  const of = spoken.value.find((v) => `${key}@${v}` in table)
+  return i18n.global.t(of ? `${key}@${of}` : key, params)
 }
 
 /** What a step of the bleed is called: a wheel, a wheel again, or what its words say. */

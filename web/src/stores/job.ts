@@ -1,3 +1,4 @@
+import { assistOf } from '@/lib/assist'
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
 import { answer } from '@/core/answer'
@@ -72,7 +73,11 @@ export const useJob = defineStore('job', {
   }),
   getters: {
     system: (s) => s.job?.intake.system ?? null,
-    isTrailer: (s) => !!s.job?.intake.system?.actuator,
+    isTrailer: (s) => s.job?.vehicle_kind === 'trailer',
+    /** The bound of what presses here: a foot or a coupler. */
+    pressed: (s) => (s.job?.intake.system?.actuator ? 'pressed.coupler_n' : 'pressed.foot_n'),
+    /** What this vehicle's kind of booster has, by the core's row. */
+    assist: (s) => assistOf(s.job?.intake.system),
     status: (s) => s.job?.status ?? null,
     released: (s) => !!s.job?.state.released_at,
   },

@@ -1,54 +1,39 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { useVibrate } from '@vueuse/core'
-import { api, ask, Refused } from '@/api/client'
+import CallState from '@/components/bleed/CallState.vue'
 import CallWords from '@/components/bleed/CallWords.vue'
 import StopButton from '@/components/bleed/StopButton.vue'
-import { useCallStream, useSpeech, type CallView } from '@/lib/calls'
-import { useKeys } from '@/lib/keys'
+import { useSeat, type Word } from '@/lib/calls'
 import { useAwake } from '@/lib/ring'
 import { t } from '@/lib/words'
 
 /** The helper's phone in the seat: what is called, big, spoken and felt; one tap answers; STOP is always there. */
-const pass = String(useRoute().params.pass)
-const view = ref<CallView | null>(null)
-const problem = ref('')
-const { spoken, speak } = useSpeech()
-const { vibrate, isSupported } = useVibrate({ pattern: [200, 80, 200] })
+const { view, say, auto, note, shout, spoken, problem, stopping } = useSeat(String(useRoute().params.pass))
 useAwake(ref(true))
-useCallStream(
-  () => `/api/calls/${pass}/live`,
-  (v) => (view.value = v),
-)
-async function say(word: string) {
-  try {
-    const body = { word: word as never, after: view.value?.calling.n ?? 0 }
-    view.value = await ask(api.POST('/api/calls/{pass}', { params: { path: { pass } }, body }))
-    problem.value = ''
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.problem.code : 'problem.server'
-  }
+const may = (w: string) => !!view.value?.may.includes(w as Word)
+/** The one answer that goes on; what goes wrong is beside it. */
+const answer = computed(() => (['holding', 'up'] as const).find(may))
+const switched = computed(() => !!view.value?.calling.auto)
+const stopped = computed(() => stopping.value && view.value?.calling.at !== 'stop')
+/** A switch at the foot is a key: held down is holding, let go is up, or lifted where it was open. */
+const foot = (down: boolean) => (e: KeyboardEvent) => {
+  if (e.key !== ' ' && e.key !== 'Enter') return
+  e.preventDefault()
+  if (e.repeat) return
+  const word = down ? answer.value : switched.value ? (['up', 'lifted'] as const).find(may) : undefined
+  if (word && !(down && switched.value && word === 'up')) say(word, e)
 }
-async function look() {
-  try {
-    view.value = await ask(api.GET('/api/calls/{pass}', { params: { path: { pass } } }))
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.problem.code : 'problem.server'
-  }
-}
-void look()
-watch(
-  () => view.value?.calling.n,
-  (n, was) => {
-    const v = view.value
-    if (!v || was === undefined || n === was || v.calling.by !== 'bleeder') return
-    speak(t('call.' + v.calling.at, { n: v.pumps }))
-    if (isSupported.value) vibrate()
-  },
-)
-const answers = computed(() => (view.value?.may ?? []).filter((w) => w !== 'stop'))
-useKeys({ ' ': () => answers.value[0] && answers.value[0] !== 'lifted' && say(answers.value[0]) })
+const down = foot(true)
+const up = foot(false)
+onMounted(() => {
+  window.addEventListener('keydown', down)
+  window.addEventListener('keyup', up)
+})
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', down)
+  window.removeEventListener('keyup', up)
+})
 </script>
 
 <template>
@@ -58,24 +43,42 @@ useKeys({ ' ': () => answers.value[0] && answers.value[0] !== 'lifted' && say(an
     </h1>
     <p v-if="problem" class="problem" role="alert">{{ t(problem) }}</p>
     <template v-if="view">
-      <CallWords :call="view.calling" who="seat" :pumps="view.pumps" />
-      <div class="answers">
+      <CallWords :call="stopped ? { ...view.calling, at: 'stop' } : view.calling" who="seat" :pumps="view.pumps" />
+      <button
+        type="button"
+        class="tap main big"
+        data-stroke
+        :disabled="!answer"
+        :data-testid="'say-' + (answer ?? 'nothing')"
+        @click="(e) => answer && say(answer, e)"
+      >
+        {{ answer ? t('call_say.' + answer) : t('call_wait.seat') }}
+      </button>
+      <CallState :shout="shout || stopped" :note="note" :other="view.other" />
+      <button
+        type="button"
+        class="tap second"
+        :disabled="!may('lifted')"
+        data-testid="say-lifted"
+        @click="(e) => say('lifted', e)"
+      >
+        {{ t('call_say.lifted') }}
+      </button>
+      <StopButton :may="view.may" @stop="say('stop')" />
+      <div class="row">
+        <button type="button" class="tap bare" :aria-pressed="spoken" @click="spoken = !spoken">
+          {{ t('ui.spoken') }}
+        </button>
         <button
-          v-for="w in answers"
-          :key="w"
           type="button"
-          class="tap big"
-          :class="{ main: w !== 'lifted' }"
-          :data-testid="'say-' + w"
-          @click="say(w)"
+          class="tap bare"
+          :aria-pressed="switched"
+          data-testid="foot-switch"
+          @click="(e) => (auto(!switched), (e.currentTarget as HTMLElement).blur())"
         >
-          {{ t('call_say.' + w) }}
+          {{ t('ui.foot_switch') }}
         </button>
       </div>
-      <StopButton :may="view.may" @stop="say('stop')" />
-      <button type="button" class="tap bare" :aria-pressed="spoken" @click="spoken = !spoken">
-        {{ t('ui.spoken') }}
-      </button>
     </template>
   </main>
 </template>
@@ -92,14 +95,14 @@ h1 {
   font-size: 20px;
   margin: 0;
 }
-.answers {
-  display: grid;
-  gap: 10px;
-  min-height: 130px;
-}
 .big {
-  min-height: 120px;
+  min-height: 140px;
   font-size: 34px;
   font-weight: 600;
+  touch-action: manipulation;
+}
+.second {
+  min-height: 72px;
+  font-size: 20px;
 }
 </style>

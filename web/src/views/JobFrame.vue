@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch, watchEffect } from 'vue'
+import { onBeforeUnmount, computed, ref, watch, watchEffect } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import { Refused, type Problem } from '@/api/client'
 import Conflict from '@/components/Conflict.vue'
@@ -19,11 +19,13 @@ import TwinSide from '@/components/TwinSide.vue'
 import { useKeys } from '@/lib/keys'
 import { useLive } from '@/lib/live'
 import { momentText } from '@/lib/when'
-import { t } from '@/lib/words'
+import { t, speakOf } from '@/lib/words'
 import { stationIds } from '@/router'
 import { useJob } from '@/stores/job'
+import { useSession } from '@/stores/session'
 
 const store = useJob()
+const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const problem = ref<Problem | null>(null)
@@ -41,6 +43,8 @@ watch(
   (id) => id && load(String(id)),
   { immediate: true },
 )
+watchEffect(() => speakOf(store.job?.spoken))
+onBeforeUnmount(() => speakOf(undefined))
 const { here, live } = useLive(
   computed(() => store.job?.id ?? ''),
   () => store.head,
@@ -48,7 +52,10 @@ const { here, live } = useLive(
   () => void store.look().catch(() => {}),
   (e) => store.heard(e),
 )
-const others = computed(() => [...new Set(here.value.map((h) => h.name))].join(', '))
+/** Who else is at it: not oneself in a second tab. */
+const others = computed(() =>
+  [...new Set(here.value.filter((h) => h.user_id !== session.user?.id).map((h) => h.name))].join(', '),
+)
 const claim = computed(() => store.job?.state.history)
 const when = momentText
 useKeys(

@@ -15,7 +15,7 @@ import { useSession } from '@/stores/session'
 
 /** The catalogue: search by what was measured, bring units in, take them onto the shelf. */
 const session = useSession()
-const kinds = ['master_cylinder', 'vacuum_booster', 'hydraulic_booster']
+const kinds = useUnitWords().words('kind')
 const q = reactive({
   kind: 'master_cylinder',
   bore_mm: null as number | null,

@@ -32,6 +32,7 @@ beforeEach(() => {
 afterEach(() => vi.unstubAllGlobals())
 
 it('searches by what was measured alone, and shows what stands on the shelf already', async () => {
+  useSession().vocabulary = { unit: { figures: {}, words: { kind: ['master_cylinder', 'vacuum_booster'] } } } as never
   const w = mount(Shelf, { global })
   await flushPromises()
   expect(asked[0]!.body).toEqual({ kind: 'master_cylinder', within_mm: 0.1 })

@@ -56,7 +56,7 @@ const tone = computed(
   align-items: center;
   border: 3px solid var(--ink);
   padding: 10px 18px;
-  min-height: 150px;
+  min-height: 190px;
 }
 path {
   fill: none;
@@ -68,12 +68,13 @@ p {
   margin: 0;
 }
 .word {
-  font-size: clamp(34px, 7vw, 66px);
+  font-size: clamp(34px, 6vw, 60px);
   font-weight: 700;
   line-height: 1.05;
 }
 .do {
   font-size: 20px;
+  min-height: 2.4em;
 }
 .brass {
   background: var(--brass);

@@ -20,7 +20,13 @@ const percent = (x: number | undefined) => t('ui.of_which_old', { percent: Math.
       </tr>
       <tr v-for="(x, c) in fluid.chamber" :key="'c' + c">
         <th scope="row">{{ t('ui.cylinder') }}, {{ t('ui.circuit', { id: c }) }}</th>
-        <td class="fig">{{ percent(x) }}</td>
+        <td class="fig">
+          {{
+            (fluid.air[c] ?? 0) > 0.005
+              ? t('ui.of_which_air', { percent: Math.round(100 * fluid.air[c]!) })
+              : percent(x)
+          }}
+        </td>
       </tr>
       <tr>
         <th scope="row">{{ t('ui.in_all') }}</th>

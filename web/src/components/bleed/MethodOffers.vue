@@ -27,6 +27,7 @@ function pick(o: BleedView['offers'][number]) {
         class="tap way"
         :class="{ unfit: !o.fit }"
         :aria-pressed="view.method === o.id"
+        :disabled="!o.possible && view.method !== o.id"
         :data-testid="'method-' + o.id"
         @click="pick(o)"
       >
@@ -42,35 +43,31 @@ function pick(o: BleedView['offers'][number]) {
       v-if="mover === 'foot'"
       :model-value="choices.bleed.stroke_mm"
       name="mm"
+      bound="bleed.stroke_mm"
       :label="t('ui.stroke_used')"
-      :min="5"
-      :max="40"
       @update:model-value="(v) => v && bleed({ stroke_mm: v })"
     />
     <NumField
       v-else-if="mover === 'head'"
       :model-value="choices.bleed.head_mm"
       name="mm"
+      bound="bleed.head_mm"
       :label="t('ui.head')"
-      :min="-1500"
-      :max="1500"
       @update:model-value="(v) => v != null && bleed({ head_mm: v })"
     />
     <NumField
       v-else-if="mover !== 'tool'"
       :model-value="choices.bleed.drive_kpa"
       name="kpa"
+      bound="bleed.drive_kpa"
       :label="t('ui.pressure_used')"
-      :min="10"
-      :max="200"
       @update:model-value="(v) => v && bleed({ drive_kpa: v })"
     />
     <NumField
       :model-value="choices.bleed.temperature_c"
       name="c"
+      bound="bleed.temperature_c"
       :label="t('field.ambient.temperature_c')"
-      :min="-20"
-      :max="40"
       @update:model-value="(v) => v != null && bleed({ temperature_c: v })"
     />
   </div>

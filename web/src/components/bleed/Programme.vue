@@ -3,14 +3,17 @@ import { computed } from 'vue'
 import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
 import { bleedStepName, type BleedView } from '@/lib/bleeding'
+import { figure } from '@/lib/units'
 import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** The bleed step by step, with what each wheel takes. A wheel can be taken in hand at any time. */
 const props = defineProps<{ view: BleedView; at: string }>()
 defineEmits<{ pick: [string] }>()
+const session = useSession()
 const planned = computed(() => Object.fromEntries((props.view.plan?.wheels ?? []).map((w) => [w.id, w])))
 const state = (s: BleedView['steps'][number]) =>
-  s.done ? 'ok' : s.wheel && props.view.wheels[s.wheel]?.left ? 'failed' : 'missing'
+  s.passed ? 'missing' : s.done ? 'ok' : s.wheel && props.view.wheels[s.wheel]?.left ? 'failed' : 'missing'
 </script>
 
 <template>
@@ -61,11 +64,16 @@ const state = (s: BleedView['steps'][number]) =>
             <td class="fig">
               {{
                 (planned[s.wheel]?.refills_after_strokes ?? []).map((n) => (n === 0 ? t('ui.before') : n)).join(', ') ||
+                (planned[s.wheel]?.refills_after_cm3 ?? [])
+                  .map((n) => (n === 0 ? t('ui.before') : figure('cm3', n, session.pref)))
+                  .join(', ') ||
                 '–'
               }}
             </td>
           </template>
-          <td v-else colspan="6">{{ bleedStepName(s.id) }}</td>
+          <td v-else colspan="6">
+            {{ bleedStepName(s.id) }}<template v-if="s.passed"> · {{ t('ui.passed_over') }}</template>
+          </td>
         </tr>
       </tbody>
     </table>

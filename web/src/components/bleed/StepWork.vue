@@ -2,12 +2,14 @@
 import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import StepWait from '@/components/replace/StepWait.vue'
+import RoutineWheels from './RoutineWheels.vue'
+import WaterAsk from './WaterAsk.vue'
 import { bleedStepName, type BleedView } from '@/lib/bleeding'
 import { t } from '@/lib/words'
 
 /** A step of the bleed that is no wheel: the reservoir, the tool's routine, codes. */
 const props = defineProps<{ view: BleedView }>()
-const emit = defineEmits<{ drawn: []; filled: []; ticked: [string, string[]] }>()
+const emit = defineEmits<{ drawn: []; filled: []; ticked: [string, string[], string?] }>()
 const step = computed(() => props.view.steps.find((s) => s.id === props.view.now))
 const codes = ref('')
 const list = computed(() =>
@@ -29,6 +31,12 @@ function done() {
   <div v-if="step" class="now" :data-testid="'bleed-step-' + step.id">
     <strong class="what">{{ bleedStepName(step.id) }}</strong>
     <p v-if="step.id === 'drain'" class="small">{{ t('ui.drain_note') }}</p>
+    <WaterAsk v-if="step.id === 'drain'" :view="view" phase="diagnose" />
+    <RoutineWheels
+      v-if="step.id === 'modulator_routine'"
+      :view="view"
+      @wheel="(id) => emit('ticked', step!.id, [], id)"
+    />
     <StepWait v-if="step.wait" :clock="step.wait as never" />
     <NInput
       v-if="step.id.startsWith('codes')"
@@ -43,7 +51,9 @@ function done() {
             ? 'ui.drawn_off'
             : step.id === 'fill'
               ? 'ui.refilled'
-              : 'ui.step_ticked',
+              : step.id === 'modulator_routine'
+                ? 'ui.routine_all'
+                : 'ui.step_ticked',
         )
       }}
     </button>

@@ -72,19 +72,17 @@ const orders = computed((): Bleed['order'][] => [
     <NumField
       :model-value="choices.bleed.old_fraction * 100"
       name="percent"
+      bound="bleed.old_percent"
       unitless
       :label="t('ui.target_old')"
-      :min="2"
-      :max="50"
       @update:model-value="(v) => v && bleed({ old_fraction: v / 100 })"
     />
     <NumField
       :model-value="choices.bleed.water_percent"
       name="percent"
+      bound="bleed.water_percent"
       unitless
       :label="t('ui.target_water')"
-      :min="0"
-      :max="5"
       @update:model-value="(v) => bleed({ water_percent: v ?? undefined })"
     />
   </div>

@@ -2,6 +2,7 @@
 import { NInput } from 'naive-ui'
 import { ref } from 'vue'
 import Choice from '@/components/Choice.vue'
+import WrongPoured from './WrongPoured.vue'
 import type { BleedView } from '@/lib/bleeding'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -23,12 +24,19 @@ function leave(why: string | null) {
     <button type="button" class="tap bare" data-testid="wheel-again" @click="store.send('wheel_again', { wheel: at })">
       {{ t('ui.wheel_again') }}
     </button>
-    <button type="button" class="tap bare" data-testid="lost" @click="store.send('opening_lost', { wheel: at })">
+    <button
+      v-if="view.entry?.mover === 'foot'"
+      type="button"
+      class="tap bare"
+      data-testid="lost"
+      @click="store.send('opening_lost', { wheel: at })"
+    >
       {{ t('ui.lost_opening') }}
     </button>
     <button type="button" class="tap bare" :aria-pressed="leaving" data-testid="leave" @click="leaving = !leaving">
       {{ t('ui.leave_wheel') }}
     </button>
+    <WrongPoured :wanted="view.need.class" :classes="[...view.need.allowed, ...view.need.forbidden]" />
   </div>
   <div v-if="leaving">
     <NInput v-model:value="note" placeholder="" :input-props="{ 'aria-label': t('ui.leave_why') }" />

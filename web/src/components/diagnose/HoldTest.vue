@@ -81,19 +81,17 @@ function store() {
         v-if="!firm"
         v-model="force"
         name="n"
+        :bound="job.pressed"
         :label="t('ui.hold_force')"
-        :min="20"
-        :max="500"
         testid="hold-force"
       />
-      <NumField v-model="start" name="mm" :label="t('ui.hold_start')" :min="0" :max="250" testid="hold-start" />
-      <NumField v-model="end" name="mm" :label="t('ui.hold_end')" :min="0" :max="250" testid="hold-end" />
+      <NumField v-model="start" name="mm" bound="hold.travel_mm" :label="t('ui.hold_start')" testid="hold-start" />
+      <NumField v-model="end" name="mm" bound="hold.travel_mm" :label="t('ui.hold_end')" testid="hold-end" />
       <NumField
         v-model="seconds"
         name="s"
+        bound="hold.seconds"
         :label="t('ui.hold_seconds')"
-        :min="1"
-        :max="120"
         testid="hold-seconds"
         unitless
       />

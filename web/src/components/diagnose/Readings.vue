@@ -4,11 +4,13 @@ import Fig from '@/components/Fig.vue'
 import NumField from '@/components/NumField.vue'
 import { useLatest } from '@/lib/latest'
 import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
 
 /** Force and travel pairs, assist exhausted. */
 type Pair = { pedal_force_n: number; travel_mm: number }
 const props = defineProps<{ pairs: Pair[] }>()
 const emit = defineEmits<{ change: [Pair[]] }>()
+const job = useJob()
 const force = ref<number | null>(null)
 const travel = ref<number | null>(null)
 const { now: taken, set } = useLatest(
@@ -26,8 +28,8 @@ function add() {
   <div>
     <p class="small">{{ t('test_how.force_travel') }}</p>
     <form class="row read" @submit.prevent="force != null && travel != null && add()">
-      <NumField v-model="force" name="n" :label="t('ui.force')" :min="20" :max="500" testid="read-force" />
-      <NumField v-model="travel" name="mm" :label="t('ui.travel')" :min="0" :max="200" testid="read-travel" />
+      <NumField v-model="force" name="n" :bound="job.pressed" :label="t('ui.force')" testid="read-force" />
+      <NumField v-model="travel" name="mm" bound="hold.travel_mm" :label="t('ui.travel')" testid="read-travel" />
       <button class="tap main" :disabled="force == null || travel == null" data-testid="read-add">
         {{ t('ui.take_reading') }}
       </button>

@@ -58,39 +58,28 @@ function keep() {
       <NumField
         v-model="own.per_minute"
         name="x"
+        bound="cost"
         unitless
         :label="t('ui.per_minute')"
-        :min="0"
-        :max="100"
         testid="cost-minute"
       />
       <NumField
         v-model="own.comeback"
         name="x"
+        bound="cost"
         unitless
         :label="t('ui.comeback')"
-        :min="0"
-        :max="20000"
         testid="cost-comeback"
       />
-      <NumField
-        v-model="own.unsafe"
-        name="x"
-        unitless
-        :label="t('ui.unsafe')"
-        :min="0"
-        :max="100000"
-        testid="cost-unsafe"
-      />
+      <NumField v-model="own.unsafe" name="x" bound="cost" unitless :label="t('ui.unsafe')" testid="cost-unsafe" />
       <NumField
         v-for="(_, id) in costs.parts"
         :key="id"
         v-model="parts[id]"
         name="x"
+        bound="cost"
         unitless
         :label="t('ui.parts_for', { action: t('action.' + id) })"
-        :min="0"
-        :max="20000"
       />
     </div>
     <button v-if="session.may('set_costs')" type="button" class="tap" data-testid="costs-store" @click="keep">

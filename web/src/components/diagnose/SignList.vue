@@ -21,7 +21,8 @@ const text = ref('')
 const usable = computed(() =>
   props.view.signs
     .map((id) => props.kinds.find((k) => k.id === id)!)
-    .filter((k) => k && k.shape !== 'gauge' && k.shape !== 'looked'),
+    .filter((k) => k && k.shape !== 'gauge' && k.shape !== 'looked')
+    .map((k) => ({ ...k, values: props.view.values[k.id] ?? k.values })),
 )
 const tabs = computed(() => [
   { id: 'first', label: t('ui.first_signs') },

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas, Unit } from '@/api/client'
+import OwnBooster from '@/components/match/OwnBooster.vue'
 import BoosterMeasure from '@/components/match/BoosterMeasure.vue'
 import UnitShown from '@/components/match/UnitShown.vue'
 import UnitTable from '@/components/match/UnitTable.vue'
@@ -13,13 +14,12 @@ const props = defineProps<{ view: Schemas['JobMatchView']; empty: Unit; shown: s
 defineEmits<{ show: [string] }>()
 const store = useJob()
 const { choices, set } = useChoices()
-const hydraulic = computed(() => store.system?.booster?.kind !== 'vacuum')
 const old = computed<Unit>(
   () =>
     choices.value.old_booster ?? {
       ...props.empty,
       id: 'old_booster',
-      kind: hydraulic.value ? 'hydraulic_booster' : 'vacuum_booster',
+      kind: store.assist.unit,
     },
 )
 const looked = computed(
@@ -39,7 +39,12 @@ const open = ref(!store.job!.choices.old_booster)
         {{ t(open ? 'ui.fold' : 'ui.measure') }}
       </button>
     </header>
-    <BoosterMeasure v-if="open" :unit="old" :hydraulic="hydraulic" @change="(u) => set({ old_booster: u })" />
+    <BoosterMeasure
+      v-if="open"
+      :unit="old"
+      :hydraulic="store.assist.pressure"
+      @change="(u) => set({ old_booster: u })"
+    />
   </section>
   <section v-if="view.boosters.length" class="field" data-testid="boosters">
     <header>
@@ -54,6 +59,7 @@ const open = ref(!store.job!.choices.old_booster)
     />
     <UnitShown v-if="looked" :c="looked" :old="old" />
   </section>
+  <OwnBooster :empty="empty" :old="old" />
 </template>
 
 <style scoped>

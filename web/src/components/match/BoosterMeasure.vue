@@ -3,12 +3,14 @@ import { computed } from 'vue'
 import type { Schemas, Unit } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import NumField from '@/components/NumField.vue'
+import { useUnitWords } from '@/lib/unitwords'
 import { t } from '@/lib/words'
 
 /** The old booster measured: what bolts on, what reaches, what assists. */
 type Spec = NonNullable<Schemas['MatchUnit']['booster']>
 const props = defineProps<{ unit: Unit; hydraulic: boolean }>()
 const emit = defineEmits<{ change: [Unit] }>()
+const unitWords = useUnitWords()
 const b = computed<Spec>(() => props.unit.booster ?? {})
 const put = (change: Partial<Unit>) => emit('change', { ...props.unit, ...change })
 const spec = (change: Partial<Spec>) => put({ booster: { ...b.value, ...change } })
@@ -16,36 +18,35 @@ interface Field {
   id: string
   label: string
   value: number | null | undefined
-  min: number
-  max: number
+  bound: string
   unitless?: boolean
   set: (v: number | null) => void
 }
 const fields = computed<Field[]>(() => {
   const area = props.hydraulic ? 'power_area_mm2' : 'effective_area_mm2'
-  const own = (id: string, key: keyof Spec, label: string, min: number, max: number, unitless = false): Field => ({
+  const own = (id: string, key: keyof Spec, label: string, unitless = false): Field => ({
     id,
     label,
-    min,
-    max,
+    bound: 'booster.' + key,
     unitless,
     value: b.value[key] as number | null | undefined,
     set: (v) => spec({ [key]: v }),
   })
   return [
     {
-      ...own('firewall', 'firewall_spacing_mm', t('ui.firewall_spacing'), 30, 300),
+      ...own('firewall', 'firewall_spacing_mm', t('ui.firewall_spacing')),
       set: (v) => spec({ firewall_spacing_mm: v, firewall_studs: b.value.firewall_studs || 4 }),
     },
     {
-      ...own('studs', 'firewall_spacing_mm', t('ui.stud_spacing'), 50, 150),
+      ...own('studs', 'firewall_spacing_mm', t('ui.stud_spacing')),
+      bound: 'stud_spacing_mm',
       value: props.unit.stud_spacing_mm,
       set: (v) => put({ stud_spacing_mm: v, studs: props.unit.studs || 2 }),
     },
-    own('rod', 'protrusion_mm', t('ui.rod_protrusion'), -20, 60),
-    own('shell', 'shell_mm', t('ui.shell'), 100, 400),
-    own('ratio', 'ratio', t('ui.assist_ratio'), 1.5, 12, true),
-    own('area', area, t('ui.assist_area') + ', mm²', 100, 120000, true),
+    own('rod', 'protrusion_mm', t('ui.rod_protrusion')),
+    own('shell', 'shell_mm', t('ui.shell')),
+    own('ratio', 'ratio', t('ui.assist_ratio'), true),
+    own('area', area, t('ui.assist_area') + ', mm²', true),
   ]
 })
 const words = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.' + v) }))
@@ -72,8 +73,7 @@ const words = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.'
       :name="f.unitless ? 'x' : 'mm'"
       :unitless="f.unitless"
       :label="f.label"
-      :min="f.min"
-      :max="f.max"
+      v-bind="unitWords.figure(f.bound)"
       :testid="'booster-' + f.id"
       @update:model-value="f.set"
     />
@@ -82,14 +82,14 @@ const words = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.'
     <Choice
       :value="unit.face_seal"
       :label="t('point.face_seal')"
-      :options="words(['o_ring', 'gasket', 'none'])"
+      :options="words(unitWords.words('face_seal'))"
       @pick="(v) => v && put({ face_seal: v })"
     />
     <Choice
       v-if="!hydraulic"
       :value="b.check_valve"
       :label="t('point.check_valve')"
-      :options="words(['left', 'right', 'top'])"
+      :options="words(unitWords.words('check_valve'))"
       @pick="(v) => v && spec({ check_valve: v })"
     />
     <Choice

@@ -61,10 +61,9 @@ const today = () => new Date(shopNow()).toISOString().slice(0, 10)
       <NumField
         :model-value="choices.bottle.water_percent"
         name="percent"
+        bound="bottle.water_percent"
         unitless
         :label="t('ui.bottle_water')"
-        :min="0"
-        :max="5"
         testid="bottle-water"
         @update:model-value="(v) => set({ bottle: { ...choices.bottle, water_percent: v } })"
       />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { figure } from '@/lib/units'
 import { say, t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -17,7 +18,8 @@ function words(i: Schemas['MatchItem']): string {
     ? ', ' + t('ui.threads_needed', { list: (w.threads as string[]).join(', ') })
     : ''
   const count = typeof w.count === 'number' ? ` × ${w.count}` : ''
-  return say('item.' + i.id, w, session.pref) + count + extra
+  const volume = typeof w.volume_cm3 === 'number' ? ', ' + figure('volume_cm3', w.volume_cm3, session.pref) : ''
+  return say('item.' + i.id, w, session.pref) + count + volume + extra
 }
 </script>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import { useChoices } from '@/lib/choices'
@@ -12,9 +13,13 @@ const session = useSession()
 const { choices, set } = useChoices()
 const open = ref(false)
 // What Diagnose settled is what Match opens on; going against it is one tap, and stays.
+const proposal = () => ({
+  scope: props.view.proposed,
+  ...(props.view.routine ? { bleed: { ...choices.value.bleed, routine: true } } : {}),
+})
 watch(
   () => props.view.take && session.may('decide') && props.view.proposed,
-  (scope) => scope && void set({ scope }),
+  (scope) => scope && void set(proposal()),
   { immediate: true },
 )
 </script>
@@ -42,10 +47,17 @@ watch(
       "
     />
     <p v-if="view.proposed && view.proposed !== choices.scope" class="row gap" data-testid="proposed">
-      {{ t('ui.proposed', { scope: t('scope.' + view.proposed) }) }}
-      <button type="button" class="tap main" data-testid="take-proposal" @click="set({ scope: view.proposed })">
+      {{ t(view.settled ? 'ui.proposed' : 'ui.proposed_unsettled', { scope: t('scope.' + view.proposed) }) }}
+      <button
+        type="button"
+        class="tap"
+        :class="{ main: view.settled }"
+        data-testid="take-proposal"
+        @click="set(proposal())"
+      >
         {{ t('ui.take_proposal') }}
       </button>
+      <RouterLink v-if="!view.settled" class="tap main" :to="{ name: 'diagnose' }">{{ t('ui.test_on') }}</RouterLink>
     </p>
     <p v-if="choices.scope === 'elsewhere'" class="gap">{{ t('plan.no_bleeding.elsewhere') }}</p>
     <p v-else-if="!view.opens_hydraulics" class="caution gap" data-testid="no-bleeding">

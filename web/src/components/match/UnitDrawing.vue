@@ -6,7 +6,7 @@ import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** Where to measure: the unit in section, flange to the right, drawn from what has been measured. */
-const props = defineProps<{ unit: Unit }>()
+const props = defineProps<{ unit: Unit; single?: boolean }>()
 const session = useSession()
 const f = (v: number | null | undefined) => (v == null ? '?' : figure('mm', v, session.pref === 'us' ? 'us' : 'metric'))
 const bore = computed(() => (props.unit.bore_mm ?? 24) * 1.5)
@@ -20,12 +20,14 @@ const stud = computed(() => Math.min(150, (props.unit.stud_spacing_mm ?? 85) * 1
       <path :d="`M60 ${-bore / 2 - 9}H330V${bore / 2 + 9}H60Z`" class="cut" />
       <path :d="`M70 ${-bore / 2}H330V${bore / 2}H70Z`" class="hole" />
       <path
-        :d="`M${330 - pocket} ${-bore / 2 + 2}V${bore / 2 - 2}M196 ${-bore / 2 + 2}V${bore / 2 - 2}`"
+        :d="
+          `M${330 - pocket} ${-bore / 2 + 2}V${bore / 2 - 2}` + (single ? '' : `M196 ${-bore / 2 + 2}V${bore / 2 - 2}`)
+        "
         class="piston"
       />
       <rect x="330" :y="-stud / 2 - 14" width="12" :height="stud + 28" class="cut" />
       <path :d="`M342 ${-stud / 2}h30M342 ${stud / 2}h30`" class="bolt" />
-      <rect x="108" :y="-bore / 2 - 24" width="22" height="16" class="cut" />
+      <rect v-if="!single" x="108" :y="-bore / 2 - 24" width="22" height="16" class="cut" />
       <rect x="236" :y="-bore / 2 - 24" width="22" height="16" class="cut" />
       <path :d="`M40 ${-bore / 2}v${bore}M34 ${-bore / 2}h12M34 ${bore / 2}h12`" class="dim" />
       <text x="30" y="5" text-anchor="end" transform="rotate(-90 30 5)" />
@@ -37,7 +39,7 @@ const stud = computed(() => Math.min(150, (props.unit.stud_spacing_mm ?? 85) * 1
         class="dim"
       />
       <text x="322" :y="bore / 2 + 42" text-anchor="end">{{ t('point.pocket') }} {{ f(unit.pocket_mm) }}</text>
-      <text x="119" :y="-bore / 2 - 30" text-anchor="middle">{{ t('spec.front') }}</text>
+      <text v-if="!single" x="119" :y="-bore / 2 - 30" text-anchor="middle">{{ t('spec.front') }}</text>
       <text x="247" :y="-bore / 2 - 30" text-anchor="middle">{{ t('spec.rear') }}</text>
     </g>
   </svg>

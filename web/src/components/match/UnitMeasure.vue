@@ -15,18 +15,21 @@ const emit = defineEmits<{ change: [Unit] }>()
 function set(change: Partial<Unit>) {
   emit('change', { ...props.unit, ...change })
 }
-const ports = computed(() =>
-  props.chambers.map(
-    (c) =>
-      props.unit.ports.find((p) => p.position === c.position) ?? {
-        position: c.position,
-        circuit: c.circuit,
-        side: '',
-        thread: '',
-        seat: '',
-      },
-  ),
-)
+/** The ports as they were told, however many; of those that are not told yet, one a chamber. */
+const ports = computed<Unit['ports']>(() => [
+  ...props.unit.ports,
+  ...props.chambers
+    .filter((c) => !props.unit.ports.some((p) => p.position === c.position))
+    .map((c) => ({ position: c.position, circuit: c.circuit, side: '', thread: '', seat: '' })),
+])
+/** Another port beside one: of the same chamber, the same thread and seat, on the other side. */
+function another(i: number) {
+  const p = ports.value[i]!
+  const side = p.side === 'left' ? 'right' : p.side === 'right' ? 'left' : p.side
+  set({ ports: [...ports.value.slice(0, i + 1), { ...p, side, run_mm: undefined }, ...ports.value.slice(i + 1)] })
+}
+const without = (i: number) => set({ ports: ports.value.filter((_, k) => k !== i) })
+const circuits = computed(() => props.chambers.map((c) => ({ id: c.circuit, label: c.circuit })))
 function port(i: number, change: Partial<Unit['ports'][number]>) {
   set({ ports: ports.value.map((p, k) => (k === i ? { ...p, ...change } : p)) })
 }
@@ -36,7 +39,7 @@ const texts: (keyof Unit)[] = ['face_seal', 'sensor', 'variant', 'reservoir', 'b
 </script>
 
 <template>
-  <UnitDrawing :unit="unit" />
+  <UnitDrawing :unit="unit" :single="chambers.length === 1" />
   <div class="cols">
     <div>
       <NumField
@@ -72,8 +75,8 @@ const texts: (keyof Unit)[] = ['face_seal', 'sensor', 'variant', 'reservoir', 'b
       @pick="(v) => set({ studs: Number(v) })"
     />
   </div>
-  <div v-for="(p, i) in ports" :key="p.position" class="port">
-    <strong>{{ t('point.port_' + p.position) }}, {{ t('ui.circuit', { id: p.circuit }) }}</strong>
+  <div v-for="(p, i) in ports" :key="i" class="port">
+    <strong>{{ t('point.port_' + p.position) }}, {{ t('ui.circuit', { id: p.circuit || '?' }) }}</strong>
     <div class="row">
       <Choice
         :value="p.thread"
@@ -101,6 +104,30 @@ const texts: (keyof Unit)[] = ['face_seal', 'sensor', 'variant', 'reservoir', 'b
         v-bind="figure('run_mm')"
         @update:model-value="(v) => port(i, { run_mm: v })"
       />
+      <Choice
+        v-if="chambers.length > 1"
+        :value="p.circuit || null"
+        :label="t('ui.feeds')"
+        :options="circuits"
+        :testid="`${name}-feeds-${i}`"
+        @pick="(v) => port(i, { circuit: v ?? '' })"
+      />
+      <button
+        v-if="name === 'old'"
+        type="button"
+        class="tap bare"
+        :aria-pressed="!!p.new_line"
+        :data-testid="'new-line-' + i"
+        @click="port(i, { new_line: !p.new_line })"
+      >
+        {{ t('ui.line_anew') }}
+      </button>
+      <button type="button" class="tap bare" :data-testid="`${name}-another-${i}`" @click="another(i)">
+        {{ t('ui.another_port') }}
+      </button>
+      <button v-if="ports.length > chambers.length" type="button" class="tap bare" @click="without(i)">
+        {{ t('ui.no_such_port') }}
+      </button>
     </div>
   </div>
   <StampHelp />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas, System } from '@/api/client'
+import { assistOf, powered } from '@/lib/assist'
 import { t } from '@/lib/words'
 
 /** The joint along its axis as it stands now: what is off lies apart below it, the part in hand is lit. */
@@ -13,16 +14,14 @@ const props = defineProps<{
   present: string[]
   lines: Schemas['PlanLine'][]
 }>()
-const kind = computed(() => props.system.booster?.kind ?? 'none')
+const assist = computed(() => assistOf(props.system))
 const trailer = computed(() => !!props.system.actuator)
 const isOff = (...parts: string[]) => parts.some((p) => props.off.includes(p))
 const isLit = (...parts: string[]) => parts.some((p) => props.lit.includes(p))
 const cls = (...parts: string[]) => ({ off: isOff(...parts), lit: isLit(...parts) })
 /** An electro-hydraulic unit is one piece: cylinder and booster come and go together. */
 const cylinderParts = computed(() =>
-  kind.value === 'electro_hydraulic'
-    ? ['firewall_nuts']
-    : ['cylinder', 'actuator_bolts', 'box', 'side_plugs', 'port_fitting'],
+  assist.value.one_piece ? ['firewall_nuts'] : ['cylinder', 'actuator_bolts', 'box', 'side_plugs', 'port_fitting'],
 )
 const boosterParts = ['firewall_nuts']
 const overIt = computed(() =>
@@ -53,17 +52,17 @@ const circuits = computed(() => props.system.circuits.map((c) => c.id))
       <path d="M96 40V152" class="wall" />
       <text x="96" y="34" text-anchor="middle" class="tiny">{{ t('joint_part.firewall') }}</text>
       <!-- booster with what hangs on it -->
-      <g v-if="kind !== 'none'" :class="cls(...boosterParts)">
-        <ellipse v-if="kind === 'vacuum'" cx="152" cy="96" rx="44" ry="52" class="part" />
+      <g v-if="powered(assist)" :class="cls(...boosterParts)">
+        <ellipse v-if="assist.vacuum" cx="152" cy="96" rx="44" ry="52" class="part" />
         <rect v-else x="112" y="68" width="86" height="56" class="part" />
         <text x="152" y="100" text-anchor="middle">
-          {{ t(kind === 'electro_hydraulic' ? 'joint_part.unit' : 'joint_part.booster') }}
+          {{ t(assist.one_piece ? 'joint_part.unit' : 'joint_part.booster') }}
         </text>
       </g>
-      <g v-if="kind === 'vacuum'" :class="cls('vacuum_hose')">
+      <g v-if="assist.vacuum" :class="cls('vacuum_hose')">
         <path d="M164 46C168 28 196 30 214 30" class="hose" />
       </g>
-      <g v-else-if="kind === 'hydraulic'" :class="cls('pressure_lines', 'pressure_lines_on_floor')">
+      <g v-else-if="assist.steering" :class="cls('pressure_lines', 'pressure_lines_on_floor')">
         <path d="M130 124v22h-28M150 124v30h-48" class="hose thin" />
       </g>
       <g v-if="present.includes('pressure_plate')" :class="cls('pressure_plate')">
@@ -77,7 +76,7 @@ const circuits = computed(() => props.system.circuits.map((c) => c.id))
     <g :class="cls(...cylinderParts)">
       <rect x="222" y="76" width="126" height="40" class="part" />
       <path d="M222 66V126" class="flange" />
-      <text v-if="kind !== 'electro_hydraulic'" x="286" y="100" text-anchor="middle">
+      <text v-if="!assist.one_piece" x="286" y="100" text-anchor="middle">
         {{ t('joint_part.cylinder') }}
       </text>
       <g :class="cls('reservoir', 'remote_hoses')">

@@ -10,7 +10,7 @@ const store = useJob()
 const first = (circuit: string) => circuit === store.system?.circuits[0]?.id
 type Port = Schemas['MatchPort'] | undefined
 const port = (position: string, p: Port) =>
-  [t('point.port_' + position), p?.side ? t('value.' + p.side) : '', p?.thread].filter(Boolean).join(', ')
+  [t('point.port_' + position), p?.side ? t('spec.' + p.side) : '', p?.thread].filter(Boolean).join(', ')
 </script>
 
 <template>
@@ -35,9 +35,17 @@ const port = (position: string, p: Port) =>
           >
         </span>
         <strong v-if="l.swapped" class="loud" role="alert">{{ t('ui.swapped') }}</strong>
+        <strong v-if="l.how === 'none'" class="loud" role="alert">{{ t('ui.no_port') }}</strong>
+        <span v-if="l.by_place && l.new?.thread" class="small">{{ t('ui.by_place') }}</span>
         <span v-if="l.fitting" class="need">
           {{ l.differs.map((d) => t('ui.differs_' + d)).join(', ') }}:
-          {{ l.fitting === 'adapter' ? t('ui.adapter') : t('ui.line_to_make', { flare: t('ui.flare_' + l.flare) }) }}
+          {{
+            l.fitting === 'turn'
+              ? t('ui.turn_banjo')
+              : l.fitting === 'adapter'
+                ? `${t('ui.adapter')} ${l.old?.thread} → ${l.new?.thread}`
+                : t('ui.line_to_make', { flare: t('ui.flare_' + l.flare) })
+          }}
           <template v-if="l.fitting === 'line'">
             <template v-if="l.cut_mm">{{ t('ui.cut') }} <Fig name="mm" :value="l.cut_mm" /></template>
             <template v-else>{{ t('ui.measure_way') }}</template>

@@ -7,7 +7,7 @@ import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** What the meter reads after the wait, and who of the trained people proved it. */
-defineProps<{ most: number }>()
+const props = defineProps<{ most: number }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 const volts = ref<number | null>(null)
 const trained = ref(useSession().user?.display ?? '')
@@ -15,7 +15,14 @@ const trained = ref(useSession().user?.display ?? '')
 
 <template>
   <div class="cols">
-    <NumField v-model="volts" name="v" unitless :label="t('ui.volts') + ' (V)'" :min="0" :max="most" testid="volts" />
+    <NumField
+      v-model="volts"
+      name="v"
+      unitless
+      :label="t('ui.volts') + ' (V)'"
+      v-bind="{ min: 0, max: props.most }"
+      testid="volts"
+    />
     <label
       ><span class="small">{{ t('ui.trained_by') }}</span>
       <NInput v-model:value="trained" placeholder="" data-testid="trained" />

@@ -61,17 +61,16 @@ const tip = computed(() => seat.value - (out.value?.rod.gap_mm ?? 1) * scale * 4
       <text v-if="out" :x="seat + 10" y="103">{{ t('ui.gap_x4') }}</text>
     </svg>
     <div class="grid">
-      <NumField v-model="rod.pocket_mm" name="mm" :label="t('ui.pocket')" :min="0" :max="60" testid="rod-pocket" />
-      <NumField v-model="rod.gasket_mm" name="mm" :label="t('ui.gasket')" :min="0" :max="5" testid="rod-gasket" />
+      <NumField v-model="rod.pocket_mm" name="mm" bound="rod.pocket_mm" :label="t('ui.pocket')" testid="rod-pocket" />
+      <NumField v-model="rod.gasket_mm" name="mm" bound="rod.gasket_mm" :label="t('ui.gasket')" testid="rod-gasket" />
       <NumField
         v-model="rod.protrusion_mm"
         name="mm"
+        bound="rod.protrusion_mm"
         :label="t('ui.protrusion')"
-        :min="0"
-        :max="60"
         testid="rod-protrusion"
       />
-      <NumField v-model="rod.pitch_mm" name="mm" :label="t('ui.pitch')" :min="0.5" :max="2" />
+      <NumField v-model="rod.pitch_mm" name="mm" bound="rod.pitch_mm" :label="t('ui.pitch')" />
       <NumField
         v-model="rod.target_mm"
         name="mm"
@@ -85,7 +84,7 @@ const tip = computed(() => seat.value - (out.value?.rod.gap_mm ?? 1) * scale * 4
     </button>
     <p v-if="out" class="result" :class="verdict.replace('.', '-')" data-testid="rod-result">
       <strong>{{ t('ui.gap') }} <Fig name="mm" :value="out.rod.gap_mm" /></strong> {{ t(verdict) }}
-      <template v-if="Math.abs(out.rod.turns) >= limits.turns_least"
+      <template v-if="verdict !== 'rod.right' && Math.abs(out.rod.turns) >= limits.turns_least"
         >{{ t(out.rod.turns > 0 ? 'rod.out' : 'rod.in', { turns: Math.abs(out.rod.turns).toFixed(2) }) }}
       </template>
       <template v-if="out.rod.pedal_lost_mm > 0"

@@ -32,8 +32,8 @@ function tick() {
       testid="touch"
     />
     <template v-else>
-      <NumField v-model="old" name="mm" :label="t('ui.old_rod')" :min="0" :max="200" testid="old-rod" />
-      <NumField v-model="fresh" name="mm" :label="t('ui.new_rod')" :min="0" :max="200" testid="new-rod" />
+      <NumField v-model="old" name="mm" bound="rods.length_mm" :label="t('ui.old_rod')" testid="old-rod" />
+      <NumField v-model="fresh" name="mm" bound="rods.length_mm" :label="t('ui.new_rod')" testid="new-rod" />
     </template>
     <button type="button" class="tap main" :disabled="!ready" data-testid="rod-tick" @click="tick">
       {{ t('ui.rod_set') }}

@@ -44,6 +44,7 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
     <p v-if="step.single_use?.length" class="small">
       {{ t('ui.new_parts') }} {{ step.single_use.map((x) => t('item.' + x)).join(', ') }}
     </p>
+    <p v-if="step.why" class="small" data-testid="ask-why">{{ t(step.why) }}</p>
     <p v-if="!free" class="problem">{{ t('ui.first') }} {{ blocked.map((b) => t('step.' + b)).join('; ') }}</p>
     <StepWait v-if="step.wait" :clock="step.wait as never" />
     <template v-if="free">

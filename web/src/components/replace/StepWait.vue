@@ -19,10 +19,9 @@ const maker = ref('')
       v-if="!running"
       v-model="minutes"
       name="min"
+      bound="wait.minutes"
       unitless
       :label="t('ui.wait_minutes')"
-      :min="1"
-      :max="1440"
     />
     <NInput
       v-if="!running && minutes"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import BenchDrawing from '@/components/BenchDrawing.vue'
@@ -26,6 +27,16 @@ const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind ===
 const count = computed(() => store.job!.state.bench_strokes)
 const { undo, label: undoLabel, can: canUndo } = useUndo('bench')
 useKeys({ z: undo })
+/** It comes back slowly and fills: how many seconds yet. */
+const until = ref(0)
+const now = ref(0)
+const rest = computed(() => Math.max(0, Math.ceil((until.value - now.value) / 1000)))
+useIntervalFn(() => (now.value = performance.now()), 250)
+function stroke() {
+  now.value = performance.now()
+  until.value = now.value + 1000 * (view.value?.patience_s ?? 0)
+  store.send('bench_stroke', { strokes: 1 })
+}
 /** An inch, as the school of short strokes has it. */
 const inchMM = 25.4
 const push = computed(() => {
@@ -63,8 +74,11 @@ function bench(change: Partial<typeof choices.value.bench>) {
         :label="t('ui.bench_stroke')"
         :waiting="waiting"
         :gap="view.least_gap_s"
-        @stroke="store.send('bench_stroke', { strokes: 1 })"
+        @stroke="stroke"
       />
+      <p class="rest" role="timer" data-testid="patience">
+        {{ rest > 0 ? t('ui.bench_rest', { n: rest }) : t('ui.bench_ready') }}
+      </p>
       <div class="row gap">
         <button type="button" class="tap" :disabled="!canUndo" data-testid="undo" @click="undo">
           {{ undoLabel }}
@@ -73,7 +87,7 @@ function bench(change: Partial<typeof choices.value.bench>) {
         <span v-if="view.fittings.length">{{ t('ui.fittings_for', { list: view.fittings.join(', ') }) }}</span>
       </div>
       <div class="row gap">
-        <NumField v-model="plugged" name="mm" :label="t('ui.plugged')" :min="0" :max="40" testid="plugged" />
+        <NumField v-model="plugged" name="mm" bound="bench.plugged_mm" :label="t('ui.plugged')" testid="plugged" />
         <button type="button" class="tap" :disabled="plugged == null" data-testid="plugged-store" @click="feel">
           {{ t('ui.add') }}
         </button>
@@ -101,10 +115,9 @@ function bench(change: Partial<typeof choices.value.bench>) {
         <NumField
           :model-value="choices.bench.tilt_deg"
           name="deg"
+          bound="bench.tilt_deg"
           unitless
           :label="t('ui.tilt')"
-          :min="-45"
-          :max="45"
           testid="tilt"
           @update:model-value="(v) => v != null && bench({ tilt_deg: v })"
         />
@@ -121,17 +134,15 @@ function bench(change: Partial<typeof choices.value.bench>) {
         <NumField
           :model-value="choices.bench.stroke_mm"
           name="mm"
+          bound="bench.stroke_mm"
           :label="t('ui.bench_push')"
-          :min="5"
-          :max="100"
           @update:model-value="(v) => v && bench({ stroke_mm: v })"
         />
         <NumField
           :model-value="choices.bench.port_mm"
           name="mm"
+          bound="bench.port_mm"
           :label="t('ui.port_behind')"
-          :min="0"
-          :max="30"
           @update:model-value="(v) => v != null && bench({ port_mm: v })"
         />
         <Choice
@@ -158,6 +169,10 @@ function bench(change: Partial<typeof choices.value.bench>) {
 </template>
 
 <style scoped>
+.rest {
+  margin: 6px 0 0;
+  min-height: 1.4em;
+}
 .gap {
   margin-top: 12px;
 }

@@ -3,7 +3,10 @@ import { computed, onBeforeUnmount, ref, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
+import DrainFirst from '@/components/bleed/DrainFirst.vue'
+import WaterAsk from '@/components/bleed/WaterAsk.vue'
 import FoldAway from '@/components/FoldAway.vue'
+import BleedAlerts from '@/components/bleed/BleedAlerts.vue'
 import CallerPad from '@/components/bleed/CallerPad.vue'
 import MethodOffers from '@/components/bleed/MethodOffers.vue'
 import Programme from '@/components/bleed/Programme.vue'
@@ -20,14 +23,12 @@ import { useBleedShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
 import { useTimer } from '@/lib/timer'
 import { useUndo } from '@/lib/undo'
-import { say, t } from '@/lib/words'
+import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useOutbox } from '@/stores/outbox'
-import { useSession } from '@/stores/session'
 
 const store = useJob()
 const outbox = useOutbox()
-const session = useSession()
 const { view, problem } = useStation('bleed')
 const shown = useBleedShown()
 const picked = ref<string | null>(null)
@@ -37,6 +38,11 @@ const at = computed(() => picked.value ?? view.value?.current ?? '')
 const wheel = computed(() => (at.value ? view.value?.wheels[at.value] : undefined))
 const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bleed_stroke').length)
 const blocked = computed(() => !!view.value && (view.value.refill_now || view.value.draw_down_now))
+/** After the opening in hand another one follows: nothing to look at yet, and the level bears it. */
+const more = computed(
+  () =>
+    !!view.value && !wheel.value?.enough && view.value.refill_in_strokes !== 0 && view.value.refill_in_strokes !== 1,
+)
 /** A step beside the wheels is in hand; drawing the reservoir off can be passed over, and costs what it costs. */
 const beside = computed(() => !!view.value?.now && !view.value.now.startsWith('wheel.') && !blocked.value)
 watchEffect(() => {
@@ -52,10 +58,10 @@ useAwake(computed(() => !!at.value))
 function begin() {
   if (!wheelClock.running.value) wheelClock.start()
 }
-function stroke(id?: string) {
+function stroke(id?: string, n = 1) {
   if (!at.value || blocked.value) return
   begin()
-  store.send('bleed_stroke', { wheel: at.value, strokes: 1 }, id)
+  store.send('bleed_stroke', { wheel: at.value, strokes: n }, id)
 }
 function moved(cm3: number) {
   begin()
@@ -72,8 +78,14 @@ function seen(clear: boolean) {
 const fill = () => void store.send('refill')
 const drawOff = () =>
   void store.send('drawn_off', view.value?.draw_down_now ? { left_cm3: view.value.draw_down_to_cm3 } : {})
-const ticked = (step: string, codes: string[]) =>
-  void store.send('bleed_step', { step: step as never, ...(codes.length ? { codes } : {}) })
+const ticked = (step: string, codes: string[], wheel?: string) =>
+  void store.send('bleed_step', { step: step as never, wheel, ...(codes.length ? { codes } : {}) })
+/** All bleeders were open at once: so much left each of them. */
+function together() {
+  begin()
+  for (const [wheel, cm3] of Object.entries(view.value?.together?.cm3 ?? {}))
+    store.send('bleed_volume', { wheel, volume_cm3: cm3 })
+}
 const { undo, label: undoLabel, can: canUndo } = useUndo('bleed')
 useKeys({
   r: () => (view.value?.draw_down_now ? drawOff() : fill()),
@@ -102,20 +114,15 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
         <span class="small">{{ methodName(view.method, store.isTrailer) }} · {{ t('purpose.' + view.purpose) }}</span>
         <span class="fig">{{ clockText(wheelClock.elapsed.value) }}</span>
       </header>
-      <p v-if="view.ran_dry" class="problem" role="alert" data-testid="ran-dry">
-        {{ t('ui.ran_dry', { modulator: store.system?.modulator ? t('ui.ran_dry_modulator') : '' }) }}
-      </p>
-      <p v-if="view.spilled" class="problem" role="alert">{{ t('ui.spilled') }}</p>
-      <p v-if="view.refill_now && at" class="problem" role="alert" data-testid="refill-now">{{ t('ui.fill_now') }}</p>
-      <p v-else-if="view.draw_down_now" class="problem" role="alert" data-testid="draw-down-now">
-        {{ say('ui.draw_down_now', { to_cm3: view.draw_down_to_cm3 }, session.pref) }}
-      </p>
+      <BleedAlerts :view="view" :at="at" />
+      <DrainFirst :view="view" @drawn="drawOff" />
       <StepWork v-if="beside" :view="view" @drawn="drawOff" @filled="fill" @ticked="ticked" />
       <CallerPad
         v-if="called && at"
         :wheel="at"
         :method="view.method"
         :blocked="blocked"
+        :more="more"
         @opening="(id) => stroke(id)"
         @lost="(id) => store.send('opening_lost', { wheel: at }, id)"
       />
@@ -126,8 +133,9 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
         :waiting="waiting"
         :blocked="blocked"
         :called="called"
-        @stroke="stroke()"
+        @stroke="(n) => stroke(undefined, n)"
         @moved="moved"
+        @together="together"
         @seen="seen"
       />
       <div class="row gap">
@@ -167,6 +175,7 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
           t('ui.go_replace')
         }}</RouterLink>
       </div>
+      <WaterAsk v-if="!at && view.purpose !== 'air'" :view="view" phase="verify" />
       <WheelMore v-if="at" :view="view" :at="at" />
       <p v-for="c in view.entry?.cautions ?? []" :key="c" class="caution small">{{ t('caution.' + c) }}</p>
     </section>

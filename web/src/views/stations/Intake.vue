@@ -141,13 +141,12 @@ const started = computed(
       <NumField
         v-model="draft.distance_km"
         name="km"
+        bound="intake.distance_km"
         :label="t('ui.distance')"
-        :min="0"
-        :max="1000000"
         testid="distance"
       />
       <DateField v-model="draft.last_service_at" :label="t('ui.last_service')" testid="last-service" />
-      <NumField v-model="draft.last_service_km" name="km" :label="t('ui.last_service_km')" />
+      <NumField v-model="draft.last_service_km" name="km" bound="intake.distance_km" :label="t('ui.last_service_km')" />
     </div>
     <label class="gap block"
       ><span class="small">{{ t('ui.done_before') }}</span

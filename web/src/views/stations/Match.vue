@@ -9,6 +9,7 @@ import FluidInHand from '@/components/match/FluidInHand.vue'
 import InHand from '@/components/match/InHand.vue'
 import Fig from '@/components/Fig.vue'
 import PedalPlot, { type Trace } from '@/components/PedalPlot.vue'
+import NothingFits from '@/components/match/NothingFits.vue'
 import OwnUnit from '@/components/match/OwnUnit.vue'
 import PerformanceTable from '@/components/match/PerformanceTable.vue'
 import OldUnit from '@/components/match/OldUnit.vue'
@@ -71,6 +72,11 @@ const traces = computed<Trace[]>(() => {
 })
 const beside = useMatchShown()
 watchEffect(() => Object.assign(beside, { c: candidate.value ?? null, old: old.value, traces: traces.value }))
+const ownUnit = ref<InstanceType<typeof OwnUnit> | null>(null)
+function measureOwn() {
+  ownUnit.value?.open()
+  ;(ownUnit.value?.$el as HTMLElement | undefined)?.scrollIntoView({ block: 'start' })
+}
 function choose(u: Unit) {
   void set({ unit: choices.value.unit?.id === u.id ? null : u })
 }
@@ -84,6 +90,7 @@ const nameOf = (id: string) => {
   <Faults v-if="problem" :problem="problem" />
   <template v-if="view">
     <ScopePick :view="view" />
+    <NothingFits :view="view" @measure="measureOwn" />
     <OldUnit v-if="view.fits_cylinder" :view="view" :old="old" :chambers="chambers" />
 
     <section v-if="view.fits_cylinder" class="field" data-testid="units-here">
@@ -135,7 +142,7 @@ const nameOf = (id: string) => {
     <FoldAway v-if="view.bores.length" :title="t('ui.which_bore')">
       <WhichBore :bores="view.bores" :limits="view.limits" />
     </FoldAway>
-    <OwnUnit v-if="view.fits_cylinder" :empty="empty" :chambers="chambers" />
+    <OwnUnit v-if="view.fits_cylinder" ref="ownUnit" :empty="empty" :old="old" :chambers="chambers" />
     <InHand :kit="view.kit" />
     <FluidInHand :view="view" />
     <div class="dock row">

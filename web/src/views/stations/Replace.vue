@@ -11,6 +11,7 @@ import SchoolPicks from '@/components/replace/SchoolPicks.vue'
 import SmallParts from '@/components/replace/SmallParts.vue'
 import StepList from '@/components/replace/StepList.vue'
 import StepNow from '@/components/replace/StepNow.vue'
+import StepsTogether from '@/components/replace/StepsTogether.vue'
 import TakeBack from '@/components/replace/TakeBack.vue'
 import WhatIsHere from '@/components/replace/WhatIsHere.vue'
 import { useReplaceShown } from '@/lib/shown'
@@ -46,6 +47,10 @@ function tick(of: string, extra: EventData) {
   store.send('tick', { step: of, done: true, ...extra })
   picked.value = ''
 }
+/** As planned, up to here: each step its own event, told by one tap. */
+const together = computed(() =>
+  hand.value === view.value?.next ? steps.value.filter((s) => view.value!.together.includes(s.id)) : [],
+)
 const back = ref('')
 function takeBack(also: string[]) {
   store.send('tick', { step: back.value, done: false, ...(also.length ? { also } : {}) })
@@ -85,9 +90,15 @@ function takeBack(also: string[]) {
       :may-be-absent="view.may_be_absent.includes(step.id)"
       @tick="(e) => tick(step!.id, e)"
     />
-    <p v-else class="field" role="status" data-testid="plan-done">
+    <p v-if="!step" class="field" role="status" data-testid="plan-done">
       <strong>{{ t('ui.plan_done') }}</strong>
     </p>
+    <StepsTogether
+      v-if="together.length > 1"
+      :key="together[0]!.id"
+      :steps="together"
+      @done="(ids) => ids.forEach((id) => tick(id, {}))"
+    />
     <div class="dock row">
       <RouterLink v-if="view.plan.needs_bench" class="tap" :to="{ name: 'bench' }">{{ t('ui.go_bench') }}</RouterLink>
       <RouterLink

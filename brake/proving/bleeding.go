@@ -1,0 +1,152 @@
+package proving
+
+import (
+	"time"
+
+	"geminate/brake/bleed"
+	"geminate/brake/job"
+	"geminate/brake/match"
+	"geminate/brake/simulate"
+)
+
+// later lets time pass on the clock and on the vehicle.
+func (t *tech) later(seconds float64) {
+	t.At = t.At.Add(time.Duration(seconds * float64(time.Second)))
+	t.v.Spend(seconds)
+}
+
+func (t *tech) scope() match.Scope { return match.Resolve(t.Intake.System, t.Choices.Scope) }
+
+// bleed does the one thing the bleed asks for now.
+func (t *tech) bleed() error {
+	v, err := t.Bleed()
+	if err != nil {
+		return err
+	}
+	if t.out.NeedCM3 == 0 {
+		t.out.NeedCM3 = v.Need.TotalCM3
+	}
+	if !t.wheelsUp && !t.Intake.System.IsClutch() {
+		t.wheelsUp = true
+		t.v.Off(simulate.RoadWheels)
+	}
+	at := v.Wheels[v.Current]
+	switch {
+	case v.Now == bleed.StepRelearn:
+		if err := t.wait(job.ClockRelearn, 120); err != nil {
+			return err
+		}
+		return t.tell(job.KindBleedStep, job.BleedStepped{Step: v.Now}, &t.out.Taps.Ticks)
+	case ticked(v.Now):
+		switch {
+		case t.spec.Without["bleed."+string(v.Now)], t.skips():
+			t.blame(LieStep, "bleed."+string(v.Now), "air")
+		case v.Now == bleed.StepRoutine, v.Now == bleed.StepSimulator:
+			t.v.Routine(true)
+		}
+		return t.tell(job.KindBleedStep, job.BleedStepped{Step: v.Now}, &t.out.Taps.Ticks)
+	case v.Now == bleed.StepDrain, v.Now == bleed.StepDrainAfter:
+		if !t.skips() {
+			t.v.Empty(nil)
+		}
+		return t.tell(job.KindDrawnOff, job.DrawnOff{}, &t.out.Taps.Other)
+	case v.DrawDownNow:
+		t.v.Empty(&v.DrawDownTo)
+		return t.tell(job.KindDrawnOff, job.DrawnOff{LeftCM3: &v.DrawDownTo}, &t.out.Taps.Other)
+	case v.RefillNow, v.Now == bleed.StepFill:
+		if t.slips(SlipLevel) {
+			t.blame(SlipLevel, "refill", "level")
+		} else {
+			t.fill()
+		}
+		return t.tell(job.KindRefill, job.Filled{}, &t.out.Taps.Other)
+	case v.Current == "" && len(v.LeftWheels) > 0:
+		return t.move(v.LeftWheels[0], v, v.Wheels[v.LeftWheels[0]])
+	case v.Current == "":
+		return errStuck{"nothing to bleed: " + string(v.Now) + " " + v.Cannot}
+	}
+	return t.move(v.Current, v, at)
+}
+
+// at opens a wheel's bleeder, and closes the one before.
+func (t *tech) at(wheel string) {
+	if t.open == wheel {
+		return
+	}
+	if t.open != "" {
+		if t.slips(SlipSlack) {
+			t.v.CloseBleeder(t.open, 2)
+			t.blame(SlipSlack, "close.bleed", simulate.At(simulate.Bleeder, t.open))
+		} else {
+			t.v.CloseBleeder(t.open, 9)
+		}
+	}
+	t.open = wheel
+	t.v.OpenBleeder(wheel)
+}
+
+// move carries fluid through a wheel, and looks where the end is near.
+func (t *tech) move(wheel string, v *job.BleedView, at job.WheelState) error {
+	real := wheel
+	if t.slips(SlipWheel) {
+		list := t.Intake.System.Wheels
+		real = list[t.rnd.IntN(len(list))].ID
+		t.blame(SlipWheel, "close.bleed", "air")
+	}
+	t.at(real)
+	if !v.Method.Strokes() {
+		cm3 := min(40, max(4, at.LeftCM3, at.AirLeftCM3))
+		t.later(30)
+		bubbles := 0.0
+		if v.Method == bleed.Reverse {
+			t.v.Push(real, cm3, t.bottle)
+		} else {
+			bubbles = t.v.Draw(real, cm3, 0.9)
+		}
+		if err := t.tell(job.KindBleedVolume, job.VolumeMoved{Wheel: wheel, VolumeCM3: cm3}, &t.out.Taps.Figures); err != nil || max(at.LeftCM3, at.AirLeftCM3) > 80 {
+			return err
+		}
+		return t.look(wheel, bubbles)
+	}
+	n := max(1, v.CountAloud) // counted aloud and told at once, as far as the job lets it
+	t.later(2 * float64(n))
+	bubbles, moved := 0.0, n
+	if t.slips(SlipCount) {
+		moved = max(0, n-1-t.rnd.IntN(2))
+		t.blame(SlipCount, "close.bleed", "air")
+	}
+	for range moved {
+		up := t.slips(SlipFootUp)
+		_, bubbles = t.v.Stroke(real, t.Choices.Bleed.StrokeMM, up)
+		if up {
+			t.blame(SlipFootUp, "close.bleed", "air")
+			if t.way.ID == Slipping.ID && t.rnd.IntN(2) == 0 { // felt, and told
+				t.out.Taps.Strokes++
+				return t.tell(job.KindOpeningLost, job.OpeningLost{Wheel: wheel}, &t.out.Taps.Other)
+			}
+		}
+	}
+	if t.slips(SlipDoubleTap) {
+		n++
+		t.blame(SlipDoubleTap, "close.bleed", "air")
+	}
+	if err := t.tell(job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: n}, &t.out.Taps.Strokes); err != nil || at.Strokes+n < at.Needed-1 {
+		return err
+	}
+	return t.look(wheel, bubbles)
+}
+
+// seenCM3 is the air in an opening that an eye sees in a clear hose. Assumption.
+const seenCM3 = 0.05
+
+// look looks whether it ran clear, and tells.
+func (t *tech) look(wheel string, bubbles float64) error {
+	clear := bubbles < seenCM3
+	if t.spec.Without["look"] || t.skips() {
+		if !clear {
+			t.blame(LieLook, "bleed.clear", "air")
+		}
+		clear = true
+	}
+	return t.tell(job.KindWheelClear, job.WheelSeen{Wheel: wheel, Done: &clear}, &t.out.Taps.Looks)
+}

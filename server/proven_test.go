@@ -1,0 +1,50 @@
+package server_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/job"
+	"geminate/brake/proving"
+	"geminate/brake/trial"
+)
+
+// A sample of the proving ground over the real server: jobs that programs worked, up to their release, answer there as they did
+// in the core, station by station; and the server lets go what the gate lets go, once.
+func TestJobsThatProgramsWorked(t *testing.T) {
+	c, st := shop(t)
+	c.as("piet")
+	world := trial.NewWorld(0.15, 5)
+	for i, pattern := range []string{"pickup-front-rear-vacuum", "hybrid-electro-hydraulic", "trailer-surge", "pickup-hydraulic"} {
+		o, err := proving.Work(context.Background(), world, proving.Spec{Seed: uint64(40 + i), Pattern: pattern, Way: proving.Slipping})
+		require.NoError(t, err)
+		require.True(t, o.Released, "%s: %s", pattern, o.DeadEnd)
+		events := o.Book.Events[:len(o.Book.Events)-1]
+		j := job.Replay(o.Book.ID, o.Book.CreatedAt, events)
+		require.NoError(t, st.AddJob(context.Background(), j, events, nil))
+		url := "/api/jobs/" + j.ID
+		for _, station := range []string{"diagnose", "match", "replace", "bleed", "verify", "record"} {
+			c.get(url+"/"+station, 200)
+		}
+		gate, err := j.Gate()
+		require.NoError(t, err)
+		require.True(t, gate.Passable)
+		// Here the shop has accounts: the second look is one of theirs.
+		c.as("mara").send("POST", url+"/events", event("look-"+pattern, job.KindFinding, map[string]any{"phase": "verify", "finding": "check.second_look", "value": "yes"}), 200)
+		c.as("piet")
+		seen, _ := c.get(url+"/verify", 200)["gate"].(map[string]any)
+		require.NotNil(t, seen)
+		assert.Equal(t, true, seen["passable"], pattern)
+		assert.Len(t, seen["items"], len(gate.Items), pattern)
+		c.send("POST", url+"/release", nil, 200)
+		assert.Equal(t, "problem.released", c.send("POST", url+"/release", nil, 409)["code"])
+		stored, err := st.Job(context.Background(), j.ID)
+		require.NoError(t, err)
+		require.NotNil(t, stored.State.ReleasedAt)
+		assert.WithinDuration(t, time.Now(), *stored.State.ReleasedAt, time.Minute)
+	}
+}
