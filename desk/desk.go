@@ -162,6 +162,8 @@ func (d *Desk) call(method string, raw []byte) (any, error) {
 		return decoded(raw, func(in Confirmed) (any, error) { return d.Confirm(in) })
 	case "show":
 		return decoded(raw, func(in Waiting) (any, error) { return d.Show(in) })
+	case "open":
+		return decoded(raw, func(in Opening) (any, error) { return d.Open(in) })
 	case "ask":
 		return decoded(raw, func(in Asked) (any, error) { return d.Ask(in) })
 	}

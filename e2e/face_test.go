@@ -198,6 +198,7 @@ func TestAJobIsPutAway(t *testing.T) {
 	p.stored()
 	p.click("back-to-bay")
 	p.until("out of the bay", `document.querySelectorAll('[data-testid=job]').length === 3`)
+	p.click("over")
 	p.click("standing-away")
 	p.until("found there", `document.querySelectorAll('[data-testid=job]').length === 1`)
 	openJob(p, "Corrigan")

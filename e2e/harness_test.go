@@ -380,6 +380,9 @@ func (p *page) unfold(testid string) {
 // goTo opens a station by the fitting on the rail.
 func (p *page) goTo(station string) {
 	p.t.Helper()
+	if hidden, _ := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`(() => { const e = document.querySelector('[data-testid="station-`+station+`"]'); return !!e && !e.offsetParent })()`)); hidden {
+		p.click("stations-all") // on a phone: what is further off stands in the list
+	}
 	p.click("station-" + station)
 	p.until(station, fmt.Sprintf(`location.pathname.endsWith("/%s")`, station))
 }

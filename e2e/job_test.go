@@ -18,8 +18,7 @@ func openPickupAs(p *page, who string) {
 	p.click("demo-" + who)
 	p.until("the bay", `document.querySelectorAll('[data-testid=job]').length === 4`)
 	p.shot("bay")
-	p.do(chromedp.Click(chromedp.CSS(`li:first-child [data-testid=job]`)))
-	p.see("station-intake")
+	openJob(p, "Corrigan")
 }
 
 // TestWholeJob takes the pickup whose pedal sinks from complaint to hand-over, with mouse and keys.

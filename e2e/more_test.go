@@ -32,7 +32,7 @@ func signIn(p *page) {
 func openJob(p *page, vehicle string) {
 	p.until(vehicle, fmt.Sprintf(`[...document.querySelectorAll('[data-testid=job]')].some(j => j.innerText.includes(%q))`, vehicle))
 	p.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`[...document.querySelectorAll('[data-testid=job]')].find(j => j.innerText.includes(%q)).click()`, vehicle)))
-	p.see("station-intake")
+	p.until("the job", `document.querySelector('[data-testid="station-intake"]')`)
 }
 
 // A killed server, its database with it, comes back with every acknowledged stroke; strokes counted

@@ -90,3 +90,42 @@ func TestTheWholeJobWithNoServer(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, shown, "RR: ")
 }
+
+// A job is opened with no server, worked on, found in the bay and by searching, and is there after a reload; when the server
+// comes back it has it once, under the same address.
+func TestAJobOpenedWithNoServer(t *testing.T) {
+	t.Parallel()
+	data, port := t.TempDir(), freePort(t)
+	a := start(t, data, port)
+	p := open(t, a.url, 1280, 800)
+	openPickup(p)
+	keptHere(p)
+	p.click("back-to-bay")
+	p.see("new-job")
+	a.kill()
+	p.away = true
+
+	newJob(p, "Van out in the yard", "car-front-rear-vacuum")
+	at, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`location.pathname.split("/")[2]`))
+	require.NoError(t, err)
+	p.goTo("diagnose")
+	p.click("pedal.low-yes")
+	p.has("judgement", "%")
+	p.do(chromedp.Reload())
+	p.see("kept")
+	p.until("the sign is still told", `document.querySelector('[data-testid="pedal.low-yes"]')?.getAttribute("aria-pressed") === "true"`)
+	p.click("back-to-bay")
+	p.fill("find", "yard")
+	p.until("found here", `document.querySelectorAll('[data-testid=job]').length === 1 && document.body.innerText.includes("Van out in the yard")`)
+
+	start(t, data, port)
+	p.away = false
+	p.do(chromedp.Navigate(a.url + "/jobs/" + at + "/diagnose"))
+	p.stored()
+	kinds := []string{}
+	for _, e := range logOf(p) {
+		kinds = append(kinds, e.Kind)
+	}
+	assert.Equal(t, []string{"opened", "finding"}, kinds)
+	p.until("the same sign", `document.querySelector('[data-testid="pedal.low-yes"]')?.getAttribute("aria-pressed") === "true"`)
+}

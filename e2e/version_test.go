@@ -42,7 +42,7 @@ func TestAPageOlderThanTheServerGoesOnStoring(t *testing.T) {
 	})()`))
 	p.click("back-to-bay")
 	p.see("new-job")
-	openJob(p, "pickup")
+	openJob(p, "Corrigan")
 	p.see("newer")
 	p.has("newer", "older than the shop")
 	p.goTo("bench")

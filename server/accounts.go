@@ -58,6 +58,9 @@ type FirstIn struct {
 	Name     string `json:"name"`
 	Display  string `json:"display"`
 	Password string `json:"password"`
+	// Zone and Units are what the browser goes by: the shop's time and the lead's figures begin there.
+	Zone  string `json:"zone,omitempty"`
+	Units string `json:"units,omitempty"`
 }
 
 var accountName = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{1,39}$`)
@@ -238,11 +241,22 @@ func (s *server) first(c *call, in FirstIn) (SessionView, error) {
 		return SessionView{}, badPassword(err)
 	}
 	u := &store.User{ID: uuid.NewString(), Name: account.Name, Display: strings.TrimSpace(in.Display), Role: job.Lead, PasswordHash: hash, Units: "metric", Theme: "day", CreatedAt: now()}
+	if slices.Contains(unitPrefs, in.Units) {
+		u.Units = in.Units
+	}
 	if err := s.Store.AddFirst(c.Context(), u); err != nil {
 		if errors.Is(err, store.ErrTaken) {
 			return SessionView{}, fiber.NewError(http.StatusConflict, "problem.not_first")
 		}
 		return SessionView{}, err
+	}
+	if set := job.DefaultSettings(); in.Zone != "" {
+		set.Zone = in.Zone
+		if set.Check() == nil { // a zone this machine does not know is no reason not to begin
+			if err := s.Store.PutSettings(c.Context(), set, nil); err != nil {
+				return SessionView{}, err
+			}
+		}
 	}
 	return s.startSession(c, u)
 }

@@ -93,7 +93,10 @@ type Vocabulary struct {
 	Went        []string         `json:"went"`
 	SmallParts  []string         `json:"small_parts"`
 	ParkReasons []job.ParkReason `json:"park_reasons"`
-	PhotoMost   int              `json:"photo_most"` // bytes
+	// Bands and Standings are how the bay sorts its jobs.
+	Bands     []job.Band     `json:"bands"`
+	Standings []job.Standing `json:"standings"`
+	PhotoMost int            `json:"photo_most"` // bytes
 	// Origins say where the patterns' figures come from.
 	Origins []system.OriginRow `json:"origins"`
 }
@@ -182,14 +185,12 @@ type ReopenIn struct {
 
 // NewJob opens a job on a pattern.
 type NewJob struct {
-	Vehicle   string `json:"vehicle"`
-	Plate     string `json:"plate"`
-	Customer  string `json:"customer"`
-	Complaint string `json:"complaint"`
-	Pattern   string `json:"pattern"`
-	Practice  bool   `json:"practice,omitempty"`
+	job.New
 	// From is a job to take vehicle, customer and system from; the rest of it is not.
 	From string `json:"from,omitempty"`
+	// ID and EventID are given by a page that opened it while the server was away; told twice, it is opened once.
+	ID      string `json:"id,omitempty"`
+	EventID string `json:"event_id,omitempty"`
 }
 
 // IntakeEdit replaces the intake that stood at Version.

@@ -135,6 +135,9 @@ func (s *server) getSession(c *call, _ none) (SessionView, error) {
 	return out, err
 }
 
+// unitPrefs are how a person reads figures.
+var unitPrefs = []string{"metric", "us", "both"}
+
 // giveToken hands the page its session's token: a script of ours can read it, another site's cannot.
 func (s *server) giveToken(c fiber.Ctx, token string) {
 	c.Cookie(&fiber.Cookie{Name: tokenCookie, Value: token, Path: "/", SameSite: fiber.CookieSameSiteStrictMode, Secure: s.Secure})
@@ -244,7 +247,7 @@ func (s *server) signOut(c *call, _ none) (none, error) {
 }
 
 func (s *server) setPreferences(c *call, in Preferences) (UserView, error) {
-	if in.Units != "metric" && in.Units != "us" && in.Units != "both" {
+	if !slices.Contains(unitPrefs, in.Units) {
 		return UserView{}, refuse(http.StatusUnprocessableEntity, Problem{Code: "problem.preferences"})
 	}
 	if in.Theme != "day" && in.Theme != "night" {

@@ -112,11 +112,16 @@ func (s *server) pass(c *call, _ none) (Pass, error) {
 	if err := s.keepCalling(c.Context(), id, k, true); err != nil {
 		return Pass{}, err
 	}
+	return s.passOf(c, "/call/"+token, passFor)
+}
+
+// passOf is a pass as it is shown: its path, and this shop's addresses with it as codes to point a phone at.
+func (s *server) passOf(c *call, path string, lasts time.Duration) (Pass, error) {
 	at, err := s.addresses(c, none{})
 	if err != nil {
 		return Pass{}, err
 	}
-	out := Pass{Path: "/call/" + token, ExpiresAt: now().Add(passFor), Addresses: []Address{}}
+	out := Pass{Path: path, ExpiresAt: now().Add(lasts), Addresses: []Address{}}
 	for _, a := range at.Addresses {
 		full, err := addressOf(strings.TrimSuffix(a.URL, "/") + out.Path)
 		if err == nil {

@@ -37,24 +37,48 @@ func (s *server) bay(c *call, _ none) (Bay, error) {
 const bayPage = 24
 
 func (s *server) newJob(c *call, in NewJob) (*job.View, error) {
-	sys, err := system.FromPattern(in.Pattern)
-	if err != nil && in.From == "" {
-		return nil, system.Faults{{Path: "$.pattern", Code: "fault.missing"}}
-	}
-	intake := job.Intake{Customer: in.Customer, Complaint: in.Complaint, Vehicle: in.Vehicle, Plate: in.Plate, Pattern: in.Pattern, System: sys, Hands: 1, Practice: in.Practice}
-	if in.From != "" {
-		like, err := s.Store.Job(c.Context(), in.From)
-		if err != nil {
-			return nil, err
-		}
-		intake = like.Again()
-	}
-	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: uuid.NewString(), EventID: uuid.NewString(), Intake: intake})
+	intake, err := s.opensWith(c, &in)
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.AddJob(c.Context(), j, events, nil); err != nil {
+	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: cmp.Or(in.ID, uuid.NewString()), EventID: cmp.Or(in.EventID, uuid.NewString()), Intake: intake})
+	if err != nil {
 		return nil, err
+	}
+	switch err := s.Store.AddJob(c.Context(), j, events, nil); {
+	case errors.Is(err, store.ErrTaken) && in.ID != "": // told again: the answer had not come back
+		return s.openedBefore(c, in.ID)
+	case err != nil:
+		return nil, err
+	}
+	return j.View(), nil
+}
+
+// opensWith is the intake a new job begins with: a pattern's, or another job's on the same vehicle.
+func (s *server) opensWith(c *call, in *NewJob) (job.Intake, error) {
+	for path, id := range map[string]string{"$.id": in.ID, "$.event_id": in.EventID} {
+		if _, err := uuid.Parse(id); id != "" && err != nil {
+			return job.Intake{}, system.Faults{{Path: path, Code: "fault.event_id"}}
+		}
+	}
+	if in.From == "" {
+		return in.New.Intake()
+	}
+	like, err := s.Store.Job(c.Context(), in.From)
+	if err != nil {
+		return job.Intake{}, err
+	}
+	return like.Again(), nil
+}
+
+// openedBefore answers a job this person opened already; another's is not given away.
+func (s *server) openedBefore(c *call, id string) (*job.View, error) {
+	j, err := s.Store.Job(c.Context(), id)
+	if err != nil {
+		return nil, err
+	}
+	if j.OpenedBy.ID != c.user.ID {
+		return nil, store.ErrTaken
 	}
 	return j.View(), nil
 }

@@ -62,7 +62,7 @@ type server struct {
 	sessions *session.Store
 	devices  *store.WebState
 	// Calls between two people and the passes of helpers' phones; one word at a time.
-	calls, passes, links *store.WebState
+	calls, passes, links, papers *store.WebState
 	callMu               sync.Mutex
 	throttle             *throttle
 	hub                  *hub
@@ -90,7 +90,7 @@ func New(life context.Context, cfg Config) *fiber.App {
 	if cfg.Pace > 1 {
 		pace = cfg.Pace
 	}
-	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), calls: cfg.Store.WebState("call"), passes: cfg.Store.WebState("pass"), links: cfg.Store.WebState("link"), throttle: newThrottle(cfg.Store.WebState("try"))}
+	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), calls: cfg.Store.WebState("call"), passes: cfg.Store.WebState("pass"), links: cfg.Store.WebState("link"), papers: cfg.Store.WebState("paper"), throttle: newThrottle(cfg.Store.WebState("try"))}
 	if cfg.Unhurried {
 		s.throttle.sleep = func(context.Context, time.Duration) {}
 	}

@@ -116,7 +116,7 @@ func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
 
 func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
 	v := Vocabulary{Tools: job.Tools, Units: units.Table, Checks: verify.Checks(), Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
-		Scopes: match.AllScopes, Assists: system.Assists(), Bounds: job.FieldBounds(), Unit: match.Vocabulary(), SmallPlaces: job.SmallPlaces, Went: job.Went, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, PhotoMost: job.PhotoMost}
+		Scopes: match.AllScopes, Assists: system.Assists(), Bounds: job.FieldBounds(), Unit: match.Vocabulary(), SmallPlaces: job.SmallPlaces, Went: job.Went, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, Bands: job.Bands, Standings: job.Standings, PhotoMost: job.PhotoMost}
 	for _, p := range system.Patterns {
 		sys := p.Build()
 		v.Patterns = append(v.Patterns, PatternView{p.ID, &sys})

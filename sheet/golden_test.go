@@ -45,6 +45,8 @@ func TestGoldenPapers(t *testing.T) {
 		"sheet-released": func() ([]byte, error) { return PDF(t.Context(), released(), "us", now) },
 		"sheet-spanish":  func() ([]byte, error) { return PDF(t.Context(), spanish, "metric", now) },
 		"proof":          func() ([]byte, error) { return Proof(released(), "metric", now) },
+		"customer":       func() ([]byte, error) { return Customer(t.Context(), released(), "metric", now) },
+		"customer-open":  func() ([]byte, error) { return Customer(t.Context(), sample(t).Job, "us", now) },
 		"warranty":       func() ([]byte, error) { return Warranty(t.Context(), released(), "metric", now) },
 		"labels":         func() ([]byte, error) { return Labels(bottle, "metric", "https://shop/jobs/j", now) },
 		"tag":            func() ([]byte, error) { return Tag(parked.Job, "https://shop/jobs/j", now) },

@@ -335,15 +335,20 @@ func (p *page) checks() error {
 	return nil
 }
 
-func (p *page) due(now time.Time) {
+// dueLine is when the vehicle should be seen again; one that is not released has no next service, it has this one.
+func (p *page) dueLine(now time.Time) {
 	d := p.j.Due(now)
-	if p.st.ReleasedAt != nil { // a vehicle that is not released has no next service, it has this one
+	if p.st.ReleasedAt != nil {
 		key := "sheet.due_line"
 		if d.AtKM == 0 { // no odometer was read
 			key = "sheet.due_no_distance"
 		}
 		p.line(p.w.T("sheet.due", nil), p.w.T(key, map[string]any{"date": p.w.DayOf(d.AtDate), "km": p.w.By("_km", d.AtKM, p.pref), "water": p.w.DayOf(d.WaterDate)}))
 	}
+}
+
+func (p *page) due(now time.Time) {
+	p.dueLine(now)
 	for _, unit := range []string{job.UnitCylinder, job.UnitBooster} {
 		if o, there := p.st.OldUnits[unit]; there {
 			p.line(p.w.T("old_unit."+unit, nil), p.w.T("went."+o.Went, nil)+", "+p.w.Day(o.At.In(p.zone))+", "+o.By+sep(o.Note))

@@ -1,12 +1,14 @@
 package sheet
 
 import (
+	"context"
 	"fmt"
 	"maps"
 	"slices"
 	"strings"
 
 	"geminate/brake/job"
+	"geminate/brake/match"
 )
 
 // poured is the fluid that went in, each class once, wrong ones too; the bottle in hand where somebody said what it is and none
@@ -36,6 +38,11 @@ func (p *page) work() {
 	c := p.j.Choices
 	p.section("sheet.fitted")
 	p.line(p.w.T("sheet.scope", nil), p.w.T("scope."+string(c.Scope), nil))
+	if c.Scope == match.Elsewhere || c.Scope == match.ElsewhereOpened {
+		if v, err := p.j.Diagnose(context.Background()); err == nil {
+			p.line("", p.matter(v))
+		}
+	}
 	for _, u := range p.j.FittedUnits() {
 		bore := ""
 		if u.BoreMM != nil {

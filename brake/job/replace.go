@@ -85,6 +85,8 @@ type SchoolAsked struct {
 type TorqueRead struct {
 	TorqueNM float64             `json:"torque_nm"`
 	Verdict  units.TorqueVerdict `json:"verdict"`
+	// AlsoIn are units in which the same number would be in the range too: only the wrench can tell.
+	AlsoIn []string `json:"also_in,omitempty"`
 }
 
 // Replace makes the plan and lays the ticks over it.
@@ -168,7 +170,11 @@ func (j *Job) Torque(in TorqueIn) (TorqueRead, error) {
 		return TorqueRead{}, err
 	}
 	if s := p.Find(in.Step); s != nil && s.Torque != nil {
-		return judge(in.TorqueNM, in.TorqueUnit, s.Torque), nil
+		out := judge(in.TorqueNM, in.TorqueUnit, s.Torque)
+		if out.Verdict == units.TorqueOK {
+			out.AlsoIn = units.TorqueAlsoIn(in.TorqueNM, s.Torque.LowNM, s.Torque.HighNM, in.TorqueUnit)
+		}
+		return out, nil
 	}
 	return TorqueRead{}, system.Faults{{Path: "$.step", Code: "fault.no_such_step", With: map[string]any{"value": in.Step}}}
 }

@@ -36,6 +36,8 @@ type Status struct {
 	Detail   string     `json:"waits_what"` // id the words key speaks of: a wheel, a step
 	Released bool       `json:"released"`
 	Standing Standing   `json:"standing"`
+	// Band is what it waits for, as the bay sorts it; "" where it is over.
+	Band Band `json:"band"`
 }
 
 func (s *Status) set(id, state string, left int) {
@@ -52,6 +54,12 @@ func (s *Status) wait(station, code, detail string) {
 // Status works out each station's progress without running the heavy parts of the core: it is asked at every
 // stroke.
 func (j *Job) Status() Status {
+	out := j.progress()
+	out.Band = j.band(&out)
+	return out
+}
+
+func (j *Job) progress() Status {
 	out := Status{Released: j.State.ReleasedAt != nil, Standing: j.standing()}
 	if j.Intake.System == nil {
 		for _, id := range Stations {

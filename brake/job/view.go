@@ -10,7 +10,7 @@ import (
 
 // FoldVersion rises whenever the fold of a log comes to something else than before: views kept under an older
 // one are then made anew from the log.
-const FoldVersion = 6
+const FoldVersion = 7
 
 // View is a job as folded: what screens read, and what the next event is folded onto.
 type View struct {
@@ -48,6 +48,7 @@ type Card struct {
 	Plate     string         `json:"plate"`
 	Customer  string         `json:"customer"`
 	Complaint string         `json:"complaint"`
+	CreatedAt time.Time      `json:"created_at"`
 	UpdatedAt time.Time      `json:"updated_at"`
 	Status    Status         `json:"status"`
 	Timers    []Timer        `json:"timers,omitempty"` // those that run
@@ -58,7 +59,7 @@ type Card struct {
 // Card gives the job's card.
 func (v *View) Card() Card {
 	in := v.Intake
-	return Card{ID: v.ID, Vehicle: in.Vehicle, Plate: in.Plate, Customer: in.Customer, Complaint: in.Complaint, UpdatedAt: v.UpdatedAt, Status: v.Status,
+	return Card{ID: v.ID, Vehicle: in.Vehicle, Plate: in.Plate, Customer: in.Customer, Complaint: in.Complaint, CreatedAt: v.CreatedAt, UpdatedAt: v.UpdatedAt, Status: v.Status,
 		Timers: v.State.Running(), Parked: v.State.Parked, System: in.System}
 }
 

@@ -126,12 +126,30 @@ const (
 var slips = map[string][]struct {
 	factor  float64
 	verdict TorqueVerdict
+	really  string // the unit it was
 }{
-	"N·m":    {{1 / inchInNM, TorqueInchAsNM}, {footInNM, TorqueFootAsNM}},
-	"ft·lbf": {{1.0 / inchesInFoot, TorqueTwelveHigh}, {1 / footInNM, TorqueNMAsFoot}},
-	"in·lbf": {{inchesInFoot, TorqueTwelveLow}, {inchInNM, TorqueNMAsInch}},
-	"": {{1.0 / inchesInFoot, TorqueTwelveHigh}, {inchesInFoot, TorqueTwelveLow}, {1 / inchInNM, TorqueInchAsNM}, {inchInNM, TorqueNMAsInch},
-		{footInNM, TorqueFootAsNM}, {1 / footInNM, TorqueNMAsFoot}},
+	"N·m":    {{1 / inchInNM, TorqueInchAsNM, "in·lbf"}, {footInNM, TorqueFootAsNM, "ft·lbf"}},
+	"ft·lbf": {{1.0 / inchesInFoot, TorqueTwelveHigh, "in·lbf"}, {1 / footInNM, TorqueNMAsFoot, "N·m"}},
+	"in·lbf": {{inchesInFoot, TorqueTwelveLow, "ft·lbf"}, {inchInNM, TorqueNMAsInch, "N·m"}},
+	"": {{1.0 / inchesInFoot, TorqueTwelveHigh, ""}, {inchesInFoot, TorqueTwelveLow, ""}, {1 / inchInNM, TorqueInchAsNM, ""}, {inchInNM, TorqueNMAsInch, ""},
+		{footInNM, TorqueFootAsNM, ""}, {1 / footInNM, TorqueNMAsFoot, ""}},
+}
+
+// TorqueAlsoIn gives the units in which the very same number would be in the range too, N·m: where the range is wider than
+// the step between two units, no figure can tell them apart, and the wrench has to be asked.
+func TorqueAlsoIn(torqueNM, lowNM, highNM float64, unit string) []string {
+	var out []string
+	for _, s := range slips[unit] {
+		if s.really != "" && inRange(torqueNM*s.factor, lowNM, highNM) {
+			out = append(out, s.really)
+		}
+	}
+	return out
+}
+
+// inRange allows the two per cent to which a wrench is read. Common practice, no source.
+func inRange(torqueNM, lowNM, highNM float64) bool {
+	return torqueNM >= lowNM*0.98 && torqueNM <= highNM*1.02
 }
 
 // Slipped says whether a verdict names a unit taken for another.
@@ -146,7 +164,7 @@ func JudgeTorque(torqueNM, lowNM, highNM float64, unit string) (TorqueVerdict, e
 	if !(torqueNM > 0) || math.IsInf(torqueNM, 0) {
 		return "", fmt.Errorf("units: torque %v N·m must be a positive figure", torqueNM)
 	}
-	in := func(t float64) bool { return t >= lowNM*0.98 && t <= highNM*1.02 }
+	in := func(t float64) bool { return inRange(t, lowNM, highNM) }
 	if in(torqueNM) {
 		return TorqueOK, nil
 	}

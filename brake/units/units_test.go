@@ -109,3 +109,12 @@ func TestARangeEndsTwoPartsInAHundredOutside(t *testing.T) {
 		assert.Equal(t, c.want, got, "%v read in %s", c.nm, c.unit)
 	}
 }
+
+// The factors are those of the units' definitions (1 ft·lbf = 1.3558179 N·m); the ranges are made up.
+func TestAFigureThatIsInRangeInTwoUnits(t *testing.T) {
+	assert.Equal(t, []string{"ft·lbf"}, TorqueAlsoIn(20, 18, 28, "N·m"), "20 ft·lbf are 27.1 N·m")
+	assert.Empty(t, TorqueAlsoIn(20, 18, 25, "N·m"))
+	assert.Equal(t, []string{"N·m"}, TorqueAlsoIn(20*1.3558179, 18, 28, "ft·lbf"))
+	assert.Empty(t, TorqueAlsoIn(20, 18, 28, ""), "where the unit is not known there is nothing to ask")
+	assert.Empty(t, TorqueAlsoIn(200*0.1129848, 20, 25, "in·lbf"))
+}

@@ -451,6 +451,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/customer.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the owner takes home */
+        get: operations["customer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/diagnose": {
         parameters: {
             query?: never;
@@ -651,6 +668,23 @@ export interface paths {
         get: operations["normal"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A pass for the customer's phone: this one paper, for a time */
+        post: operations["paperPass"];
         delete?: never;
         options?: never;
         head?: never;
@@ -989,6 +1023,23 @@ export interface paths {
         };
         /** jobs, vehicles or statistics as .csv or .json, signed in or by a read token */
         get: operations["out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{pass}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The customer's paper, by its pass */
+        get: operations["paper"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1654,6 +1705,8 @@ export interface components {
             by: string;
             why: string;
         };
+        /** @enum {string} */
+        JobBand: "parked" | "time" | "second" | "hands" | "part" | "decision";
         JobBenchPlugged: {
             /** Format: double */
             remaining_mm: number;
@@ -1838,6 +1891,8 @@ export interface components {
         };
         JobCard: {
             complaint: string;
+            /** Format: date-time */
+            created_at: string;
             customer: string;
             id: string;
             parked?: components["schemas"]["JobParkedState"];
@@ -2549,6 +2604,7 @@ export interface components {
         };
         JobStatus: {
             at: string;
+            band: components["schemas"]["JobBand"];
             released: boolean;
             standing: components["schemas"]["JobStanding"];
             stations: components["schemas"]["JobProgress"][];
@@ -2663,6 +2719,7 @@ export interface components {
             torque_unit?: string;
         };
         JobTorqueRead: {
+            also_in?: string[];
             /** Format: double */
             torque_nm: number;
             verdict: components["schemas"]["UnitsTorqueVerdict"];
@@ -3241,6 +3298,8 @@ export interface components {
             display: string;
             name: string;
             password: string;
+            units?: string;
+            zone?: string;
         };
         ServerImportIn: {
             content: string;
@@ -3274,7 +3333,9 @@ export interface components {
         ServerNewJob: {
             complaint: string;
             customer: string;
+            event_id?: string;
             from?: string;
+            id?: string;
             pattern: string;
             plate: string;
             practice?: boolean;
@@ -3421,6 +3482,7 @@ export interface components {
         };
         ServerVocabulary: {
             assists: components["schemas"]["SystemAssist"][];
+            bands: components["schemas"]["JobBand"][];
             bounds: {
                 [key: string]: components["schemas"]["UnitsBound"];
             };
@@ -3434,6 +3496,7 @@ export interface components {
             scopes: components["schemas"]["MatchScope"][];
             small_parts: string[];
             small_places: string[];
+            standings: components["schemas"]["JobStanding"][];
             tests: components["schemas"]["ServerTestKind"][];
             tools: string[];
             unit: components["schemas"]["MatchUnitVocabulary"];
@@ -4887,6 +4950,36 @@ export interface operations {
             };
         };
     };
+    customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     diagnose: {
         parameters: {
             query?: never;
@@ -5317,6 +5410,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobNormal"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    paperPass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPass"];
                 };
             };
             default: {
@@ -5938,6 +6061,36 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: {

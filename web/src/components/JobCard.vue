@@ -1,20 +1,30 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import RunningTimers from './RunningTimers.vue'
 import Schematic from './Schematic.vue'
 import type { Schemas } from '@/api/client'
+import { useNow } from '@/lib/clock'
+import { isOver } from '@/lib/timer'
+import { latelyText } from '@/lib/when'
 import { t, waitsFor } from '@/lib/words'
 
 /** One job in the bay: its drawing, what was said, where it stands and what it waits for. */
-defineProps<{ j: Schemas['JobCard'] }>()
+const props = defineProps<{ j: Schemas['JobCard'] }>()
+const now = useNow()
+/** Its clock has rung: that is seen from across the shop. */
+const rang = computed(() => (props.j.timers ?? []).some((x) => isOver(x, now.value)))
 </script>
 
 <template>
-  <RouterLink :to="`/jobs/${j.id}/${j.status.at || 'intake'}`" class="job field" data-testid="job">
+  <RouterLink :to="`/jobs/${j.id}/${j.status.at || 'intake'}`" class="job field" :class="{ rang }" data-testid="job">
     <Schematic v-if="j.system" :system="j.system" class="mini" aria-hidden="true" />
     <div class="what">
-      <h2>{{ j.vehicle }}</h2>
-      <span class="fig small">{{ j.plate }} · {{ j.customer }}</span>
+      <div class="name">
+        <h3>{{ j.vehicle }}</h3>
+        <span class="fig small">{{ latelyText(j.updated_at) }}</span>
+      </div>
+      <span class="fig small">{{ [j.plate, j.customer].filter(Boolean).join(' · ') }}</span>
       <p class="said">{{ j.complaint }}</p>
       <div class="stand">
         <span class="pair" aria-hidden="true"
@@ -39,9 +49,29 @@ defineProps<{ j: Schemas['JobCard'] }>()
   padding: 0 8px;
   justify-self: start;
 }
+.rang {
+  border: 5px double var(--warn);
+  background: var(--warn-bg);
+}
+.rang :deep(.n) {
+  font-size: 54px;
+  line-height: 1;
+}
+.what {
+  min-width: 0;
+}
+.name {
+  display: flex;
+  gap: 10px;
+  justify-content: space-between;
+  align-items: baseline;
+}
+.name h3 {
+  font-size: 22px;
+}
 .job {
   display: grid;
-  grid-template-columns: 190px 1fr;
+  grid-template-columns: 118px 1fr;
   gap: 16px;
   text-decoration: none;
   color: var(--ink);
@@ -65,11 +95,12 @@ defineProps<{ j: Schemas['JobCard'] }>()
   align-items: center;
 }
 .pair {
+  flex: 0 1 196px;
   display: flex;
   gap: 3px;
 }
 .pair i {
-  width: 22px;
+  flex: 1 1 22px;
   height: 10px;
   border-top: 3px solid var(--rule);
   border-bottom: 3px dashed var(--rule);

@@ -2,9 +2,10 @@
 import { NInput } from 'naive-ui'
 import { onMounted, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, Refused, type Problem } from '@/api/client'
+import { Refused, type Problem } from '@/api/client'
 import PatternPick from './PatternPick.vue'
 import Faults from './Faults.vue'
+import { openJob } from '@/lib/opening'
 import { t } from '@/lib/words'
 
 defineEmits<{ close: [] }>()
@@ -36,7 +37,7 @@ function practise() {
 async function open() {
   problem.value = null
   try {
-    const job = await ask(api.POST('/api/jobs', { body: form }))
+    const job = await openJob({ ...form })
     await router.push(`/jobs/${job.id}/intake`)
   } catch (e) {
     problem.value = e instanceof Refused ? e.problem : { code: 'problem.server' }
@@ -72,7 +73,7 @@ async function open() {
       <legend class="small">{{ t('ui.pattern') }}</legend>
       <PatternPick :value="form.pattern" @pick="(id) => (form.pattern = id)" />
     </fieldset>
-    <div class="row">
+    <div class="row foot">
       <button class="tap main" data-testid="open-job" :disabled="!form.vehicle.trim()">{{ t('ui.open_job') }}</button>
       <button type="button" class="tap" data-testid="practise" @click="practise">{{ t('ui.practice') }}</button>
       <button type="button" class="tap" @click="$emit('close')">{{ t('ui.close') }}</button>
@@ -85,6 +86,13 @@ fieldset {
   border: 0;
   padding: 0;
   margin: 12px 0;
+}
+/* The button is in reach without a way down through the pictures. */
+.foot {
+  position: sticky;
+  bottom: 0;
+  padding: 8px 0;
+  background: var(--sheet);
 }
 .wide {
   display: block;

@@ -1,11 +1,14 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { stationIds } from '@/router'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
-/** The stations as fittings on the pair of lines; the lines fill as the work is done. */
+/**
+ * The stations as fittings on the pair of lines; the lines fill as the work is done. On a phone: the one before, this one
+ * and the one after, and all of them as a list.
+ */
 const store = useJob()
 const route = useRoute()
 const stops = computed(() =>
@@ -14,19 +17,26 @@ const stops = computed(() =>
     return { id, n: i + 1, state: p?.state ?? 'open', left: p?.left ?? 0, here: route.name === id }
   }),
 )
+const open = ref(false)
+const at = computed(() => stops.value.findIndex((s) => s.here))
+const first = computed(() => Math.min(Math.max(0, at.value - 1), stops.value.length - 3))
+watch(
+  () => route.name,
+  () => (open.value = false),
+)
 function word(s: { state: string; left: number }): string {
   return s.left > 0 && s.state !== 'done' ? t('ui.left', { count: s.left }) : t('state.' + s.state)
 }
 </script>
 
 <template>
-  <nav class="rail" :aria-label="t('ui.stations')">
+  <nav class="rail" :class="{ all: open }" :aria-label="t('ui.stations')">
     <RouterLink
-      v-for="s in stops"
+      v-for="(s, i) in stops"
       :key="s.id"
       :to="{ name: s.id }"
       class="stop"
-      :class="[s.state, { here: s.here, next: store.status?.at === s.id }]"
+      :class="[s.state, { here: s.here, next: store.status?.at === s.id, near: i >= first && i < first + 3 }]"
       :aria-current="s.here ? 'step' : undefined"
       :data-testid="'station-' + s.id"
     >
@@ -40,6 +50,9 @@ function word(s: { state: string; left: number }): string {
       <span class="name">{{ t('station.' + s.id) }}</span>
       <span class="state">{{ word(s) }}</span>
     </RouterLink>
+    <button type="button" class="tap bare more" :aria-expanded="open" data-testid="stations-all" @click="open = !open">
+      {{ t('ui.all_stations') }}
+    </button>
   </nav>
 </template>
 
@@ -135,15 +148,62 @@ function word(s: { state: string; left: number }): string {
   color: var(--ink-2);
   text-align: center;
 }
+.more {
+  display: none;
+}
 @media (max-width: 620px) {
+  .rail {
+    position: relative;
+    grid-template-columns: repeat(3, minmax(0, 1fr)) 64px;
+    padding: 2px 6px;
+  }
+  .stop {
+    display: none;
+    min-height: 56px;
+  }
+  .stop.near {
+    display: flex;
+  }
+  .nut {
+    width: 34px;
+    height: 31px;
+  }
+  .lines {
+    top: 11px;
+    height: 12px;
+  }
   .state {
     display: none;
   }
   .name {
-    font-size: 12px;
+    font-size: 14px;
   }
-  .rail {
-    padding: 6px 2px;
+  .more {
+    display: inline-flex;
+    padding: 2px;
+    font-size: 14px;
+    line-height: 1.1;
+    text-align: center;
+  }
+  .all {
+    grid-template-columns: 1fr;
+  }
+  .all .stop {
+    display: flex;
+    flex-direction: row;
+    gap: 12px;
+    min-height: 48px;
+    border-bottom: 1px solid var(--rule-soft);
+  }
+  .all .lines {
+    display: none;
+  }
+  .all .name {
+    font-size: 17px;
+  }
+  .all .state {
+    display: inline;
+    margin-left: auto;
   }
 }
 </style>

@@ -59,10 +59,35 @@ const store = useJob()
 .plate {
   color: var(--ink-2);
 }
-@media (max-width: 900px) {
+/* In the hand: one line, and the plate gives way first. */
+@media (max-width: 1000px) {
+  .block {
+    flex: 1 1 0;
+  }
+  .who,
+  .waits {
+    flex: 1 1 0;
+    padding: 2px 8px;
+  }
   .waits strong,
   .who strong {
-    max-width: 190px;
+    max-width: none;
+  }
+}
+@media (max-width: 620px) {
+  .waits .small {
+    display: none;
+  }
+  .waits strong {
+    font-size: 15px;
+    white-space: normal;
+    display: -webkit-box;
+    -webkit-line-clamp: 2;
+    line-clamp: 2;
+    -webkit-box-orient: vertical;
+  }
+  .plate {
+    font-size: 15px;
   }
 }
 </style>

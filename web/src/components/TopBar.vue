@@ -1,11 +1,24 @@
 <script setup lang="ts">
-import { RouterLink, useRouter } from 'vue-router'
+import { onClickOutside, onKeyStroke, useMediaQuery } from '@vueuse/core'
+import { ref, useTemplateRef, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { keysShown, useKeys } from '@/lib/keys'
 import { language, languages, speak, t, type Language } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 const session = useSession()
 const router = useRouter()
+const route = useRoute()
+/** On what is held in the hand the head is one line: the rest of it opens under one button. */
+const narrow = useMediaQuery('(max-width: 1000px)')
+const open = ref(false)
+const menu = useTemplateRef<HTMLElement>('menu')
+onClickOutside(menu, () => (open.value = false))
+onKeyStroke('Escape', () => (open.value = false))
+watch(
+  () => route.fullPath,
+  () => (open.value = false),
+)
 const night = () => void session.prefer({ theme: session.night ? 'day' : 'night' })
 useKeys({ n: night, b: () => void router.push('/') })
 const units = ['metric', 'us', 'both']
@@ -32,43 +45,57 @@ async function read(l: Language) {
       <span>Geminate</span>
     </RouterLink>
     <slot />
-    <div class="row tools">
-      <template v-if="!$slots.default">
-        <RouterLink class="tap bare" to="/vehicles" data-testid="to-vehicles">{{ t('ui.vehicles') }}</RouterLink>
-        <RouterLink class="tap bare" to="/figures" data-testid="to-figures">{{ t('ui.figures') }}</RouterLink>
-        <RouterLink class="tap bare" to="/shop" data-testid="to-shop">{{ t('ui.the_shop') }}</RouterLink>
-        <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>
-        <RouterLink v-if="session.may('read_audit')" class="tap bare" to="/audit" data-testid="to-audit">{{
-          t('ui.audit')
-        }}</RouterLink>
-      </template>
-      <RouterLink class="tap bare" to="/words" data-testid="to-words">{{ t('ui.words_short') }}</RouterLink>
-      <button class="tap bare" :aria-label="t('keys.title')" data-testid="keys" @click="keysShown = true">?</button>
-      <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
-        {{ t('units.' + session.pref) }}
+    <div ref="menu" class="tools">
+      <button
+        v-if="narrow"
+        type="button"
+        class="tap bare"
+        :aria-expanded="open"
+        aria-controls="menu"
+        data-testid="menu"
+        @click="open = !open"
+      >
+        {{ t('ui.menu') }}
       </button>
-      <button v-for="l in other" :key="l" class="tap bare" :lang="l" :data-testid="'language-' + l" @click="read(l)">
-        {{ languages[l] }}
-      </button>
-      <button class="tap bare" data-testid="theme" @click="night">
-        {{ t(session.night ? 'ui.day' : 'ui.night') }}
-      </button>
-      <button class="tap bare" :title="session.user?.display" data-testid="sign-out" @click="session.signOut()">
-        {{ t('ui.sign_out') }}
-      </button>
+      <div v-show="!narrow || open" id="menu" :class="narrow ? 'drop' : 'row line'">
+        <template v-if="!$slots.default">
+          <RouterLink class="tap bare" to="/vehicles" data-testid="to-vehicles">{{ t('ui.vehicles') }}</RouterLink>
+          <RouterLink class="tap bare" to="/figures" data-testid="to-figures">{{ t('ui.figures') }}</RouterLink>
+          <RouterLink class="tap bare" to="/shop" data-testid="to-shop">{{ t('ui.the_shop') }}</RouterLink>
+          <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>
+          <RouterLink v-if="session.may('read_audit')" class="tap bare" to="/audit" data-testid="to-audit">{{
+            t('ui.audit')
+          }}</RouterLink>
+        </template>
+        <RouterLink class="tap bare" to="/words" data-testid="to-words">{{ t('ui.words_short') }}</RouterLink>
+        <button class="tap bare" :aria-label="t('keys.title')" data-testid="keys" @click="keysShown = true">?</button>
+        <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
+          {{ t('units.' + session.pref) }}
+        </button>
+        <button v-for="l in other" :key="l" class="tap bare" :lang="l" :data-testid="'language-' + l" @click="read(l)">
+          {{ languages[l] }}
+        </button>
+        <button class="tap bare" data-testid="theme" @click="night">
+          {{ t(session.night ? 'ui.day' : 'ui.night') }}
+        </button>
+        <button class="tap bare" :title="session.user?.display" data-testid="sign-out" @click="session.signOut()">
+          {{ t('ui.sign_out') }}
+        </button>
+      </div>
     </div>
   </header>
 </template>
 
 <style scoped>
 .top {
+  position: relative;
+  z-index: 20;
   display: flex;
   gap: 18px;
   align-items: center;
-  padding: 6px 16px;
+  padding: 4px 16px;
   border-bottom: 1px solid var(--rule);
   background: var(--sheet);
-  flex-wrap: wrap;
 }
 .brand {
   display: flex;
@@ -80,10 +107,29 @@ async function read(l: Language) {
   color: var(--ink);
   text-decoration: none;
   min-height: 48px;
+  min-width: 44px;
 }
 .tools {
   margin-left: auto;
+  flex: none;
+}
+.line {
   gap: 0;
+  justify-content: flex-end;
+}
+.drop {
+  position: absolute;
+  right: 0;
+  top: 100%;
+  width: min(100%, 320px);
+  display: grid;
+  background: var(--sheet);
+  border: 1px solid var(--ink);
+  border-top: 4px double var(--ink);
+}
+.drop > * {
+  justify-content: flex-start;
+  border-bottom: 1px solid var(--rule-soft);
 }
 .a,
 .b {
@@ -98,21 +144,13 @@ async function read(l: Language) {
   stroke: var(--ink);
   stroke-width: 2;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .brand span {
     display: none;
   }
   .top {
-    gap: 10px;
-    padding: 6px 10px;
-  }
-  .tools :deep(.tap) {
-    padding: 4px 6px;
-    font-size: 15px;
-  }
-  /* No keys to be listed where there are none. */
-  .tools :deep([data-testid='keys']) {
-    display: none;
+    gap: 8px;
+    padding: 2px 10px;
   }
 }
 </style>

@@ -39,7 +39,7 @@ function air(circuit: string, by: number) {
     <button
       v-if="assisted"
       type="button"
-      class="tap"
+      class="tap engine"
       :aria-pressed="twin.assist"
       data-testid="twin-engine"
       @click="engine"
@@ -90,6 +90,9 @@ input[type='range'] {
 .force {
   font-size: 24px;
   text-align: right;
+}
+.engine {
+  min-width: 15em; /* either of its words */
 }
 .air {
   display: inline-flex;

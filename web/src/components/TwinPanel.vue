@@ -30,14 +30,17 @@ function pick(id: string | null) {
   show(props.faults?.find((f) => key(f) === id) ?? null)
 }
 const panel = ref<HTMLElement | null>(null)
-async function toggle() {
+/** By the key it is brought into sight; under a finger it stays where it was tapped. */
+const bring = ref(false)
+async function toggle(byKey = true) {
+  bring.value = byKey
   twin.open = !twin.open
   await twin.refresh()
 }
 // The panel has its whole height only once its figures are drawn.
 watch(
   () => twin.open && twin.view !== null,
-  (drawn) => drawn && panel.value?.scrollIntoView({ block: 'start', behavior: 'smooth' }),
+  (drawn) => drawn && bring.value && panel.value?.scrollIntoView({ block: 'start', behavior: 'smooth' }),
   { flush: 'post' },
 )
 // The likeliest fault is what there is to see first; after that what was picked stays, while it is still suspected.
@@ -57,7 +60,7 @@ watch(
 )
 onBeforeUnmount(() => (twin.fault = null))
 useKeys({
-  t: toggle,
+  t: () => void toggle(),
   arrowleft: () => twin.press(-1),
   arrowright: () => twin.press(1),
   e: () => {
@@ -91,7 +94,7 @@ const beyond = computed(() => (twin.now?.deceleration_mps2 ?? 0) > (twin.view?.g
   <section ref="panel" class="field" data-testid="twin-panel">
     <header>
       <h2>{{ t('ui.twin_try') }}</h2>
-      <button type="button" class="tap" :aria-expanded="twin.open" data-testid="twin-toggle" @click="toggle">
+      <button type="button" class="tap" :aria-expanded="twin.open" data-testid="twin-toggle" @click="toggle(false)">
         {{ t(twin.open ? 'ui.twin_close' : 'ui.twin_open') }}
       </button>
     </header>

@@ -58,7 +58,12 @@ const bleeding = computed(() => route.name === 'bleed')
 
 <template>
   <div class="field side" data-testid="twin-side">
-    <component :is="pointable ? PointAt : 'div'" v-if="store.system" :system="store.system" @pick="point">
+    <component
+      :is="pointable ? PointAt : 'div'"
+      v-if="store.system && route.name !== 'verify'"
+      :system="store.system"
+      @pick="point"
+    >
       <Schematic
         :system="store.system"
         :pressures="played ?? store.normal?.wheel_mpa"

@@ -126,6 +126,9 @@ export const core = {
     events: WaitingEvent[],
     edits: { part: string; value: unknown }[] = [],
   ) => call<Shown>('show', { id, by, events, edits, now: new Date(shopNow()).toISOString() }),
+  /** Opens a job here, where the server cannot be reached, under ids made here. */
+  open: (id: string, event_id: string, by: { id: string; name: string; role: string }, job: Schemas['ServerNewJob']) =>
+    call<{ view: JobView; event: LogEvent }>('open', { id, event_id, by, job, now: new Date(shopNow()).toISOString() }),
   ask: <K extends keyof Answers>(id: string, what: K, input?: unknown, shelf: Unit[] = []) =>
     call<Answers[K]>('ask', { id, what, in: input ?? null, shelf, now: new Date(shopNow()).toISOString() }),
 }

@@ -1,11 +1,26 @@
 import { useDebounceFn, useIntervalFn } from '@vueuse/core'
 import { onMounted, reactive, ref, watch } from 'vue'
-import { keep, kept } from '@/lib/local'
+import { keep, kept, keptJob } from '@/lib/local'
+import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
 
 const every = 8000
 const key = () => 'bay ' + (useSession().user?.id ?? '')
+
+/** Jobs opened here that the server has not heard of yet. */
+async function openedHere(): Promise<Schemas['JobCard'][]> {
+  const account = useSession().user?.id ?? ''
+  const outbox = useOutbox()
+  const ids = [...new Set(outbox.mine.map((w) => w.job))].filter((id) => outbox.opening(id))
+  const all = await Promise.all(ids.map((id) => keptJob(account, id)))
+  return all.flatMap((k) => {
+    if (!k) return []
+    const { id, intake, created_at, updated_at, status } = k.job.view
+    const { vehicle, plate, customer, complaint, system } = intake
+    return [{ id, vehicle, plate, customer, complaint, system, created_at, updated_at, status } as Schemas['JobCard']]
+  })
+}
 
 /** The jobs in the bay: a page of them, what narrows it, and how many there are of each kind. */
 export function useBay() {
@@ -52,14 +67,23 @@ export function useBay() {
       if (!query.text && !query.standing) await keep(key(), { jobs: all, counts: counts.value })
     } catch (e) {
       if (!(e instanceof Refused)) throw e
-      if (mine !== asked || jobs.value) return
+      if (mine !== asked) return
       const last = await kept<{ jobs: Schemas['JobCard'][]; counts: Schemas['StoreBayCount'][] }>(key())
-      if (last) {
-        jobs.value = last.jobs
-        counts.value = last.counts
-      }
+      if (mine !== asked) return
+      jobs.value = narrowed([...(await openedHere()), ...(last?.jobs ?? [])])
+      if (last) counts.value = last.counts
+      next.value = ''
       problem.value = e.problem
     }
+  }
+  /** What was asked for, of the cards that are kept here. */
+  function narrowed(cards: Schemas['JobCard'][]) {
+    const want = query.text.toLowerCase().split(/\s+/).filter(Boolean)
+    return cards.filter((j) => {
+      const text = [j.vehicle, j.plate, j.customer, j.complaint].join(' ').toLowerCase()
+      const standing = !query.standing || j.status.standing === query.standing
+      return standing && (!query.station || j.status.at === query.station) && want.every((w) => text.includes(w))
+    })
   }
   async function onward() {
     pages++

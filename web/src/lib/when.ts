@@ -15,6 +15,12 @@ export function momentText(at: string | null | undefined): string {
   return valid(d) ? d.toLocaleString(writtenIn(), { dateStyle: 'short', timeStyle: 'short' }) : '–'
 }
 
+/** When something last happened: the time where it was today, else the day. */
+export function latelyText(at: string | null | undefined): string {
+  const d = new Date(at ?? '')
+  return d.toDateString() === new Date().toDateString() ? timeText(at) : dayText(at)
+}
+
 /** A time of the day, the same way. */
 export function timeText(at: string | null | undefined): string {
   const d = new Date(at ?? '')

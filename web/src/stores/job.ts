@@ -229,7 +229,8 @@ export const useJob = defineStore('job', {
         await this.take(view, events)
         void this.loadShelf()
       } catch (e) {
-        if (!(e instanceof Refused) || !(e.offline || e.status >= 500)) throw e
+        // Away, or not told of it yet: it was opened here.
+        if (!(e instanceof Refused) || !(e.offline || e.status >= 500 || outbox.opening(id))) throw e
         if (!(await this.loadKept(id))) throw e
       }
     },

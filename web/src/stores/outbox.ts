@@ -29,6 +29,10 @@ export interface Told {
   view?: JobView
 }
 
+/** A job opened here waits as the first of its events, and is none of them. */
+export const openKind = 'open' as Event['kind']
+const opens = (w: WaitingRow) => w.event.kind === (openKind as string)
+
 const firstPause = 2000
 const longestPause = 60_000
 const atOnce = 100
@@ -88,7 +92,7 @@ export const useOutbox = defineStore('outbox', {
       return this.waiting.filter((w) => w.account === this.account && !w.refused)
     },
     of(): (job: string) => Event[] {
-      return (job) => this.mine.filter((w) => w.job === job).map((w) => w.event as Event)
+      return (job) => this.mine.filter((w) => w.job === job && !opens(w)).map((w) => w.event as Event)
     },
   },
   actions: {
@@ -143,7 +147,8 @@ export const useOutbox = defineStore('outbox', {
       try {
         await alone(async () => {
           for (let job = this.next(); job; job = this.next()) {
-            if (!(await this.post(job, this.mine.filter((w) => w.job === job).slice(0, atOnce)))) break
+            const of = this.mine.filter((w) => w.job === job)
+            if (!(await this.post(job, of.slice(0, opens(of[0]!) ? 1 : atOnce)))) break
           }
         })
       } finally {
@@ -178,6 +183,10 @@ export const useOutbox = defineStore('outbox', {
     /** Whether it is worth going on with other jobs. */
     async post(job: string, batch: WaitingRow[]): Promise<boolean> {
       try {
+        if (opens(batch[0]!)) {
+          await this.sendOpening(batch[0]!)
+          return true
+        }
         await this.sendEdits(job)
         const said = await this.tell(job, batch)
         this.offline = this.signedOut = false
@@ -218,6 +227,19 @@ export const useOutbox = defineStore('outbox', {
         this.onChange?.(job)
         return true
       }
+    },
+    /** A job opened here is opened there, under the same id; told twice, it is opened once. */
+    async sendOpening(w: WaitingRow) {
+      const body = { ...(w.event.data as Schemas['ServerNewJob']), id: w.job, event_id: w.event.id }
+      const view = await ask(api.POST('/api/jobs', { body }))
+      this.offline = this.signedOut = false
+      delete this.resting[w.job]
+      await this.drop([w])
+      await this.onEdited?.(view)
+    },
+    /** Whether the server has not heard of this job yet. */
+    opening(job: string): boolean {
+      return this.mine.some((w) => w.job === job && opens(w))
     },
     /** Events go up, they come back as they were stored; the whole job only where the core cannot follow its log. */
     async tell(job: string, batch: WaitingRow[]): Promise<Told> {

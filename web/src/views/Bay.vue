@@ -2,7 +2,7 @@
 import { NInput } from 'naive-ui'
 import { computed, nextTick, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, Refused } from '@/api/client'
+import { api, ask, Refused, type Schemas } from '@/api/client'
 import AnotherDevice from '@/components/AnotherDevice.vue'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
@@ -20,7 +20,17 @@ const adding = ref(false)
 const device = ref(false)
 const file = ref<HTMLInputElement>()
 const { jobs, counts, next, query, problem, onward } = useBay()
-const standings = ['open', 'parked', 'released', 'history', 'away'] as const
+const over = ref(false)
+/** The day by what each vehicle waits for; a search, or a state, is one list. */
+const groups = computed(() =>
+  query.text || query.standing
+    ? [{ band: '', jobs: jobs.value ?? [] }]
+    : (session.vocabulary?.bands ?? [])
+        .map((band) => ({ band: band as string, jobs: (jobs.value ?? []).filter((j) => bandOf(j) === band) }))
+        .filter((g) => g.jobs.length),
+)
+const bandOf = (j: Schemas['JobCard']) => j.status.band || (j.parked ? 'parked' : 'hands') // a card kept before bands were
+const standings = computed(() => session.vocabulary?.standings ?? [])
 const many = (standing: string) => counts.value.filter((c) => c.standing === standing).reduce((n, c) => n + c.n, 0)
 const stations = computed(() => counts.value.filter((c) => c.standing === 'open').map((c) => ({ ...c })))
 const none = computed(() =>
@@ -57,29 +67,10 @@ async function bring(e: globalThis.Event) {
         <h1>{{ t('ui.bay') }}</h1>
         <p class="small">{{ t('ui.bay_note') }}</p>
       </div>
-      <div class="row">
-        <button class="tap bare" data-testid="another-device" @click="device = true">
-          {{ t('ui.another_device') }}
-        </button>
-        <button v-if="session.may('bring_job_in')" class="tap" data-testid="bring-in" @click="file?.click()">
-          {{ t('ui.import') }}
-        </button>
-        <input
-          ref="file"
-          type="file"
-          accept=".json,application/json"
-          class="gone"
-          tabindex="-1"
-          :aria-label="t('ui.import')"
-          data-testid="import"
-          @change="bring"
-        />
-        <button class="tap main" data-testid="new-job" @click="adding = !adding">{{ t('ui.new_job') }}</button>
-      </div>
+      <button class="tap main" data-testid="new-job" @click="adding = !adding">{{ t('ui.new_job') }}</button>
     </div>
     <NewerBar />
     <Faults v-if="problem" :problem="problem" />
-    <AnotherDevice v-if="device" @close="device = false" />
     <NewJob v-if="adding" ref="form" @close="adding = false" />
     <div class="row find">
       <NInput
@@ -90,7 +81,17 @@ async function bring(e: globalThis.Event) {
         :input-props="{ 'aria-label': t('ui.find_job'), type: 'search' }"
         data-testid="find"
       />
+      <button
+        type="button"
+        class="tap"
+        :aria-expanded="over || !!query.standing"
+        data-testid="over"
+        @click="((over = !over), over || (query.standing = ''))"
+      >
+        {{ t('ui.over_door') }}
+      </button>
       <Choice
+        v-if="over || query.standing"
         :value="query.standing"
         :label="t('ui.standing')"
         :options="standings.map((id) => ({ id, label: `${t('standing.' + id)} ${many(id)}` }))"
@@ -119,14 +120,44 @@ async function bring(e: globalThis.Event) {
       </div>
     </section>
     <p v-else-if="jobs?.length === 0" class="field" role="status" data-testid="bay-none">{{ t(none) }}</p>
-    <ul class="jobs">
-      <li v-for="j in jobs ?? []" :key="j.id">
-        <JobCard :j="j" />
-      </li>
-    </ul>
+    <div class="bands">
+      <section
+        v-for="g in groups"
+        :key="g.band"
+        class="band"
+        :class="[g.band, `n${Math.min(3, g.jobs.length)}`]"
+        :data-testid="'band-' + g.band"
+      >
+        <h2 v-if="g.band">
+          {{ t('band.' + g.band) }} <span class="fig">{{ g.jobs.length }}</span>
+        </h2>
+        <ul class="jobs">
+          <li v-for="j in g.jobs" :key="j.id">
+            <JobCard :j="j" />
+          </li>
+        </ul>
+      </section>
+    </div>
     <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">
       {{ t(query.text ? 'ui.search_on' : 'ui.more') }}
     </button>
+    <div class="row minor">
+      <button class="tap bare" data-testid="another-device" @click="device = true">{{ t('ui.another_device') }}</button>
+      <button v-if="session.may('bring_job_in')" class="tap bare" data-testid="bring-in" @click="file?.click()">
+        {{ t('ui.import') }}
+      </button>
+      <input
+        ref="file"
+        type="file"
+        accept=".json,application/json"
+        class="gone"
+        tabindex="-1"
+        :aria-label="t('ui.import')"
+        data-testid="import"
+        @change="bring"
+      />
+    </div>
+    <AnotherDevice v-if="device" @close="device = false" />
   </main>
 </template>
 
@@ -137,7 +168,47 @@ async function bring(e: globalThis.Event) {
   margin: 0 auto;
 }
 .head {
-  margin-bottom: 14px;
+  margin-bottom: 10px;
+  flex-wrap: nowrap;
+}
+.minor {
+  margin-top: 26px;
+}
+/* Narrow bands share a row: as many columns as they have vehicles. */
+.bands {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 390px), 1fr));
+  gap: 0 12px;
+}
+.band:only-child {
+  grid-column: 1 / -1;
+}
+@media (min-width: 850px) {
+  .n2,
+  .n3 {
+    grid-column: span 2;
+  }
+}
+@media (min-width: 1240px) {
+  .n3 {
+    grid-column: span 3;
+  }
+}
+/* A band is a ruled strip of the register: its name on the pair of lines, its vehicles under it. */
+.band {
+  margin-top: 18px;
+}
+.band h2 {
+  border-bottom: 4px double var(--ink);
+  padding-bottom: 3px;
+}
+.band h2 .fig {
+  color: var(--ink-2);
+  margin-left: 6px;
+}
+.parked h2 {
+  color: var(--bad);
+  border-color: var(--bad);
 }
 .find > :first-child {
   flex: 1;
@@ -150,9 +221,17 @@ async function bring(e: globalThis.Event) {
 .jobs {
   list-style: none;
   padding: 0;
-  margin: 14px 0 0;
+  margin: 10px 0 0;
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(100%, 520px), 1fr));
-  gap: 16px;
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 380px), 1fr));
+  gap: 12px;
+}
+@media (max-width: 620px) {
+  .bay {
+    padding: 10px 10px 40px;
+  }
+  .head .small {
+    display: none;
+  }
 }
 </style>

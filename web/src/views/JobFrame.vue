@@ -116,6 +116,7 @@ watch(
       <RouterView v-if="ready" />
     </section>
     <aside v-if="ready && store.system" class="side" :class="{ wide: matched }">
+      <div v-if="route.name === 'verify'" id="beside" />
       <JointSide v-if="route.name === 'replace'" />
       <MatchSide v-else-if="matched" />
       <TwinSide v-else />
@@ -131,10 +132,27 @@ watch(
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(340px, 420px);
   gap: 18px;
-  padding: 4px 18px 90px;
+  --gutter: 18px;
+  padding: 4px var(--gutter) 0;
   max-width: 1480px;
   margin: 0 auto;
   align-items: start;
+  min-height: calc(100vh - 156px);
+}
+/* The foot stands at the foot, also where the page is short. */
+.work {
+  align-self: stretch;
+  display: flex;
+  flex-direction: column;
+}
+.work > :deep(*) {
+  flex: none;
+}
+.work > :deep(.dock) {
+  margin-top: auto;
+}
+.work > :deep(.field + .field) {
+  margin-top: 14px;
 }
 .work:focus {
   outline: none;
@@ -176,9 +194,11 @@ watch(
 /* On a phone, upright or lying, the work comes first and the drawing after it. */
 @media (max-width: 620px), (max-height: 520px) {
   .frame {
-    display: flex;
-    flex-direction: column;
-    align-items: stretch;
+    --gutter: 10px;
+    min-height: calc(100vh - 116px);
+  }
+  .work {
+    flex: 1 0 auto;
   }
   .side {
     position: static;

@@ -92,6 +92,6 @@ td {
   font-weight: 600;
 }
 .at td {
-  border-bottom: 4px double var(--ink);
+  box-shadow: inset 0 -3px 0 var(--ink);
 }
 </style>

@@ -20,7 +20,7 @@ const options = () => [
 </script>
 
 <template>
-  <button type="button" class="tap bare" :aria-pressed="asking" data-testid="wrong-poured" @click="asking = !asking">
+  <button type="button" class="tap bare" :aria-expanded="asking" data-testid="wrong-poured" @click="asking = !asking">
     {{ t('ui.poured_wrong') }}
   </button>
   <div v-if="asking" class="ask">

@@ -145,6 +145,10 @@ function toggle(v: string) {
   padding: 8px 0 12px;
   border-top: 1px solid var(--rule-soft);
 }
+/* Room for "sure" from the start: what is tapped must not move when it appears. */
+.finding > .spread {
+  min-height: 48px;
+}
 .finding > .row + * {
   margin-top: 4px;
 }

@@ -25,7 +25,7 @@ function pick(place: string, v: string | null) {
     <p v-if="dryAlone" class="small">{{ t('ui.dry_outside') }}</p>
     <div v-for="p in places" :key="p" class="row spread place">
       <span
-        >{{ t('value.' + p) }} <span v-if="!of(p)" class="small">{{ t('look.not') }}</span></span
+        >{{ t('value.' + p) }} <span class="small" :class="{ hidden: of(p) }">{{ t('look.not') }}</span></span
       >
       <Choice :value="of(p)" :options="options" clearable :testid="'wet.at-' + p" @pick="(v) => pick(p, v)" />
     </div>
@@ -33,6 +33,9 @@ function pick(place: string, v: string | null) {
 </template>
 
 <style scoped>
+.hidden {
+  visibility: hidden; /* its room stays: nothing moves under the hand */
+}
 .place {
   padding: 4px 0;
   border-top: 1px dotted var(--rule-soft);

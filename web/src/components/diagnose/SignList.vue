@@ -111,6 +111,20 @@ const looked = computed(() => props.known['looked.at']?.value as string[] | unde
   padding: 4px 11px;
   font-size: 16px;
 }
+/* On a phone the places are one row that is pushed along, not five that push the signs down. */
+@media (max-width: 620px) {
+  .by :deep(.choice) {
+    flex: 1 1 100%;
+  }
+  .by :deep(.choice .row) {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  .by :deep(.choice .tap) {
+    flex: none;
+  }
+}
 .search {
   flex: 1 1 160px;
   max-width: 280px;

@@ -44,14 +44,14 @@ function fromVehicle() {
 
 <template>
   <FoldAway :title="t('ui.old_unit')" :line="line" :open="empty" data-testid="old-unit">
-    <p class="row">
-      <button v-if="!old.bore_mm" type="button" class="tap" data-testid="from-vehicle" @click="fromVehicle">
+    <p>
+      <button :disabled="!!old.bore_mm" type="button" class="tap" data-testid="from-vehicle" @click="fromVehicle">
         {{ t('ui.take_from_vehicle') }}
       </button>
-      <span v-if="choices.old_unit" class="small"
-        >{{ t('ui.old_rebuildable') }}: {{ t('ui.rebuild.' + view.old_rebuildable) }}</span
-      >
     </p>
     <UnitMeasure name="old" :unit="old" :chambers="chambers" @change="(u) => set({ old_unit: u })" />
+    <p v-if="choices.old_unit" class="small">
+      {{ t('ui.old_rebuildable') }}: {{ t('ui.rebuild.' + view.old_rebuildable) }}
+    </p>
   </FoldAway>
 </template>

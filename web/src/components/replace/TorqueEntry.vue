@@ -21,8 +21,15 @@ const session = useSession()
 const { joint, set } = useJoint()
 const text = ref('')
 const units = ['N·m', 'ft·lbf', 'in·lbf']
-// The wrench's unit stays what it was: nobody changes wrenches at every joint.
-const unit = useLocalStorage('geminate.torque_unit', session.pref === 'us' ? 'ft·lbf' : 'N·m')
+// The wrench's unit is this person's, and stays what it was: nobody changes wrenches at every joint.
+const mine = useLocalStorage(`geminate.torque_unit.${session.user?.id ?? ''}`, '')
+const unit = computed({
+  get: () => mine.value || (session.pref === 'us' ? 'ft·lbf' : 'N·m'),
+  set: (u: string) => (mine.value = u),
+})
+/** Units in which the same number would be in range too: asked once, of a person who never said. */
+const also = ref<string[]>([])
+const asks = computed(() => !mine.value && verdict.value === 'ok' && also.value.length > 0)
 const nm = computed(() => {
   const v = parseFigure(text.value)
   return v == null || v <= 0 ? null : convert(v, unit.value, 'N·m')
@@ -42,7 +49,9 @@ const judge = useDebounceFn(async () => {
     const r = await answer(store.job!.id, 'torque', body, () =>
       ask(api.POST('/api/jobs/{id}/torque', { params, body })),
     )
-    if (nm.value === torque_nm) verdict.value = r.verdict
+    if (nm.value !== torque_nm) return
+    verdict.value = r.verdict
+    also.value = r.also_in ?? []
   } catch (e) {
     if (!(e instanceof Refused)) throw e
   }
@@ -110,6 +119,7 @@ function maker() {
         :input-props="{ 'aria-label': t('ui.torque') }"
         :data-testid="'torque-' + id"
       />
+      <strong class="fig now" aria-hidden="true">{{ unit }}</strong>
       <Choice
         :value="unit"
         :options="units.map((u) => ({ id: u, label: u }))"
@@ -119,7 +129,7 @@ function maker() {
       <button
         type="button"
         class="tap main"
-        :disabled="nm == null || verdict !== 'ok'"
+        :disabled="nm == null || verdict !== 'ok' || asks"
         :data-testid="'torque-tick-' + id"
         @click="emit('tick', { torque_nm: nm!, torque_unit: unit })"
       >
@@ -128,6 +138,9 @@ function maker() {
     </div>
     <p v-if="verdict && verdict !== 'ok'" class="problem" role="alert" data-testid="torque-verdict">
       {{ t('torque.' + verdict) }}
+    </p>
+    <p v-if="asks" class="caution" role="alert" data-testid="torque-asks">
+      {{ t('ui.torque_which', { figure: text, units: also.join(', ') }) }}
     </p>
     <button
       v-if="torque.by_hand"
@@ -151,5 +164,10 @@ function maker() {
 }
 .in {
   width: 110px;
+  font-size: 22px;
+}
+/* The unit stands beside the figure, as large as it. */
+.now {
+  font-size: 26px;
 }
 </style>

@@ -12,7 +12,10 @@ const form = reactive({ name: '', display: '', password: '' })
 const problem = ref<Problem | null>(null)
 async function go() {
   try {
-    await ask(api.POST('/api/first', { body: form }))
+    // The shop's time and the lead's figures begin as this browser has them; both can be changed.
+    const { timeZone: zone } = Intl.DateTimeFormat().resolvedOptions()
+    const units = navigator.language === 'en-US' ? 'us' : 'metric'
+    await ask(api.POST('/api/first', { body: { ...form, zone, units } }))
     await session.load()
   } catch (e) {
     if (!(e instanceof Refused)) throw e
@@ -37,6 +40,7 @@ const fields = [
       ><span class="small">{{ t(label) }}</span
       ><NInput v-model:value="form[k]" :type="type" placeholder="" :data-testid="'first-' + k"
     /></label>
+    <p class="small">{{ t('ui.password_rule') }}</p>
     <button class="tap main" data-testid="first-go">{{ t('ui.begin') }}</button>
   </form>
 </template>

@@ -27,6 +27,7 @@ async function go() {
 <template>
   <form @submit.prevent="go">
     <Faults v-if="problem" :problem="problem" />
+    <p class="small">{{ t('ui.password_rule') }}</p>
     <div class="row">
       <NInput
         v-if="props.old"

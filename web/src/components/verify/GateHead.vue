@@ -87,6 +87,14 @@ ul {
   border-top: 1px solid var(--rule-soft);
   flex-wrap: nowrap;
 }
+.item .tap,
+.acts .tap {
+  white-space: nowrap;
+  padding: 4px 10px;
+}
+.item .tap {
+  margin-left: auto;
+}
 .gate > header {
   margin: 0;
 }

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import ShopCosts from '@/components/diagnose/ShopCosts.vue'
@@ -10,6 +9,7 @@ import FindingInput from '@/components/diagnose/FindingInput.vue'
 import SignList from '@/components/diagnose/SignList.vue'
 import Grounds from '@/components/diagnose/Grounds.vue'
 import GuidedTest from '@/components/diagnose/GuidedTest.vue'
+import Meaning from '@/components/Meaning.vue'
 import NextTests from '@/components/diagnose/NextTests.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
 import Verdict from '@/components/diagnose/Verdict.vue'
@@ -42,7 +42,6 @@ function find(id: string, value: unknown, sure = known.value[id]?.sure ?? true) 
     ...(value === null ? {} : { value: value as never, ...(sure ? {} : { sure: false }) }),
   })
 }
-const wide = useMediaQuery('(min-width: 1001px)')
 const signs = ref<HTMLElement | null>(null)
 async function start(id: string) {
   test.value = test.value === id ? null : id
@@ -71,11 +70,6 @@ const offered = computed(() => {
 <template>
   <Faults v-if="problem" :problem="problem" />
   <div class="order">
-    <section v-if="view && view.findings_count === 0" class="field judgement first" data-testid="judgement">
-      <p>
-        <strong>{{ t('ui.no_signs') }}.</strong> {{ t('ui.no_signs_why') }}
-      </p>
-    </section>
     <section ref="signs" class="field signs">
       <header>
         <h2>{{ test ? t('test.' + test) : t('ui.findings') }}</h2>
@@ -109,9 +103,24 @@ const offered = computed(() => {
       <NextTests :tests="offered" :current="test" @start="start" />
     </section>
 
-    <!-- What a tap brings up has a place of its own: beside the signs, or below them; it pushes nothing that is tapped. -->
-    <Teleport to="#beside" :disabled="!wide" defer>
-      <section v-if="view && view.findings_count > 0" class="field judgement" data-testid="judgement">
+    <TwinPanel v-if="view && view.findings_count > 0" :faults="suspects" />
+  </div>
+  <div v-if="view && action" class="dock row">
+    <!-- What a tap brings up has a place of its own: it pushes nothing that is tapped. -->
+    <Meaning testid="dock-verdict">
+      <template #line>
+        <template v-if="view.findings_count"
+          ><strong>{{ [action.best, ...(action.also ?? [])].map((x) => t('action.' + x)).join(' + ') }}</strong
+          >, {{ t('ui.right_chance', { percent: Math.min(99, Math.round(100 * action.chance)) }) }}</template
+        >
+        <template v-else>{{ t('ui.no_signs') }}</template>
+      </template>
+      <section v-if="view.findings_count === 0" class="field judgement first" data-testid="judgement">
+        <p>
+          <strong>{{ t('ui.no_signs') }}.</strong> {{ t('ui.no_signs_why') }}
+        </p>
+      </section>
+      <section v-else class="field judgement" data-testid="judgement">
         <Verdict :result="view.result" @start="start" />
         <p v-for="o in view.result.cannot_finish" :key="o.why" class="caution" data-testid="obstacle">
           {{ t('obstacle.' + o.why) }}
@@ -144,15 +153,7 @@ const offered = computed(() => {
         <Grounds :result="view.result" :findings="Object.keys(known)" :off="off" @off="(x) => (off = x)" />
         <ShopCosts :costs="view.costs" :alternatives="action!.alternatives" />
       </section>
-    </Teleport>
-    <TwinPanel v-if="view && view.findings_count > 0" :faults="suspects" />
-  </div>
-  <div v-if="view && action" class="dock row">
-    <span v-if="view.findings_count" aria-live="polite" data-testid="dock-verdict"
-      ><strong>{{ [action.best, ...(action.also ?? [])].map((x) => t('action.' + x)).join(' + ') }}</strong
-      >, {{ t('ui.right_chance', { percent: Math.min(99, Math.round(100 * action.chance)) }) }}</span
-    >
-    <span v-else>{{ t('ui.no_signs') }}</span>
+    </Meaning>
     <button
       v-if="view.findings_count && !action.settled && view.result.test_first && test !== view.result.test_first"
       type="button"

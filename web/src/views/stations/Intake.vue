@@ -59,11 +59,13 @@ async function checkNow() {
   const mine = ++checks
   try {
     const r = await ask(api.POST('/api/systems/check', { body: draft.value.system as never }))
-    if (mine !== checks) return
+    if (mine !== checks) return r.faults
     found.value = r.faults
     if (r.normal && dirty.value) store.normal = r.normal
+    return r.faults
   } catch {
     found.value = []
+    return []
   }
 }
 const check = useDebounceFn(checkNow, 250)
@@ -82,8 +84,8 @@ function choosePattern(id: string | null) {
 }
 async function save(next: boolean) {
   // The button is never shut under a hand: what is wrong is told when it is pressed.
-  if (found.value.length) await checkNow()
-  if (found.value.length) return faults.value?.scrollIntoView({ block: 'center' })
+  // What counts is this look's own answer: a later one may be on its way and take its place on the screen.
+  if (found.value.length && (await checkNow()).length) return faults.value?.scrollIntoView({ block: 'center' })
   forget()
   if (await store.saveIntake(draft.value, base.value)) {
     takeStored()

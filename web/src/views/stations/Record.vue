@@ -3,6 +3,7 @@ import { NInput } from 'naive-ui'
 import { computed } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, Refused } from '@/api/client'
+import CustomerPaper from '@/components/CustomerPaper.vue'
 import PutAway from '@/components/PutAway.vue'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
@@ -68,7 +69,7 @@ const at = momentText
           </tr>
           <tr>
             <th scope="row">{{ t('sheet.distance') }}</th>
-            <td><Fig name="km" :value="job.intake.distance_km" /></td>
+            <td><Fig v-if="job.intake.distance_km" name="km" :value="job.intake.distance_km" /></td>
           </tr>
           <tr>
             <th scope="row">{{ t('sheet.complaint') }}</th>
@@ -159,6 +160,7 @@ const at = momentText
       </form>
     </section>
     <div class="row more">
+      <CustomerPaper :id="job.id" />
       <PutAway />
       <a
         v-if="job.state.released_at || job.choices.bottle.opened_at"

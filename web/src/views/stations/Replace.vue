@@ -76,7 +76,6 @@ function takeBack(also: string[]) {
       </p>
       <GateStrip :gates="gates" :done="done" :next="hand" />
     </section>
-    <WhatIsHere v-if="view.asked.length && asking" :asked="view.asked" :said="false" @said="asking = false" />
     <StepNow
       v-if="step"
       :key="step.id"
@@ -99,6 +98,7 @@ function takeBack(also: string[]) {
       :steps="together"
       @done="(ids) => ids.forEach((id) => tick(id, {}))"
     />
+    <WhatIsHere v-if="view.asked.length && asking" :asked="view.asked" :said="false" @said="asking = false" />
     <div class="dock row">
       <RouterLink v-if="view.plan.needs_bench" class="tap" :to="{ name: 'bench' }">{{ t('ui.go_bench') }}</RouterLink>
       <RouterLink

@@ -2,6 +2,7 @@
 import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import Faults from '@/components/Faults.vue'
+import Meaning from '@/components/Meaning.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
 import StateMark from '@/components/StateMark.vue'
 import GateHead from '@/components/verify/GateHead.vue'
@@ -13,7 +14,7 @@ import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
 
-/** The gate at the top, and under it what is read, place by place in the order one gets there. */
+/** What is read, place by place in the order one gets there; the gate fills beside it. */
 const { view, problem } = useStation('verify')
 const store = useJob()
 const session = useSession()
@@ -52,9 +53,9 @@ watch(
   { immediate: true },
 )
 /** On to a walk. With keys at hand the first figure asked for there is ready to be typed. */
-async function go(id: string) {
+async function go(id: string, jump = false) {
   at.value = id
-  window.scrollTo({ top: 0 })
+  if (jump) window.scrollTo({ top: 0 })
   await nextTick()
   if (matchMedia('(pointer: fine)').matches)
     document.querySelector<HTMLElement>('[data-testid^="place-"] input')?.focus({ preventScroll: true })
@@ -64,7 +65,6 @@ async function go(id: string) {
 <template>
   <Faults v-if="problem" :problem="problem" />
   <template v-if="view">
-    <GateHead :view="view" />
     <nav class="row walks" :aria-label="t('ui.where_checked')">
       <button
         v-for="x in tabs"
@@ -83,6 +83,13 @@ async function go(id: string) {
     <PlaceChecks v-for="p in now?.places ?? []" :key="p.place" :view="view" :place="p.place" :items="p.items" />
     <TwinPanel />
     <div class="dock row">
+      <Meaning testid="dock-gate">
+        <template #line>
+          <StateMark :state="view.gate.passable ? 'ok' : view.gate.failed ? 'failed' : 'missing'" />
+          {{ t('ui.gate_counts', { missing: view.gate.missing, failed: view.gate.failed }) }}
+        </template>
+        <GateHead :view="view" />
+      </Meaning>
       <button
         v-if="!view.released"
         type="button"
@@ -102,7 +109,7 @@ async function go(id: string) {
         type="button"
         class="tap main"
         data-testid="next-check"
-        @click="go(walkOf(next.where) ?? '')"
+        @click="go(walkOf(next.where) ?? '', true)"
       >
         {{ t('ui.next_check') }}: {{ t('finding.' + next.id) }}
       </button>
