@@ -69,7 +69,7 @@ func diagnose(p *page) {
 	p.has("sink", "0.70 mm/s")
 	p.stored()
 	p.click("fault-mc.primary_cup_bypass")
-	p.has("because", "times likelier")
+	p.has("because", "times more likely")
 	p.shot("diagnose")
 	p.see("all-findings") // the test has told all it can and has closed itself
 	p.click("all-findings")

@@ -62,7 +62,7 @@ func TestCatalogueAndMatch(t *testing.T) {
 	p.has("bores", "volume ×")
 	p.click("choose-imp-0")
 	p.has("in-hand", "threads 3/8-24, 7/16-24")
-	p.until("an answer of the counter, or that it gave none", `(() => { const b = document.querySelector('[data-testid="counter-MB-0000"]'); if (!b) return false; const t = b.parentElement.innerText; if (/core|no answer/.test(t)) return true; if (!b.disabled) b.click(); return false })()`)
+	p.until("an answer of the counter, or that it gave none", `(() => { const b = document.querySelector('[data-testid="counter-MB-0000"]'); if (!b) return false; const t = b.parentElement.innerText; if (/core|answer/.test(t)) return true; if (!b.disabled) b.click(); return false })()`)
 	// A booster job: the old one measured, the catalogue's nearest beside it.
 	p.click("scope-change")
 	p.click("scope-both")

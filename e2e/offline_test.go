@@ -121,6 +121,7 @@ func TestAJobOpenedWithNoServer(t *testing.T) {
 	start(t, data, port)
 	p.away = false
 	p.do(chromedp.Navigate(a.url + "/jobs/" + at + "/diagnose"))
+	p.see("pedal.low-yes")
 	p.stored()
 	kinds := []string{}
 	for _, e := range logOf(p) {

@@ -63,7 +63,7 @@ func (p *page) matter(v *job.DiagnoseView) string {
 	f := v.Result.Faults[0]
 	name := p.w.T("fault_id."+f.ID, nil)
 	if f.At != "" {
-		name += " (" + f.At + ")"
+		name += " (" + p.w.Wheels(f.At) + ")"
 	}
 	if !v.Result.Action.Settled {
 		return p.w.T("customer.likely", map[string]any{"fault": name})

@@ -244,7 +244,7 @@ func (p *page) diagnosis(ctx context.Context) error {
 		}
 		name := p.w.T("fault_id."+f.ID, nil)
 		if f.At != "" {
-			name += " (" + f.At + ")"
+			name += " (" + p.w.Wheels(f.At) + ")"
 		}
 		p.line("", p.w.T("sheet.probability", map[string]any{"fault": name, "percent": math.Round(f.Probability * 100)}))
 		for k, b := range f.Because {
@@ -271,7 +271,7 @@ func (p *page) verdict(r *diagnose.Result) {
 		text += " + " + p.w.T("action."+a, nil)
 	}
 	if len(r.Action.At) > 0 {
-		text += " (" + strings.Join(r.Action.At, ", ") + ")"
+		text += " (" + p.w.Wheels(strings.Join(r.Action.At, ", ")) + ")"
 	}
 	if !r.Action.Settled {
 		text += ", " + p.w.T("sheet.not_settled", nil)

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
@@ -123,6 +124,9 @@ func (b *Book) Has(key string) bool { _, ok := b.table[key]; return ok }
 // is seen and not hidden.
 func (b *Book) T(key string, with map[string]any) string {
 	s, ok := b.find(key)
+	if one, has := b.table[key+"@one"]; has && isOne(with) {
+		s, ok = one, true
+	}
 	if !ok {
 		return key
 	}
@@ -142,6 +146,15 @@ func (b *Book) T(key string, with map[string]any) string {
 		s = strings.ReplaceAll(s, "{"+k+"}", b.show(v))
 	}
 	return s
+}
+
+// isOne says whether a text counts one of a thing, which is said otherwise than many ("key@one").
+func isOne(with map[string]any) bool {
+	n, counted := with["n"]
+	if !counted {
+		n = with["count"]
+	}
+	return n != nil && fmt.Sprint(n) == "1"
 }
 
 // Times writes how many times likelier something is, as coarse as such a figure is known.
@@ -187,12 +200,21 @@ func (b *Book) stepNames(ids []string) []string {
 
 func (b *Book) show(v any) string {
 	switch x := v.(type) {
+	case string:
+		return b.Wheels(x)
 	case float64:
 		return b.number(strconv.FormatFloat(math.Round(x*1000)/1000, 'f', -1, 64))
 	case []string:
-		return strings.Join(x, ", ")
+		return b.Wheels(strings.Join(x, ", "))
 	}
 	return fmt.Sprint(v)
+}
+
+var wheelID = regexp.MustCompile(`\b[LR][FR]\b`)
+
+// Wheels puts what people call a wheel in place of its id, wherever one stands alone in a text.
+func (b *Book) Wheels(text string) string {
+	return wheelID.ReplaceAllStringFunc(text, func(id string) string { return b.T("wheel_name."+id, nil) })
 }
 
 // bleedStepNames turns steps of the bleed into what people read of them.

@@ -37,7 +37,7 @@ type Status struct {
 	Released bool       `json:"released"`
 	Standing Standing   `json:"standing"`
 	// Band is what it waits for, as the bay sorts it; "" where it is over.
-	Band Band `json:"band"`
+	Band Band `json:"band,omitempty"`
 }
 
 func (s *Status) set(id, state string, left int) {

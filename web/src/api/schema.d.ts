@@ -2604,7 +2604,7 @@ export interface components {
         };
         JobStatus: {
             at: string;
-            band: components["schemas"]["JobBand"];
+            band?: components["schemas"]["JobBand"];
             released: boolean;
             standing: components["schemas"]["JobStanding"];
             stations: components["schemas"]["JobProgress"][];

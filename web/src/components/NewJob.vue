@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { NInput } from 'naive-ui'
-import { onMounted, reactive, ref } from 'vue'
+import { useLocalStorage } from '@vueuse/core'
+import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { Refused, type Problem } from '@/api/client'
 import PatternPick from './PatternPick.vue'
 import Faults from './Faults.vue'
 import { openJob } from '@/lib/opening'
+import { useSession } from '@/stores/session'
 import { t } from '@/lib/words'
 
 defineEmits<{ close: [] }>()
@@ -14,17 +16,19 @@ const router = useRouter()
 const first = ref<InstanceType<typeof NInput> | null>(null)
 onMounted(() => first.value?.focus())
 const problem = ref<Problem | null>(null)
-const form = reactive({
+const blank = {
   vehicle: '',
   plate: '',
   customer: '',
   complaint: '',
   pattern: 'pickup-front-rear-vacuum',
   practice: false,
-})
+}
+/** What is half typed outlives a reload, for this person. */
+const form = useLocalStorage(`geminate.new_job.${useSession().user?.id ?? ''}`, { ...blank })
 /** A made-up vehicle to learn by: it counts for nothing in the shop. */
 function practise() {
-  Object.assign(form, {
+  Object.assign(form.value, {
     vehicle: t('ui.practice_vehicle'),
     complaint: t('ui.practice_complaint'),
     customer: '',
@@ -34,11 +38,12 @@ function practise() {
   })
   void open()
 }
-async function open() {
+async function open(at: 'intake' | 'diagnose' = 'intake') {
   problem.value = null
   try {
-    const job = await openJob({ ...form })
-    await router.push(`/jobs/${job.id}/intake`)
+    const job = await openJob({ ...form.value })
+    form.value = { ...blank }
+    await router.push(`/jobs/${job.id}/${at}`)
   } catch (e) {
     problem.value = e instanceof Refused ? e.problem : { code: 'problem.server' }
   }
@@ -46,7 +51,7 @@ async function open() {
 </script>
 
 <template>
-  <form class="field" @submit.prevent="open">
+  <form class="field" @submit.prevent="open()">
     <header>
       <h2>{{ t('ui.new_job') }}</h2>
     </header>
@@ -75,6 +80,15 @@ async function open() {
     </fieldset>
     <div class="row foot">
       <button class="tap main" data-testid="open-job" :disabled="!form.vehicle.trim()">{{ t('ui.open_job') }}</button>
+      <button
+        type="button"
+        class="tap"
+        data-testid="open-diagnose"
+        :disabled="!form.vehicle.trim() || !form.complaint.trim()"
+        @click="open('diagnose')"
+      >
+        {{ t('ui.open_diagnose') }}
+      </button>
       <button type="button" class="tap" data-testid="practise" @click="practise">{{ t('ui.practice') }}</button>
       <button type="button" class="tap" @click="$emit('close')">{{ t('ui.close') }}</button>
     </div>

@@ -4,7 +4,7 @@ import type { Schemas, System } from '@/api/client'
 import { assistOf, powered } from '@/lib/assist'
 import { layout } from '@/lib/schematic'
 import { figure } from '@/lib/units'
-import { t } from '@/lib/words'
+import { t, wheels } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** The brake system from above, front up, drawn from its data. Circuit A is a solid line, B a dashed pair. */
@@ -75,7 +75,7 @@ function label(id: string) {
         <circle :r="w.size - 5" class="thin" />
         <path :d="`M-5 ${-w.size + 8}h10`" class="caliper" />
       </template>
-      <text y="5" text-anchor="middle" class="id">{{ w.id }}</text>
+      <text y="5" text-anchor="middle" class="id">{{ wheels(w.id) }}</text>
       <circle v-if="suspect?.includes(w.id)" :r="w.size + 7" class="ring" />
       <path v-if="done?.includes(w.id)" d="M-7 22l5 5 9-10" class="tick" />
       <text y="53" text-anchor="middle" class="note">{{ t('enum.' + w.kind) }}</text>

@@ -117,14 +117,14 @@ it('a probability opens to how often, how much likelier, and where that comes fr
   const text = w.find('[data-testid="because"]').text()
   expect(text).toContain('Pedal sinks under a steady foot: slowly')
   expect(text).toContain('seen in 70 of 100 with this fault, 1.3 of 100 without')
-  expect(text).toContain('8 times likelier without this fault')
+  expect(text).toContain('8 times more likely without this fault')
   expect(text).toContain('the twin over its severities')
 })
 
 it('a finding is switched off and on again', async () => {
   const w = mount(Grounds, { props: { result, findings: ['pedal.sinks'], off: [] as string[] }, global })
   expect(w.text()).toContain('Nothing to repair')
-  expect(w.find('[data-testid=carries]').text()).toContain('5.3 times likelier')
+  expect(w.find('[data-testid=carries]').text()).toContain('5.3 times more likely')
   await w.find('[data-testid="what-if-pedal.sinks"]').trigger('click')
   expect(w.emitted('off')).toEqual([[['pedal.sinks']]])
   await w.setProps({ off: ['pedal.sinks'] })

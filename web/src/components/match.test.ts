@@ -30,14 +30,14 @@ it('a counter that answers gives price and stock; a silent one is told and makes
   answer({ state: 'silent', offer: null })
   await w.find('button').trigger('click')
   await flushPromises()
-  expect(w.text()).toContain('gives no answer')
+  expect(w.text()).toContain('doesn’t answer')
   expect(w.text()).not.toContain('99.50')
   vi.stubGlobal('fetch', async () => {
     throw new TypeError('network')
   })
   await w.find('button').trigger('click')
   await flushPromises()
-  expect(w.text()).toContain('gives no answer')
+  expect(w.text()).toContain('doesn’t answer')
 })
 
 it('an import tells how far it is, and every bad row with line and reason', async () => {

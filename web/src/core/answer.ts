@@ -1,7 +1,11 @@
 import { Refused, type Unit } from '@/api/client'
-import { core, NoCore, type Answers } from './core'
+import { useOutbox } from '@/stores/outbox'
+import { core, coreUp, NoCore, type Answers } from './core'
 
-/** Asks the core about a job as it is shown here; where it cannot run, or cannot follow the job, the server is asked. */
+/**
+ * Asks the core about a job as it is shown here; where it cannot run, or cannot follow the job, the server is asked. While
+ * the core is still starting, and nothing waits that the server does not know, whichever answers first is drawn.
+ */
 export async function answer<K extends keyof Answers>(
   id: string,
   what: K,
@@ -10,7 +14,9 @@ export async function answer<K extends keyof Answers>(
   shelf: Unit[] = [],
 ): Promise<Answers[K]> {
   try {
-    return await core.ask(id, what, input, shelf)
+    const asked = core.ask(id, what, input, shelf)
+    if (coreUp() || useOutbox().of(id).length) return await asked
+    return await Promise.any([asked, server() as Promise<Answers[K]>]).catch(() => asked)
   } catch (e) {
     const notHere = e instanceof Refused && e.problem.code === 'problem.not_found'
     if (!(e instanceof NoCore || notHere)) throw e

@@ -68,6 +68,9 @@ export const home = {
 const lateMS = 10_000
 
 let worker: Worker | null | undefined
+let up = false
+/** Whether the core has answered yet: until then the server's own answers are drawn. */
+export const coreUp = () => up
 let count = 0
 const open = new Map<number, { done: (a: Answer) => void; failed: (e: unknown) => void }>()
 
@@ -85,6 +88,7 @@ function start(): Worker | null {
   worker.onmessage = (e: MessageEvent<{ n: number; out?: string; broken?: string }>) => {
     const w = open.get(e.data.n)
     open.delete(e.data.n)
+    up = true
     // When it could first be asked is worth knowing on a slow tablet.
     if (e.data.n === 1) performance.mark?.('core-ready')
     if (e.data.broken !== undefined) w?.failed(new NoCore(e.data.broken))

@@ -1,5 +1,10 @@
 /** Units people read. The core's units are fixed; factors come from the server's own table. */
 
+/** A price in the shop's own money, rounded to whole; its sign or letters stand where it names any. */
+export function money(amount: number, currency: string | undefined, digits = 0): string {
+  return [amount.toFixed(digits), currency].filter(Boolean).join('\u00a0')
+}
+
 export interface Unit {
   id: string
   quantity: string

@@ -46,10 +46,22 @@ export async function speak(l: Language) {
 const spoken = ref<string[]>([])
 export const speakOf = (of: string[] | undefined) => (spoken.value = of ?? [])
 
+/** What people call a wheel in place of its id, wherever one stands alone in a text. */
+export const wheels = (text: string) => text.replace(/\b[LR][FR]\b/g, (id) => table['wheel_name.' + id] ?? id)
+
+function shown(v: unknown): unknown {
+  if (typeof v === 'string') return wheels(v)
+  return Array.isArray(v) ? v.map(shown) : v
+}
+
+/** One of a thing is said otherwise than many, where a language says it so: `key@one`. */
+const isOne = (params: Record<string, unknown>) => Number(params.n ?? params.count) === 1
+
 /** Words of a key. A key without words shows itself, so that a gap is seen. */
 export function t(key: string, params: Record<string, unknown> = {}): string {
-  const of = spoken.value.find((v) => `${key}@${v}` in table)
-  return i18n.global.t(of ? `${key}@${of}` : key, params)
+  const of = [...(isOne(params) ? ['one'] : []), ...spoken.value].find((v) => `${key}@${v}` in table)
+  const named = Object.fromEntries(Object.entries(params).map(([k, v]) => [k, shown(v)]))
+  return i18n.global.t(of ? `${key}@${of}` : key, named)
 }
 
 /** What a step of the bleed is called: a wheel, a wheel again, or what its words say. */
@@ -78,7 +90,7 @@ export function say(key: string, params: Record<string, unknown> | undefined, pr
 
 export type Pref = 'metric' | 'us' | 'both'
 
-/** How many times likelier something is, as coarse as such a figure is known. */
+/** How many times more likely something is, as coarse as such a figure is known. */
 export function times(x: number): string {
   if (x >= 100) return t('ui.over_hundred')
   return x >= 10 ? String(Math.round(x)) : String(Math.round(x * 10) / 10)

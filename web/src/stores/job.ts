@@ -2,7 +2,7 @@ import { assistOf } from '@/lib/assist'
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
 import { answer } from '@/core/answer'
-import { core, NoCore, type Known, type LogEvent, type News } from '@/core/core'
+import { core, coreUp, NoCore, type Known, type LogEvent, type News } from '@/core/core'
 import { drafts, type Part } from '@/lib/drafts'
 import { keepEvents, keepJob, keptJob } from '@/lib/local'
 import { useOutbox, type Event, type EventData, type Told } from './outbox'
@@ -60,6 +60,8 @@ export const useJob = defineStore('job', {
     unreached: false,
     /** Nothing of this job was heard from the server since it was opened: what is shown was kept here. */
     kept: false,
+    /** The job is drawn as the server has it, while the core starts. */
+    starting: false,
     /** What waits and the core would not take: it is sent all the same, and the server says why. */
     doubted: [] as { id: string; problem: Problem }[],
     normal: null as Schemas['JobNormal'] | null,
@@ -88,8 +90,18 @@ export const useJob = defineStore('job', {
       if (this.stored && (this.stored.id !== view.id || view.head < this.head)) return
       this.stored = view
       this.kept = false
+      this.early(view)
       await this.confirm({ id: view.id, view, events, dress: this.dress })
+      this.starting = false
       await this.keepHere()
+    },
+    /** The core may take seconds to start here: until it has, the job is drawn as the server has it. */
+    early(view: JobView) {
+      if (coreUp() || this.job || useOutbox().of(view.id).length || this.edits().length) return
+      this.job = view
+      this.starting = true
+      this.revision++
+      void this.loadNormal()
     },
     /** Takes what came of events that were sent: they as they were stored, and the whole only where it was asked for. */
     async told(said: Told) {
@@ -212,6 +224,7 @@ export const useJob = defineStore('job', {
           shelf: [],
           dress: null,
           doubted: [],
+          starting: false,
         })
       this.problem = null
       heard = []

@@ -123,6 +123,7 @@ watch(
       <div v-if="route.name === 'diagnose'" id="beside" />
     </aside>
   </main>
+  <p v-if="store.starting" class="starting small" role="status" data-testid="starting">{{ t('ui.core_starting') }}</p>
   <Conflict v-if="store.conflict" />
   <WillFall v-if="store.falls" />
 </template>
@@ -162,6 +163,16 @@ watch(
   top: 8px;
   max-height: calc(100vh - 16px);
   overflow-y: auto;
+}
+/* Over the page, not in it: nothing moves when it goes. */
+.starting {
+  position: fixed;
+  right: 12px;
+  top: 60px;
+  z-index: 30;
+  padding: 2px 10px;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
 }
 .others {
   margin-bottom: 8px;

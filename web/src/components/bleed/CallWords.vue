@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { t } from '@/lib/words'
+import { t, wheels } from '@/lib/words'
 
 /** The call as it stands: a big word, a colour and a shape each, and what to do. */
 const props = defineProps<{ call: Schemas['BleedCalling']; who: 'bleeder' | 'seat'; pumps: number }>()
@@ -42,7 +42,7 @@ const tone = computed(
       <p class="word">{{ t('call.' + call.at, { n: pumps }) }}</p>
       <p class="do">{{ t(`call_do.${who}.${call.at}`) }}</p>
       <p class="small fig">
-        {{ call.wheel }} · {{ t('ui.openings', { n: call.openings }) }}
+        {{ wheels(call.wheel) }} · {{ t('ui.openings', { n: call.openings }) }}
         <template v-if="call.lost_openings"> · {{ t('ui.openings_lost', { n: call.lost_openings }) }}</template>
       </p>
     </div>

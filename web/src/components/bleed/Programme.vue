@@ -4,7 +4,7 @@ import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
 import { bleedStepName, type BleedView } from '@/lib/bleeding'
 import { figure } from '@/lib/units'
-import { t } from '@/lib/words'
+import { t, wheels } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** The bleed step by step, with what each wheel takes. A wheel can be taken in hand at any time. */
@@ -46,7 +46,7 @@ const state = (s: BleedView['steps'][number]) =>
                 :data-testid="(s.visit ?? 1) > 1 ? `wheel-${s.wheel}-${s.visit}` : 'wheel-' + s.wheel"
                 @click="$emit('pick', s.wheel)"
               >
-                {{ s.wheel }}<template v-if="(s.visit ?? 1) > 1"> {{ s.visit }}</template>
+                {{ wheels(s.wheel) }}<template v-if="(s.visit ?? 1) > 1"> {{ s.visit }}</template>
               </button>
             </td>
             <td class="fig" :data-testid="'strokes-' + s.wheel">

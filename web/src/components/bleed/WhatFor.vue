@@ -5,7 +5,7 @@ import Choice from '@/components/Choice.vue'
 import NumField from '@/components/NumField.vue'
 import type { BleedView } from '@/lib/bleeding'
 import { useChoices } from '@/lib/choices'
-import { t } from '@/lib/words'
+import { t, wheels } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 /** What the bleed is for, at which wheels, in which order, and when a wheel is done. */
@@ -52,7 +52,7 @@ const orders = computed((): Bleed['order'][] => [
       :data-testid="'opened-' + id"
       @click="toggle(id)"
     >
-      {{ id }}
+      {{ wheels(id) }}
     </button>
     <span v-if="!named.length" class="small">{{ t('ui.all_wheels') }}</span>
   </fieldset>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { t, times } from '@/lib/words'
+import { t, times, wheels } from '@/lib/words'
 
 /** The faults by probability. Each opens to the findings that speak for it and against it, in words and times. */
 defineProps<{ result: Schemas['DiagnoseResult'] }>()
@@ -12,7 +12,7 @@ const strength = (b: Schemas['DiagnoseBecause']) => {
   const how = b.times >= 8 ? 'strongly' : b.times >= 2 ? 'clearly' : 'a_little'
   return t(b.for ? 'ui.for_' + how : 'ui.against_' + how)
 }
-/** How many times likelier, where that comes from, and of a sign how often of a hundred it is seen. */
+/** How many times more likely, where that comes from, and of a sign how often of a hundred it is seen. */
 function weight(b: Schemas['DiagnoseBecause']): string {
   const said = [t(b.for ? 'ui.times_for' : 'ui.times_against', { times: times(b.times) })]
   const of = (p: number) => (p < 0.1 ? (100 * p).toFixed(1) : String(Math.round(100 * p)))
@@ -36,7 +36,7 @@ function weight(b: Schemas['DiagnoseBecause']): string {
       >
         <span class="fig p">{{ percent(f.probability) }} %</span>
         <span class="bar" aria-hidden="true"><i :style="{ width: f.probability * 100 + '%' }" /></span>
-        <span class="name">{{ t('fault_id.' + f.id) }}{{ f.at ? ', ' + f.at : '' }}</span>
+        <span class="name">{{ t('fault_id.' + f.id) }}{{ f.at ? ', ' + wheels(f.at) : '' }}</span>
       </button>
       <p v-if="open === key(f) && f.brought_by" class="small brought" data-testid="brought-by">
         {{

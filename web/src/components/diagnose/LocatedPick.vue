@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import Choice from '@/components/Choice.vue'
-import { t } from '@/lib/words'
+import { t, wheels } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 /** A choice that, said of one wheel or one circuit, asks which. */
@@ -11,7 +11,7 @@ const job = useJob()
 const at = computed(() => (typeof props.value === 'object' ? (props.value as Record<string, string> | null) : null))
 const chosen = computed(() => (at.value ? Object.keys(at.value)[0] : (props.value as string | undefined)))
 const places = computed(() => {
-  if (chosen.value === 'one_wheel') return (job.system?.wheels ?? []).map((w) => ({ id: w.id, label: w.id }))
+  if (chosen.value === 'one_wheel') return (job.system?.wheels ?? []).map((w) => ({ id: w.id, label: wheels(w.id) }))
   if (chosen.value !== 'one_circuit') return []
   return (job.system?.circuits ?? []).map((c) => ({ id: c.id, label: t('ui.circuit', { id: c.id }) }))
 })

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { money } from '@/lib/units'
+import { useJob } from '@/stores/job'
 import { ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import { t } from '@/lib/words'
@@ -16,6 +18,7 @@ async function go() {
   }
   asking.value = false
 }
+const currency = useJob().dress?.settings?.currency
 </script>
 
 <template>
@@ -25,7 +28,9 @@ async function go() {
     </button>
     <template v-if="out">
       <strong v-if="out.offer" class="fig">
-        {{ t('ui.counter_price', { price: out.offer.price.toFixed(2), core: out.offer.core.toFixed(0) }) }},
+        {{
+          t('ui.counter_price', { price: money(out.offer.price, currency, 2), core: money(out.offer.core, currency) })
+        }},
         {{
           out.offer.stock
             ? t('ui.counter_stock', { stock: out.offer.stock })

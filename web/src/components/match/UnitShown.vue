@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { money } from '@/lib/units'
+import { useJob } from '@/stores/job'
 import { computed } from 'vue'
 import type { Schemas, Unit } from '@/api/client'
 import CounterPrice from '@/components/match/CounterPrice.vue'
@@ -23,6 +25,7 @@ function spec(p: Schemas['MatchPoint']): Record<string, unknown> {
     if (typeof out[k] === 'string' && /^[a-z_]+$/.test(out[k] as string)) out[k] = t('spec.' + out[k])
   return out
 }
+const currency = useJob().dress?.settings?.currency
 </script>
 
 <template>
@@ -43,7 +46,7 @@ function spec(p: Schemas['MatchPoint']): Record<string, unknown> {
       <li v-if="!points.length">{{ t('ui.no_difference') }}</li>
     </ul>
     <p class="small fig">
-      {{ (c.unit.price ?? 0).toFixed(0) }} + {{ (c.unit.core ?? 0).toFixed(0) }} {{ t('ui.core') }} ·
+      {{ money(c.unit.price ?? 0, currency) }} + {{ money(c.unit.core ?? 0, currency) }} {{ t('ui.core') }} ·
       {{ t('ui.worth', { n: c.worth.expected.toFixed(0) }) }}{{ c.worth.core_back ? ', ' + t('ui.worth_core') : '' }}
     </p>
     <CounterPrice v-if="c.unit.number" :key="c.unit.id" :number="c.unit.number" />

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { money } from '@/lib/units'
+import { useJob } from '@/stores/job'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Fig from '@/components/Fig.vue'
@@ -32,6 +34,7 @@ function word(p: Schemas['MatchPoint']): string {
   if (typeof v !== 'string' || v === '') return t('verdict.' + p.verdict)
   return has('spec.' + v) ? t('spec.' + v) : v
 }
+const currency = useJob().dress?.settings?.currency
 </script>
 
 <template>
@@ -101,7 +104,7 @@ function word(p: Schemas['MatchPoint']): string {
         <tr>
           <th scope="row">{{ t('ui.cost') }}</th>
           <td v-for="c in list" :key="c.unit.id" class="fig" :class="{ here: shown === c.unit.id }">
-            {{ (c.unit.price ?? 0).toFixed(0) }} + {{ (c.unit.core ?? 0).toFixed(0) }}
+            {{ money(c.unit.price ?? 0, currency) }} + {{ money(c.unit.core ?? 0, currency) }}
           </td>
         </tr>
       </tbody>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import Fig from '@/components/Fig.vue'
-import { t } from '@/lib/words'
+import { t, wheels } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 /** Which line goes where: old port, circuit, new port, and what is needed in between. */
@@ -31,7 +31,7 @@ const port = (position: string, p: Port) =>
           <strong v-if="l.new">{{ port(l.new.position, l.new) }}</strong>
           <template v-else>{{ t('ui.same_port') }}</template>
           <span v-if="l.circuit" class="small">
-            {{ t('ui.circuit', { id: l.circuit }) }}: {{ l.wheels.join(', ') }}</span
+            {{ t('ui.circuit', { id: l.circuit }) }}: {{ wheels(l.wheels.join(', ')) }}</span
           >
         </span>
         <strong v-if="l.swapped" class="loud" role="alert">{{ t('ui.swapped') }}</strong>

@@ -60,6 +60,13 @@ watch([nm, unit, () => props.torque], () => {
   verdict.value = null
   void judge()
 })
+/** What was really done stands on the record, even where it was wrong; the step stays open. */
+function was() {
+  const figure = text.value.trim()
+  const said = t('ui.torque_noted', { figure, unit: unit.value, verdict: t('torque.' + verdict.value) })
+  store.send('note', { step: props.id, text: said })
+  text.value = ''
+}
 // The maker's own range, entered once; it wins over common practice.
 const asking = ref(false)
 const low = ref('')
@@ -138,6 +145,7 @@ function maker() {
     </div>
     <p v-if="verdict && verdict !== 'ok'" class="problem" role="alert" data-testid="torque-verdict">
       {{ t('torque.' + verdict) }}
+      <button type="button" class="tap" data-testid="torque-was" @click="was">{{ t('ui.torque_was') }}</button>
     </p>
     <p v-if="asks" class="caution" role="alert" data-testid="torque-asks">
       {{ t('ui.torque_which', { figure: text, units: also.join(', ') }) }}

@@ -16,7 +16,7 @@ import Verdict from '@/components/diagnose/Verdict.vue'
 import { useWhatIf } from '@/lib/whatif'
 import { findingsOf } from '@/lib/findings'
 import { useStation } from '@/lib/station'
-import { t } from '@/lib/words'
+import { t, wheels } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
 
@@ -54,7 +54,7 @@ watch(view, (v) => {
 })
 const action = computed(() => view.value?.result.action)
 const suspects = computed(() =>
-  (view.value?.suspects ?? []).map((f) => ({ ...f, label: t('fault_id.' + f.id) + (f.at ? ` ${f.at}` : '') })),
+  (view.value?.suspects ?? []).map((f) => ({ ...f, label: t('fault_id.' + f.id) + (f.at ? ` ${wheels(f.at)}` : '') })),
 )
 const looked = computed(() => known.value['looked.at']?.value as string[] | undefined)
 // Once settled only what is quick and on the way is offered; the rest can still be done.

@@ -12,7 +12,7 @@ import { useKept } from '@/lib/kept'
 import { useStation } from '@/lib/station'
 import { dayText, momentText } from '@/lib/when'
 import ReallyWas from '@/components/ReallyWas.vue'
-import { say, t } from '@/lib/words'
+import { say, t, wheels } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
 
@@ -82,7 +82,8 @@ const at = momentText
                 v-for="f in view.diagnose.findings_count ? view.diagnose.result.faults.slice(0, 2) : []"
                 :key="f.id + (f.at ?? '')"
               >
-                {{ t('fault_id.' + f.id) }}{{ f.at ? ', ' + f.at : '' }} ({{ Math.round(f.probability * 100) }} %)
+                {{ t('fault_id.' + f.id) }}{{ f.at ? ', ' + wheels(f.at) : '' }} ({{ Math.round(f.probability * 100) }}
+                %)
               </div>
             </td>
           </tr>
@@ -108,7 +109,8 @@ const at = momentText
             <td v-if="!view.bleed.applies">{{ t('sheet.not_bled') }}</td>
             <td v-else>
               <div v-for="(w, id) in view.bleed.wheels" :key="id" class="fig">
-                {{ id }}: {{ t('ui.strokes_made', { count: w.strokes }) }}, <Fig name="cm3" :value="w.cm3" />,
+                {{ wheels(String(id)) }}: {{ t('ui.strokes_made', { count: w.strokes }) }},
+                <Fig name="cm3" :value="w.cm3" />,
                 {{ t('ui.of_which_old', { percent: Math.round(w.old * 100) }) }}
               </div>
             </td>
