@@ -38,6 +38,8 @@ type figureAsked struct {
 	Days int           `query:"days"`
 	Kind job.TallyKind `query:"kind"`
 	Of   string        `query:"of"`
+	// Month takes only those of a month, 2026-11.
+	Month string `query:"month"`
 	// Value 0 or 1 takes only the jobs that count so.
 	Value string `query:"value"`
 }
@@ -50,6 +52,9 @@ func (s *server) figureJobs(c *call, _ none) ([]rawCard, error) {
 	q := store.TallyQuery{Kind: job.TallyKind(c.Query("kind")), Of: strings.Clone(c.Query("of")), Since: since(c), Limit: figureJobsMost}
 	if !slices.Contains(job.TallyKinds, q.Kind) {
 		return nil, store.ErrNotFound
+	}
+	if m, err := time.Parse("2006-01", c.Query("month")); err == nil {
+		q.Since, q.Until = m, m.AddDate(0, 1, 0)
 	}
 	if v, err := strconv.ParseFloat(c.Query("value"), 64); err == nil {
 		q.Value = &v

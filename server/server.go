@@ -63,11 +63,11 @@ type server struct {
 	devices  *store.WebState
 	// Calls between two people and the passes of helpers' phones; one word at a time.
 	calls, passes, links, papers *store.WebState
-	callMu               sync.Mutex
-	throttle             *throttle
-	hub                  *hub
-	table                []route
-	life                 context.Context // ends when the server stops
+	callMu                       sync.Mutex
+	throttle                     *throttle
+	hub                          *hub
+	table                        []route
+	life                         context.Context // ends when the server stops
 }
 
 const (

@@ -31,6 +31,8 @@ type Statistics struct {
 	// Kinds are the figures of each kind that are of something: of a pattern, a maker, a station. A share, a mean, or of
 	// what it really was the number of jobs; those that rest on most jobs first, of signs and makers the worst first.
 	Kinds map[job.TallyKind][]Figure `json:"kinds"`
+	// Course is the same month by month.
+	Course []Month `json:"course"`
 }
 
 // shown are the kinds told one by one.
@@ -78,6 +80,9 @@ func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays in
 				out.Kinds[r.Kind] = append(out.Kinds[r.Kind], *f)
 			}
 		}
+	}
+	if out.Course, err = s.course(ctx, since, within); err != nil {
+		return out, err
 	}
 	if out.Released >= job.LeastJobs {
 		out.Comebacks = &Figure{Jobs: out.Released, Value: float64(back) / float64(out.Released)}

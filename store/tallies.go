@@ -143,6 +143,7 @@ type TallyQuery struct {
 	Most  string // of at most this; "" takes all
 	Value *float64
 	Since time.Time
+	Until time.Time // not of that day any more; zero takes all since
 	Limit int
 }
 
@@ -150,6 +151,9 @@ type TallyQuery struct {
 func (s *Store) TalliedJobs(ctx context.Context, q TallyQuery) ([]json.RawMessage, error) {
 	db := s.db.WithContext(ctx).Table("job_tallies t").Select("j.card").Joins("JOIN jobs j ON j.id = t.job_id").
 		Where("t.kind = ? AND t.day >= ?", q.Kind, q.Since.UTC().Truncate(24*time.Hour)).Order("t.day DESC, t.job_id").Limit(q.Limit)
+	if !q.Until.IsZero() {
+		db = db.Where("t.day < ?", q.Until.UTC())
+	}
 	if q.Of != "" {
 		db = db.Where("t.of_what = ?", q.Of)
 	}

@@ -41,6 +41,19 @@ watch(
     if (user) void outbox.flush()
   },
 )
+/** The focus is never lost: where what had it is gone, it goes to the work, or to the page's name. */
+watch(
+  () => [route.fullPath, session.asked] as const,
+  async () => {
+    await new Promise((soon) => setTimeout(soon, 120))
+    if (document.activeElement && document.activeElement !== document.body) return
+    const at = document.querySelector<HTMLElement>('main .work, main h1')
+    if (!at) return
+    at.tabIndex = -1
+    at.focus({ preventScroll: true })
+  },
+  { flush: 'post' },
+)
 const theme = computed(() => overrides(session.night))
 watch(
   () => session.night,

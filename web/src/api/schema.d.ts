@@ -3637,6 +3637,16 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        StoreMonth: {
+            /** Format: double */
+            comebacks: number;
+            jobs: number;
+            /** Format: double */
+            minutes: number;
+            month: string;
+            /** Format: double */
+            right_first: number;
+        };
         StoreReadToken: {
             /** Format: date-time */
             created_at: string;
@@ -3650,6 +3660,7 @@ export interface components {
         };
         StoreStatistics: {
             comebacks: components["schemas"]["StoreFigure"] | null;
+            course: components["schemas"]["StoreMonth"][];
             kinds: {
                 [key: string]: components["schemas"]["StoreFigure"][];
             };
@@ -6285,6 +6296,7 @@ export interface operations {
                 days?: number;
                 kind?: components["schemas"]["JobTallyKind"];
                 of?: string;
+                month?: string;
                 value?: string;
             };
             header?: never;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui'
+import SheetBox from '@/components/SheetBox.vue'
 import { onMounted, ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { t } from '@/lib/words'
@@ -19,13 +19,7 @@ const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent
 </script>
 
 <template>
-  <NModal
-    :show="true"
-    preset="card"
-    :title="t('ui.another_device')"
-    style="width: 460px; max-width: 94vw"
-    @update:show="emit('close')"
-  >
+  <SheetBox :show="true" :title="t('ui.another_device')" :width="460" @update:show="emit('close')">
     <p v-if="problem" role="alert">{{ t(problem) }}</p>
     <template v-else-if="at">
       <p v-if="!at.addresses.length" data-testid="only-here">{{ t('ui.only_here') }}</p>
@@ -38,7 +32,7 @@ const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent
       </template>
       <p v-if="at.fingerprint" class="small fig">{{ t('ui.fingerprint') }}: {{ at.fingerprint }}</p>
     </template>
-  </NModal>
+  </SheetBox>
 </template>
 
 <style scoped>

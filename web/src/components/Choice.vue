@@ -4,6 +4,8 @@ const props = defineProps<{
   value: NoInfer<T> | '' | null | undefined
   options: readonly { id: T; label: string }[]
   label?: string
+  /** What it is of, for whoever hears it, where no label is shown. */
+  name?: string
   clearable?: boolean
   testid?: string
 }>()
@@ -14,7 +16,7 @@ function pick(id: T) {
 </script>
 
 <template>
-  <fieldset class="choice">
+  <fieldset class="choice" :aria-label="label ? undefined : name">
     <legend v-if="label" class="small">{{ label }}</legend>
     <div class="row">
       <button

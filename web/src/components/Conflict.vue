@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui'
+import SheetBox from '@/components/SheetBox.vue'
 import { computed } from 'vue'
 import { placeName } from '@/lib/path'
 import { figure } from '@/lib/units'
@@ -32,14 +32,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <NModal
-    :show="true"
-    preset="card"
-    :title="t('problem.stale')"
-    style="width: 720px; max-width: 96vw"
-    :closable="false"
-    :mask-closable="false"
-  >
+  <SheetBox :show="true" :title="t('problem.stale')" :width="720" :closable="false">
     <p>{{ t('ui.clash_note') }}</p>
     <table data-testid="conflict">
       <thead>
@@ -61,5 +54,5 @@ const rows = computed(() =>
       <button class="tap main" data-testid="take-theirs" @click="store.settle(false)">{{ t('ui.take_theirs') }}</button>
       <button class="tap" data-testid="keep-mine" @click="store.settle(true)">{{ t('ui.store_mine') }}</button>
     </div>
-  </NModal>
+  </SheetBox>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui'
+import SheetBox from '@/components/SheetBox.vue'
 import { computed, ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { t } from '@/lib/words'
@@ -39,13 +39,7 @@ async function share() {
   <button type="button" class="tap" data-testid="customer-phone" @click="toPhone">{{ t('ui.customer_phone') }}</button>
   <button v-if="canShare" type="button" class="tap" @click="share">{{ t('ui.share_paper') }}</button>
   <p v-if="problem" class="problem" role="alert">{{ t(problem) }}</p>
-  <NModal
-    :show="!!pass"
-    preset="card"
-    :title="t('ui.customer_phone')"
-    style="width: 460px; max-width: 94vw"
-    @update:show="pass = null"
-  >
+  <SheetBox :show="!!pass" :title="t('ui.customer_phone')" :width="460" @update:show="pass = null">
     <template v-if="pass">
       <p>{{ t('ui.customer_phone_note', { days }) }}</p>
       <figure v-for="a in pass.addresses.slice(0, 1)" :key="a.url">
@@ -57,7 +51,7 @@ async function share() {
         <a :href="pass.path" target="_blank" data-testid="paper-link">{{ t('ui.customer_paper') }}</a>
       </p>
     </template>
-  </NModal>
+  </SheetBox>
 </template>
 
 <style scoped>

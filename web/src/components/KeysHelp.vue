@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui'
+import SheetBox from '@/components/SheetBox.vue'
 import { keysShown as open, singleKeys, useKeys } from '@/lib/keys'
 import { t } from '@/lib/words'
 
@@ -21,7 +21,7 @@ const keys: [string, string][] = [
 </script>
 
 <template>
-  <NModal v-model:show="open" preset="card" :title="t('keys.title')" style="width: 460px; max-width: 94vw">
+  <SheetBox v-model:show="open" :title="t('keys.title')" :width="460">
     <table>
       <tbody>
         <tr v-for="[key, what] in keys" :key="key">
@@ -43,5 +43,5 @@ const keys: [string, string][] = [
         {{ t('keys.single') }}
       </button>
     </p>
-  </NModal>
+  </SheetBox>
 </template>

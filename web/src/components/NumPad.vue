@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import SheetBox from '@/components/SheetBox.vue'
 import { useEventListener } from '@vueuse/core'
-import { NModal } from 'naive-ui'
 import { ref } from 'vue'
 import { t } from '@/lib/words'
 
@@ -35,7 +35,7 @@ function done() {
 </script>
 
 <template>
-  <NModal :show="true" preset="card" :title="title" style="width: 360px; max-width: 96vw" @update:show="emit('close')">
+  <SheetBox :show="true" :title="title" :width="360" @update:show="emit('close')">
     <p class="read fig">
       {{ text || start || '–' }} <small>{{ unit }}</small>
     </p>
@@ -45,7 +45,7 @@ function done() {
       <button type="button" class="tap" :aria-label="t('ui.backspace')" @click="text = text.slice(0, -1)">⌫</button>
       <button type="button" class="tap main" @click="done">{{ t('ui.take') }}</button>
     </div>
-  </NModal>
+  </SheetBox>
 </template>
 
 <style scoped>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { NInput, NModal } from 'naive-ui'
+import SheetBox from '@/components/SheetBox.vue'
+import { NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -36,7 +37,7 @@ function park() {
   >
     {{ t('ui.park') }}
   </button>
-  <NModal v-model:show="asking" preset="card" :title="t('ui.park_why')" style="width: 560px; max-width: 94vw">
+  <SheetBox v-model:show="asking" :title="t('ui.park_why')" :width="560">
     <div class="row">
       <button
         v-for="r in session.vocabulary?.park_reasons ?? []"
@@ -63,7 +64,7 @@ function park() {
     >
       {{ t('ui.park_it') }}
     </button>
-  </NModal>
+  </SheetBox>
 </template>
 
 <style scoped>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui'
+import SheetBox from '@/components/SheetBox.vue'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
@@ -8,13 +8,7 @@ const store = useJob()
 </script>
 
 <template>
-  <NModal
-    :show="true"
-    preset="card"
-    :title="t('ui.will_fall')"
-    style="width: 560px; max-width: 94vw"
-    @update:show="store.falls?.say(false)"
-  >
+  <SheetBox :show="true" :title="t('ui.will_fall')" :width="560" @update:show="store.falls?.say(false)">
     <ul data-testid="will-fall">
       <li v-for="id in store.falls?.again ?? []" :key="id">{{ t('step.' + id) }}</li>
     </ul>
@@ -26,5 +20,5 @@ const store = useJob()
         {{ t('ui.change_anyway') }}
       </button>
     </div>
-  </NModal>
+  </SheetBox>
 </template>

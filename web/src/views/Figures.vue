@@ -4,10 +4,11 @@ import { api, ask, type Schemas } from '@/api/client'
 import Faults from '@/components/Faults.vue'
 import Experience from '@/components/shop/Experience.vue'
 import FigureBars from '@/components/shop/FigureBars.vue'
+import FigureCourse from '@/components/shop/FigureCourse.vue'
 import FigureJobs, { type Opened } from '@/components/shop/FigureJobs.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useAsked } from '@/lib/asked'
-import { has, t } from '@/lib/words'
+import { has, t, wheels } from '@/lib/words'
 
 /** What closed jobs come to, each figure with the jobs it rests on, and what the shop has learned. */
 const days = 730
@@ -62,10 +63,22 @@ const bars: Bars[] = [
   ['maker', t('ui.by_maker'), (x) => x, percent],
   ['sign', t('ui.by_sign'), named('finding.'), percent],
   ['station', t('ui.by_station'), named('station.'), minutes],
-  ['wheel', t('ui.by_wheel'), (x) => x, minutes],
+  ['wheel', t('ui.by_wheel'), wheels, minutes],
   ['method', t('ui.by_method'), named('method.'), minutes],
   ['water', t('ui.by_water'), (x) => x, (x) => x.toFixed(1) + ' %'],
 ]
+type Course = [
+  kind: Schemas['JobTallyKind'],
+  title: string,
+  value: (m: Schemas['StoreMonth']) => number,
+  text: (x: number) => string,
+  top?: number,
+]
+const courses = computed<Course[]>(() => [
+  ['released', t('ui.right_first'), (m) => m.right_first, percent, 1],
+  ['back', t('ui.comebacks', { days: set.value.value?.comeback_days ?? 90 }), (m) => m.comebacks, percent],
+  ['minutes', t('ui.mean_minutes'), (m) => m.minutes, whole],
+])
 </script>
 
 <template>
@@ -88,6 +101,18 @@ const bars: Bars[] = [
         <span class="small">{{ x.f ? t('ui.jobs_counted', { n: x.f.jobs }) : t('ui.too_few') }}</span>
       </button>
     </section>
+    <div v-if="v && v.course.length > 1" class="three">
+      <FigureCourse
+        v-for="[kind, title, value, text, most] in courses"
+        :key="kind"
+        :title="title"
+        :months="v.course"
+        :value="value"
+        :text="text"
+        :top="most"
+        @pick="(month, said) => (opened = { kind, month, title: said })"
+      />
+    </div>
     <FigureJobs v-if="opened" :key="JSON.stringify(opened)" :opened="opened" :days="days" @close="opened = null" />
     <div v-if="v" class="two">
       <FigureBars
@@ -109,6 +134,15 @@ const bars: Bars[] = [
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
   gap: 16px;
+}
+.three {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 320px), 1fr));
+  gap: 14px;
+  margin: 14px 0;
+}
+.three > .field {
+  margin: 0;
 }
 .plain {
   display: grid;

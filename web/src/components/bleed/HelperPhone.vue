@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui'
+import SheetBox from '@/components/SheetBox.vue'
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
 import { t } from '@/lib/words'
@@ -22,13 +22,7 @@ const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent
 </script>
 
 <template>
-  <NModal
-    :show="true"
-    preset="card"
-    :title="t('ui.helper_phone')"
-    style="width: 460px; max-width: 94vw"
-    @update:show="emit('close')"
-  >
+  <SheetBox :show="true" :title="t('ui.helper_phone')" :width="460" @update:show="emit('close')">
     <p v-if="problem" role="alert">{{ t(problem) }}</p>
     <template v-else-if="pass">
       <p>{{ t('ui.helper_phone_note') }}</p>
@@ -41,7 +35,7 @@ const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent
         <a :href="pass.path" target="_blank" data-testid="pass-link">{{ here }}</a>
       </p>
     </template>
-  </NModal>
+  </SheetBox>
 </template>
 
 <style scoped>

@@ -62,6 +62,7 @@ function toggle(v: string) {
     <Choice
       v-if="kind.shape === 'choice'"
       clearable
+      :name="t('finding.' + kind.id)"
       :value="value as string"
       :options="kind.values.map((v) => ({ id: v, label: t('value.' + v) }))"
       :testid="kind.id"

@@ -20,6 +20,7 @@ const places = computed(() => {
 <template>
   <Choice
     clearable
+    :name="t('finding.' + id)"
     :value="chosen"
     :options="values.map((v) => ({ id: v, label: t('value.' + v) }))"
     :testid="id"

@@ -27,7 +27,14 @@ function pick(place: string, v: string | null) {
       <span
         >{{ t('value.' + p) }} <span class="small" :class="{ hidden: of(p) }">{{ t('look.not') }}</span></span
       >
-      <Choice :value="of(p)" :options="options" clearable :testid="'wet.at-' + p" @pick="(v) => pick(p, v)" />
+      <Choice
+        :name="t('value.' + p)"
+        :value="of(p)"
+        :options="options"
+        clearable
+        :testid="'wet.at-' + p"
+        @pick="(v) => pick(p, v)"
+      />
     </div>
   </div>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui'
+import SheetBox from '@/components/SheetBox.vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { stepName } from '@/lib/plan'
@@ -13,7 +13,7 @@ const title = computed(() => (of(props.step) ? stepName(of(props.step)!) : ''))
 </script>
 
 <template>
-  <NModal :show="true" preset="card" :title="title" style="width: 560px; max-width: 94vw" @update:show="emit('leave')">
+  <SheetBox :show="true" :title="title" :width="560" @update:show="emit('leave')">
     <template v-if="falls.length">
       <p>{{ t('ui.falls_with') }}</p>
       <ul>
@@ -29,5 +29,5 @@ const title = computed(() => (of(props.step) ? stepName(of(props.step)!) : ''))
       </button>
       <button type="button" class="tap" @click="emit('leave')">{{ t('ui.keep_it') }}</button>
     </div>
-  </NModal>
+  </SheetBox>
 </template>

@@ -12,12 +12,14 @@ export interface Opened {
   kind: Schemas['JobTallyKind']
   of?: string
   value?: string
+  /** Of one month alone, 2026-11. */
+  month?: string
 }
 const props = defineProps<{ opened: Opened; days: number }>()
 const emit = defineEmits<{ close: [] }>()
 const { value: jobs, problem } = useAsked(() => {
-  const { kind, of, value } = props.opened
-  return ask(api.GET('/api/statistics/jobs', { params: { query: { days: props.days, kind, of, value } } }))
+  const { kind, of, value, month } = props.opened
+  return ask(api.GET('/api/statistics/jobs', { params: { query: { days: props.days, kind, of, value, month } } }))
 })
 </script>
 

@@ -90,6 +90,7 @@ const options = (id: string) =>
         <Choice
           :value="value('assist.reserve_applies') == null ? null : String(value('assist.reserve_applies'))"
           clearable
+          :name="t('finding.assist.reserve_applies')"
           :options="['0', '1', '2', '3', '4'].map((v) => ({ id: v, label: v }))"
           testid="reserve"
           @pick="(v) => find('assist.reserve_applies', v == null ? null : Number(v))"
@@ -115,6 +116,7 @@ const options = (id: string) =>
           data-testid="witness"
         />
         <Choice
+          :name="t('finding.' + i.id)"
           :value="value(i.id) as string"
           clearable
           :options="options(i.id)"
