@@ -18,7 +18,7 @@ func TestDiagnoseGuidesAndExplains(t *testing.T) {
 	openPickupAs(p, "piet") // what only the lead may: costs, the catalogue
 	p.goTo("diagnose")
 	p.click("pedal.sinks-slow")
-	p.has("settled", "One test is worth its time first")
+	p.has("settled", "Best guess so far")
 	p.click("fault-mc.primary_cup_bypass")
 	p.has("because", "of 100 with this fault")
 	p.has("because", "our assumption")
@@ -66,7 +66,7 @@ func BenchmarkChangedFinding(b *testing.B) {
 	openPickup(p)
 	p.goTo("diagnose")
 	p.click("pedal.sinks-slow")
-	p.has("settled", "One test is worth its time first")
+	p.has("settled", "Best guess so far")
 	p.click("level.falls-no")
 	p.stored()
 	const measure = `new Promise(done => {

@@ -237,7 +237,7 @@ func verify(p *page) {
 		p.fill("read-travel", r[1])
 		p.click("read-add")
 	}
-	p.has("item-pedal.readings", "Readings where the twin expects")
+	p.has("item-pedal.readings", "readings inside the expected band")
 	p.shotTop("verify")
 	p.click("check.free_play-yes")
 	p.click("walk-engine_on")

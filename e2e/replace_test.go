@@ -178,7 +178,7 @@ func TestALineGoesToItsCircuit(t *testing.T) {
 	p.goTo("replace")
 	p.has("line-map", "follow the circuit")
 	p.has("line-map", "another thread")
-	p.has("line-map", "measure the way")
+	p.has("line-map", "measure the run")
 	p.shot("line-map")
 }
 

@@ -105,7 +105,7 @@ func BenchmarkTapToVerdict(b *testing.B) {
 	p := alone(b)
 	p.goTo("diagnose")
 	p.click("pedal.sinks-slow")
-	p.has("settled", "One test is worth its time first")
+	p.has("settled", "Best guess so far")
 	p.click("level.falls-no")
 	slowed(b)
 	time.Sleep(time.Second)

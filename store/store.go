@@ -66,7 +66,7 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	pool.SetMaxIdleConns(8)
 	pool.SetConnMaxLifetime(30 * time.Minute)
 	if err := pool.PingContext(ctx); err != nil {
-		return nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w", cfg.Addr, cfg.User, err), pool.Close())
+		return nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w%s", cfg.Addr, cfg.User, err, wayIn(err, cfg.User, cfg.DBName)), pool.Close())
 	}
 	if err := migrate(ctx, pool); err != nil {
 		return nil, errors.Join(err, pool.Close())

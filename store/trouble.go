@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql/driver"
 	"errors"
+	"fmt"
 	"io"
 	"net"
 	"strings"
@@ -44,4 +45,22 @@ func IsFull(err error) bool {
 		return strings.Contains(my.Message, "28")
 	}
 	return strings.Contains(my.Message, "No space left")
+}
+
+// wayIn is what whoever keeps the database does about being kept out of it; "" where that is not the matter.
+func wayIn(err error, user, database string) string {
+	var my *mysql.MySQLError
+	if !errors.As(err, &my) {
+		return ""
+	}
+	grant := fmt.Sprintf("GRANT ALL PRIVILEGES ON %s.* TO '%s'@'%%';", database, user)
+	switch my.Number {
+	case 1049: // no such database
+		return fmt.Sprintf("\nMake it, as its administrator: CREATE DATABASE %s CHARACTER SET utf8mb4; %s", database, grant)
+	case 1044, 1142: // not allowed in it
+		return "\nLet the account into it, as its administrator: " + grant
+	case 1045: // wrong password, or no such account
+		return fmt.Sprintf("\nThe account or its password is wrong. As its administrator: CREATE USER '%s'@'%%' IDENTIFIED BY '…'; %s", user, grant)
+	}
+	return ""
 }

@@ -33,7 +33,7 @@ export default defineConfig({
     VitePWA({
       registerType: 'prompt',
       injectRegister: false,
-      includeAssets: ['mark.svg'],
+      includeAssets: ['mark.svg', 'icon-192.png', 'icon-512.png'],
       manifest: {
         name: 'Geminate',
         short_name: 'Geminate',
@@ -41,7 +41,11 @@ export default defineConfig({
         display: 'standalone',
         background_color: '#eef1ec',
         theme_color: '#12313a',
-        icons: [{ src: '/mark.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+        icons: [
+          { src: '/mark.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' },
+          { src: '/icon-192.png', sizes: '192x192', type: 'image/png', purpose: 'any' },
+          { src: '/icon-512.png', sizes: '512x512', type: 'image/png', purpose: 'any maskable' },
+        ],
       },
       workbox: {
         globPatterns: ['**/*.{js,css,html,svg,woff2,wasm}'],

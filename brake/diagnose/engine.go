@@ -265,7 +265,11 @@ func (e *engine) likelihood(o *observation) []float64 {
 		out = e.placedLikelihoods(o.placed, o.at)[slices.Index(o.placed.Values, o.value)]
 	default:
 		blank = 1 / float64(len(o.sign.Values))
-		out = e.signLikelihoods(o.sign)[slices.Index(o.sign.Values, o.value)]
+		if o.shares != nil {
+			out = e.graded(o)
+		} else {
+			out = e.signLikelihoods(o.sign)[slices.Index(o.sign.Values, o.value)]
+		}
 		if o.at != "" {
 			share := e.shareAt(o.sign, o.value, o.at)
 			placed := make([]float64, len(out))

@@ -112,7 +112,11 @@ func (m *Measured) water(s *system.System, v map[string]float64) error {
 	}
 	m.figure("boils_at", "celsius", c.BoilingC(v["vehicle"]))
 	m.find("fluid.water_percent", v["vehicle"])
-	switch band, _ := bin("fluid.water_percent", v["vehicle"], s); band {
+	g, err := gradeOf("fluid.water_percent", s)
+	if err != nil {
+		return err
+	}
+	switch g.bin(v["vehicle"]) {
 	case "now":
 		m.Notes = append(m.Notes, "water_change_now")
 	case "danger":

@@ -20,6 +20,9 @@ type observation struct {
 
 	sign  *Sign
 	value string
+	// shares are, of a figure, how much it speaks for each of its grade's values.
+	grade  grade
+	shares []float64
 
 	placed *PlacedSign
 	at     string
@@ -94,8 +97,11 @@ func observeWith(s *system.System, f Finding, looked func([]string, string) bool
 	if f.ID == "pedal.free_play_mm" && s.Pedal == nil {
 		return nil, badValue("id", "fault.not_on_trailer", nil)
 	}
-	v, err := bin(f.ID, x, s)
-	return wrap(observation{sign: sg, value: v}), err
+	g, err := gradeOf(f.ID, s)
+	if err != nil {
+		return nil, err
+	}
+	return wrap(observation{sign: sg, value: g.bin(x), grade: g, shares: g.shares(x)}), nil
 }
 
 // What readings may be. A foot presses no harder than FootN.Max, a coupler far harder; forceN is what old records may hold of

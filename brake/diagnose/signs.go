@@ -1,10 +1,7 @@
 package diagnose
 
 import (
-	"fmt"
 	"slices"
-
-	"geminate/brake/system"
 )
 
 // Origin says where a likelihood comes from. No published frequency is known for any of them.
@@ -105,23 +102,6 @@ func findSign(id string) *Sign {
 		}
 	}
 	return nil
-}
-
-// bin puts a number into a sign's values. Limits: common practice, no source, unless noted.
-func bin(id string, x float64, s *system.System) (string, error) {
-	switch id {
-	case "fluid.water_percent":
-		return []string{"good", "plan", "now", "danger"}[step(x, 1, 3, 4)], nil
-	case "assist.reserve_applies":
-		return []string{"few", "enough"}[step(x, 2)], nil
-	case "vacuum.at_hose_kpa": // idle 16–22 inHg; a shade under it to allow for height above the sea
-		return []string{"low", "normal"}[step(x, 50)], nil
-	case "pedal.free_play_mm": // at the rod, against the system's own figure
-		return []string{"none", "normal", "large"}[step(x, 0.1, s.Pedal.FreePlayMM+2)], nil
-	case "rod.gap_mm": // none to slight clearance, 0 to 0.5 mm, never preload
-		return []string{"preload", "right", "large"}[step(x, -0.05, 1)], nil
-	}
-	return "", fmt.Errorf("diagnose: %s is not a number", id)
 }
 
 func step(x float64, limits ...float64) int {

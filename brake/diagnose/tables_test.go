@@ -127,13 +127,13 @@ func TestNumbersFallIntoTheirBins(t *testing.T) {
 	}{
 		{"fluid.water_percent", 0.9, "good"}, {"fluid.water_percent", 1, "plan"}, {"fluid.water_percent", 3, "now"}, {"fluid.water_percent", 4, "danger"},
 		{"assist.reserve_applies", 1, "few"}, {"assist.reserve_applies", 2, "enough"}, {"vacuum.at_hose_kpa", 49, "low"}, {"vacuum.at_hose_kpa", 60, "normal"},
-		{"rod.gap_mm", -0.2, "preload"}, {"rod.gap_mm", 0, "right"}, {"rod.gap_mm", 1.4, "large"}, {"pedal.free_play_mm", 0, "none"}, {"pedal.free_play_mm", 0.5, "normal"},
+		{"rod.gap_mm", -0.2, "preload"}, {"rod.gap_mm", 0, "right"}, {"rod.gap_mm", 1.4, "large"}, {"rod.gap_mm", 0.5, "right"}, {"rod.gap_mm", 0.51, "large"}, {"pedal.free_play_mm", 0, "none"}, {"pedal.free_play_mm", 0.5, "normal"},
 	} {
-		got, err := bin(c.id, c.x, s)
+		g, err := gradeOf(c.id, s)
 		require.NoError(t, err)
-		assert.Equal(t, c.want, got, "%s %v", c.id, c.x)
+		assert.Equal(t, c.want, g.bin(c.x), "%s %v", c.id, c.x)
 	}
-	_, err := bin("pedal.sinks", 1, s)
+	_, err := gradeOf("pedal.sinks", s)
 	assert.Error(t, err)
 }
 

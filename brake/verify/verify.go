@@ -26,9 +26,9 @@ const (
 	SinkConstantMM        = 1.0   // of allowed sink, and
 	SinkAMinuteMM         = 1.0   // for every minute of the hold,
 	HoldMostSeconds       = 300.0 // of the first five
-	RodLeastMM, RodMostMM = 0.0, 0.5
-	rodReadingMM          = 0.005 // a depth gauge's last place: 0.50 mm read is not past 0.50
-	ReserveLeast          = 2.0   // assisted applications after the engine stops
+	RodLeastMM, RodMostMM = diagnose.RodLeastMM, diagnose.RodMostMM
+	rodReadingMM          = diagnose.RodReadingMM
+	ReserveLeast          = 2.0 // assisted applications after the engine stops
 	bandConstant          = 0.15
 	bandCompliance        = 0.20
 	ruleMM                = 2.0

@@ -22,6 +22,7 @@ const session = useSession()
     >
       <Schematic :system="p.system!" class="mini" aria-hidden="true" />
       <span>{{ t('pattern.' + p.id) }}</span>
+      <span class="small">{{ t('pattern_like.' + p.id) }}</span>
     </button>
   </div>
 </template>
@@ -50,5 +51,14 @@ const session = useSession()
 .mini {
   width: 100%;
   max-width: 100px;
+}
+/* In the hand the names are what is looked for; the pictures make way. */
+@media (max-width: 620px) {
+  .patterns {
+    grid-template-columns: 1fr 1fr;
+  }
+  .mini {
+    display: none;
+  }
 }
 </style>

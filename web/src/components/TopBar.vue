@@ -111,7 +111,7 @@ async function read(l: Language) {
 }
 .tools {
   margin-left: auto;
-  flex: none;
+  flex: 0 1 auto;
 }
 .line {
   gap: 0;

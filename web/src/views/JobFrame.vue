@@ -166,6 +166,7 @@ watch(
 }
 /* Over the page, not in it: nothing moves when it goes. */
 .starting {
+  pointer-events: none;
   position: fixed;
   right: 12px;
   top: 60px;
