@@ -32,6 +32,8 @@ type Result struct {
 	WheelWork []WheelWork `json:"wheel_work"`
 	// RestsOn lists the findings without which something else would be done or lead.
 	RestsOn []Rest `json:"rests_on"`
+	// Unexplained are facts that the proposed action would not put right.
+	Unexplained []Fact `json:"unexplained"`
 	// CannotFinish says why this vehicle may not be finished with the tools at hand.
 	CannotFinish []Obstacle `json:"cannot_finish"`
 }
@@ -77,6 +79,7 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	}
 	r.OnTheWay = onTheWay(r.NextTests, r.Action.Settled)
 	r.RestsOn = b.restsOn(remedies, marginals, best.ID)
+	r.Unexplained = b.unexplained(post, append([]string{best.ID}, best.Also...), r.Action.At)
 	r.CannotFinish = obstacles(c, &best)
 	r.Carries = carriers(r.Faults)
 	r.WheelWork, err = wheelWork(c, &r.Action, r.Faults)

@@ -25,6 +25,8 @@ type MatchView struct {
 	// need.
 	Nothing bool       `json:"nothing_fits"`
 	Near    []NearUnit `json:"near"`
+	// Unexplained are facts of the diagnosis that the chosen work does not put right.
+	Unexplained []diagnose.Fact `json:"unexplained"`
 	// Routine: the modulator's routine belongs to the bleed of it.
 	Routine bool `json:"routine"`
 	// Take: it opens as Diagnose has settled it; nobody has said otherwise, and nothing is done yet.
@@ -126,6 +128,7 @@ func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*Ma
 	if err := v.propose(ctx, j, s); err != nil {
 		return nil, err
 	}
+	v.Unexplained = j.unexplained()
 	if c.Own != nil {
 		shelf = append([]match.Unit{*c.Own}, shelf...)
 	}

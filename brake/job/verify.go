@@ -25,6 +25,8 @@ type VerifyView struct {
 	Air      *pedal.Result     `json:"air"` // nil while no reading can be used
 	// FirmN is the least a firm foot gives: what a hold without a gauge is stored with.
 	FirmN float64 `json:"firm_n"`
+	// Unexplained are facts of the diagnosis that the work done does not put right.
+	Unexplained []diagnose.Fact `json:"unexplained"`
 	// ToDo are the items that stand open, in the order one does them.
 	ToDo []verify.Item `json:"to_do"`
 	// Back are the ways back where something failed; Now what the failed readings say of the vehicle as it is now, the
@@ -152,6 +154,7 @@ func (j *Job) Verify() (*VerifyView, error) {
 	s := in.System
 	g := verify.Judge(in)
 	v := &VerifyView{Gate: g, ToDo: g.ToDo(), Back: verify.Back(in, g), Now: []NowFault{}, Loops: j.State.Loops, Places: verify.Places, Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: verify.FirmLowN}
+	v.Unexplained = j.unexplained()
 	v.Lookers, v.Alone = j.lookers()
 	if s.Pedal != nil {
 		for f := 20.0; f <= 400; f += 20 {

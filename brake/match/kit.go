@@ -53,6 +53,27 @@ func Resolve(s *system.System, c Scope) Scope {
 // OpensHydraulics says whether brake fluid lines come apart, and so whether there is anything to bleed.
 func (s Scope) OpensHydraulics() bool { return s != BoosterAside && s != Elsewhere }
 
+// ActsOf are the actions of the diagnosis a scope stands for: ScopeOf the other way. Of a repair elsewhere it stands for any.
+func ActsOf(scope Scope) []string {
+	switch scope {
+	case CylinderOnly:
+		return []string{"replace_master_cylinder", "change_bore"}
+	case BoosterAside:
+		return []string{"replace_booster"}
+	case BoosterOpened:
+		return []string{"replace_booster", "bleed", "change_fluid"}
+	case Both, ElectroUnit:
+		return []string{"replace_both"}
+	case BleedOnly:
+		return []string{"bleed", "change_fluid"}
+	case Elsewhere:
+		return []string{"repair_wheel", "set_rod", "repair_supply"}
+	case ElsewhereOpened:
+		return []string{"repair_wheel", "set_rod", "repair_supply", "repair_line", "bleed", "change_fluid"}
+	}
+	return nil
+}
+
 // ScopeOf is the scope that actions of the diagnosis, done together, ask for on a system; "" where they ask for
 // none. opens says whether a wheel's repair opens the hydraulics there: setting a clearance does not. An
 // electro-hydraulic unit is one piece, whichever part of it is at fault.

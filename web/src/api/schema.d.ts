@@ -1547,6 +1547,11 @@ export interface components {
             };
             jobs: number;
         };
+        DiagnoseFact: {
+            at?: string;
+            finding: string;
+            value: string;
+        };
         DiagnoseFigure: {
             id: string;
             quantity: string;
@@ -1638,6 +1643,7 @@ export interface components {
             on_the_way: string[];
             rests_on: components["schemas"]["DiagnoseRest"][];
             test_first: string;
+            unexplained: components["schemas"]["DiagnoseFact"][];
             wheel_work: components["schemas"]["DiagnoseWheelWork"][];
         };
         DiagnoseSuspect: {
@@ -2155,6 +2161,7 @@ export interface components {
             scopes: components["schemas"]["MatchScope"][];
             settled: boolean;
             take: boolean;
+            unexplained: components["schemas"]["DiagnoseFact"][];
         };
         JobMeasureIn: {
             test: string;
@@ -2744,6 +2751,7 @@ export interface components {
             readings: components["schemas"]["VerifyExpected"][];
             released: boolean;
             to_do: components["schemas"]["VerifyItem"][];
+            unexplained: components["schemas"]["DiagnoseFact"][];
         };
         JobView: {
             choices: components["schemas"]["JobChoices"];

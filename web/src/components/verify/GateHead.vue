@@ -4,6 +4,7 @@ import { RouterLink } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import ParkIt from '@/components/ParkIt.vue'
 import Reopen from '@/components/Reopen.vue'
+import Unexplained from '@/components/Unexplained.vue'
 import StateMark from '@/components/StateMark.vue'
 import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -46,6 +47,7 @@ const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.c
         <RouterLink v-if="i.station" class="tap" :to="{ name: i.station }">{{ t('ui.go_there') }}</RouterLink>
       </li>
     </ul>
+    <Unexplained :facts="view.unexplained" />
     <template v-if="view.back.length">
       <h3>{{ t('ui.ways_back') }}</h3>
       <p v-for="b in view.back" :key="b.item" class="row" :data-testid="'back-' + b.item">

@@ -12,6 +12,7 @@ import GuidedTest from '@/components/diagnose/GuidedTest.vue'
 import Meaning from '@/components/Meaning.vue'
 import NextTests from '@/components/diagnose/NextTests.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
+import Unexplained from '@/components/Unexplained.vue'
 import Verdict from '@/components/diagnose/Verdict.vue'
 import { useWhatIf } from '@/lib/whatif'
 import { findingsOf } from '@/lib/findings'
@@ -140,6 +141,7 @@ const offered = computed(() => {
             })
           }}
         </p>
+        <Unexplained :facts="view.result.unexplained" />
         <FaultList :result="view.result" />
         <p v-for="c in view.result.contradictions" :key="c.findings.join()" class="caution" data-testid="contradiction">
           {{

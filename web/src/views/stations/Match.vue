@@ -9,6 +9,7 @@ import FluidInHand from '@/components/match/FluidInHand.vue'
 import InHand from '@/components/match/InHand.vue'
 import Fig from '@/components/Fig.vue'
 import PedalPlot, { type Trace } from '@/components/PedalPlot.vue'
+import Unexplained from '@/components/Unexplained.vue'
 import NothingFits from '@/components/match/NothingFits.vue'
 import OwnUnit from '@/components/match/OwnUnit.vue'
 import PerformanceTable from '@/components/match/PerformanceTable.vue'
@@ -90,6 +91,7 @@ const nameOf = (id: string) => {
   <Faults v-if="problem" :problem="problem" />
   <template v-if="view">
     <ScopePick :view="view" />
+    <Unexplained :facts="view.unexplained" />
     <NothingFits :view="view" @measure="measureOwn" />
     <OldUnit v-if="view.fits_cylinder" :view="view" :old="old" :chambers="chambers" />
 

@@ -1,0 +1,104 @@
+package diagnose
+
+import (
+	"slices"
+	"strings"
+)
+
+// Fact is something measured that a sound vehicle does not show. It stands by itself: whatever else explains the complaint, it
+// is named until what may have caused it is put right.
+type Fact struct {
+	Finding string `json:"finding"`
+	Value   string `json:"value"`
+	At      string `json:"at,omitempty"`
+}
+
+// facts are the findings that are measured or seen, not felt or told, by sign; "wet.at:" stands for every wet place.
+var facts = []string{"fluid.water_percent", "vacuum.at_hose_kpa", "check_valve.holds", "rod.gap_mm", "wheel.check", "pressure.at_port", "wet.at:"}
+
+// rare is how seldom a sound vehicle shows a value for it to be a fact; shows how likely a fault must make it to be its cause;
+// accounted how probable it must be that what the remedy cures is there and causes it. Assumptions.
+const (
+	rare      = 0.15
+	shows     = 0.35
+	accounted = 0.5
+)
+
+// fact names what an observation states as a fact; ok is false for what it does not.
+func (o *observation) fact() (f Fact, ok bool) {
+	if !o.sure {
+		return f, false
+	}
+	id, values, base := o.finding, []string(nil), []float64(nil)
+	switch {
+	case o.placed != nil:
+		id, values, base = o.placed.ID, o.placed.Values, o.placed.Base
+	case o.sign != nil:
+		id, values, base = o.sign.ID, o.sign.Values, o.sign.Base
+	default:
+		return f, false
+	}
+	known := slices.ContainsFunc(facts, func(k string) bool { return id == k || strings.HasSuffix(k, ":") && strings.HasPrefix(id, k) })
+	i := slices.Index(values, o.value)
+	if !known || i <= 0 || base[i] > rare {
+		return f, false
+	}
+	finding, place, _ := strings.Cut(id, ":")
+	if place != "" {
+		return Fact{finding, place, o.at}, true
+	}
+	return Fact{finding, o.value, o.at}, true
+}
+
+// causes says whether a fault at its place makes an observation likely.
+func (e *engine) causes(o *observation, f placedFault) bool {
+	values, given := []string(nil), map[string]Given(nil)
+	if o.placed != nil {
+		values, given = o.placed.Values, o.placed.Given
+		if !reaches(e.sys, f, o.at) {
+			return false
+		}
+	} else {
+		values, given = o.sign.Values, o.sign.Given
+	}
+	g, ok := given[f.fault.ID]
+	return ok && g.P[slices.Index(values, o.value)] >= shows
+}
+
+// Unexplained are the facts of a case that actions would not put right: it is less likely than not that what they cure, at the
+// places they are done at (nil: wherever), is there and causes them.
+func Unexplained(c *Case, acts, at []string) ([]Fact, error) {
+	e := engineFor(c.System, c.Experience)
+	b, err := e.weigh(c)
+	if err != nil {
+		return nil, err
+	}
+	return b.unexplained(b.posterior(""), acts, at), nil
+}
+
+func (b *body) unexplained(post []float64, acts, at []string) []Fact {
+	out := []Fact{}
+	e := b.e
+	cured := make([]bool, len(e.faults))
+	for i, f := range e.faults {
+		here := len(at) == 0 || f.at == "" || slices.Contains(at, f.at)
+		cured[i] = here && slices.ContainsFunc(acts, func(a string) bool { return cures(a, f.fault.ID) })
+	}
+	for k := range b.asSure {
+		o := &b.asSure[k].obs
+		f, ok := o.fact()
+		if !ok || !b.sure[k] {
+			continue
+		}
+		p := 0.0
+		for h, hyp := range e.hyps {
+			if slices.ContainsFunc(hyp, func(i int) bool { return cured[i] && e.causes(o, e.faults[i]) }) {
+				p += post[h]
+			}
+		}
+		if p < accounted {
+			out = append(out, f)
+		}
+	}
+	return out
+}
