@@ -56,7 +56,7 @@ func (h *hand) enter() {
 }
 
 // A van with a low pedal after its rear brakes were done: from "Open a job" to released, nothing opened, with a rule and a
-// foot. Aim: 30 taps and 60 keys, and no main action that has to be scrolled to.
+// foot. Aim: 28 taps and 40 keys, and no main action that has to be scrolled to.
 func TestTheVanInFewTaps(t *testing.T) {
 	t.Parallel()
 	a := startPaced(t, 30)
@@ -69,9 +69,7 @@ func TestTheVanInFewTaps(t *testing.T) {
 	h.typed("new-vehicle", "Van", false) // it has the focus already
 	h.typed("new-complaint", "low pedal", false)
 	h.tap("pattern-car-front-rear-vacuum")
-	h.tap("open-job")
-	p.see("save-intake")
-	h.tap("save-intake")
+	h.tap("open-diagnose") // the pattern is near enough
 	h.tap("pedal.low-yes")
 	h.tap("history.since-pads_or_shoes_fitted")
 	p.stored()
@@ -128,7 +126,7 @@ func TestTheVanInFewTaps(t *testing.T) {
 	h.tap("release")
 	p.has("gate", "Released")
 	t.Logf("%d taps (%d of them before Verify), %d keys; scrolled to: %v", h.taps, steps, h.keys, h.out)
-	assert.LessOrEqual(t, h.taps, 32) // 30 until the hoses and the complaint were looked at as well: docs/proving.md says what that buys
-	assert.LessOrEqual(t, h.keys, 60)
+	assert.LessOrEqual(t, h.taps, 31) // the aim is 28: hoses and complaint looked at as well cost two, docs/proving.md says what that buys
+	assert.LessOrEqual(t, h.keys, 42) // the aim is 40
 	assert.Empty(t, h.mainOffSight, "main actions that had to be scrolled to")
 }

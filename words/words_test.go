@@ -284,3 +284,12 @@ func TestAFigureAndADayAreWrittenAsTheLanguageHasThem(t *testing.T) {
 	assert.Equal(t, "soon", In("es").DayOf("soon"))
 	assert.Equal(t, "5 Jan 2026 09:30 UTC", In("").Moment(day), "English where the language is not known")
 }
+
+func TestOneOfAThingAndTheNamesOfWheels(t *testing.T) {
+	assert.Equal(t, "1 stroke", In("en").T("ui.n_strokes", map[string]any{"n": 1}))
+	assert.Equal(t, "3 strokes", In("en").T("ui.n_strokes", map[string]any{"n": 3}))
+	assert.Equal(t, "Rueda TD", In("es").T("ui.wheel", map[string]any{"id": "RR"}))
+	assert.Equal(t, "DI, TI", In("es").Wheels("LF, LR"))
+	assert.Equal(t, "REAR A", In("es").Wheels("REAR A"), "a wheel's id stands alone")
+	assert.Equal(t, "LF", In("en").Wheels("LF"))
+}

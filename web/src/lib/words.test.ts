@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { has, say, speakOf, t, waitsFor } from './words'
+import { has, say, speakOf, t, waitsFor, speak, wheels } from './words'
 
 function files(dir: string): string[] {
   return readdirSync(dir).flatMap((f) => {
@@ -36,6 +36,15 @@ describe('words', () => {
   it('fills figures in by name, in a person’s units', () => {
     expect(say('gate.bleed.left', { wheels: ['LF', 'RR'] }, 'metric')).toBe('Not done: LF, RR.')
     expect(t('ui.wheel', { id: 'LF' })).toBe('Wheel LF')
+  })
+  it('says one of a thing otherwise than many, and calls a wheel as the language does', async () => {
+    expect(t('ui.n_strokes', { n: 1 })).toBe('1 stroke')
+    expect(t('ui.n_strokes', { n: 2 })).toBe('2 strokes')
+    await speak('es')
+    expect(t('ui.wheel', { id: 'LF' })).toBe('Rueda DI')
+    expect(wheels('RR, LR')).toBe('TD, TI')
+    expect(wheels('circuit A, ABS')).toBe('circuit A, ABS')
+    await speak('en')
   })
   it('speaks of the vehicle in hand, and of others as ever', () => {
     speakOf(['clutch', 'unassisted'])

@@ -2,11 +2,11 @@
 import { NInput } from 'naive-ui'
 import { computed, nextTick, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, Refused, type Schemas } from '@/api/client'
+import { api, ask, Refused } from '@/api/client'
 import AnotherDevice from '@/components/AnotherDevice.vue'
 import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
-import JobCard from '@/components/JobCard.vue'
+import BayBands from '@/components/BayBands.vue'
 import NewJob from '@/components/NewJob.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useBay } from '@/lib/bay'
@@ -21,15 +21,6 @@ const device = ref(false)
 const file = ref<HTMLInputElement>()
 const { jobs, counts, next, query, problem, onward } = useBay()
 const over = ref(false)
-/** The day by what each vehicle waits for; a search, or a state, is one list. */
-const groups = computed(() =>
-  query.text || query.standing
-    ? [{ band: '', jobs: jobs.value ?? [] }]
-    : (session.vocabulary?.bands ?? [])
-        .map((band) => ({ band: band as string, jobs: (jobs.value ?? []).filter((j) => bandOf(j) === band) }))
-        .filter((g) => g.jobs.length),
-)
-const bandOf = (j: Schemas['JobCard']) => j.status.band || (j.parked ? 'parked' : 'hands') // a card kept before bands were
 const standings = computed(() => session.vocabulary?.standings ?? [])
 const many = (standing: string) => counts.value.filter((c) => c.standing === standing).reduce((n, c) => n + c.n, 0)
 const stations = computed(() => counts.value.filter((c) => c.standing === 'open').map((c) => ({ ...c })))
@@ -120,24 +111,7 @@ async function bring(e: globalThis.Event) {
       </div>
     </section>
     <p v-else-if="jobs?.length === 0" class="field" role="status" data-testid="bay-none">{{ t(none) }}</p>
-    <div class="bands">
-      <section
-        v-for="g in groups"
-        :key="g.band"
-        class="band"
-        :class="[g.band, `n${Math.min(3, g.jobs.length)}`]"
-        :data-testid="'band-' + g.band"
-      >
-        <h2 v-if="g.band">
-          {{ t('band.' + g.band) }} <span class="fig">{{ g.jobs.length }}</span>
-        </h2>
-        <ul class="jobs">
-          <li v-for="j in g.jobs" :key="j.id">
-            <JobCard :j="j" />
-          </li>
-        </ul>
-      </section>
-    </div>
+    <BayBands :jobs="jobs ?? []" :flat="!!(query.text || query.standing)" />
     <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">
       {{ t(query.text ? 'ui.search_on' : 'ui.more') }}
     </button>
@@ -174,42 +148,6 @@ async function bring(e: globalThis.Event) {
 .minor {
   margin-top: 26px;
 }
-/* Narrow bands share a row: as many columns as they have vehicles. */
-.bands {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(100%, 390px), 1fr));
-  gap: 0 12px;
-}
-.band:only-child {
-  grid-column: 1 / -1;
-}
-@media (min-width: 850px) {
-  .n2,
-  .n3 {
-    grid-column: span 2;
-  }
-}
-@media (min-width: 1240px) {
-  .n3 {
-    grid-column: span 3;
-  }
-}
-/* A band is a ruled strip of the register: its name on the pair of lines, its vehicles under it. */
-.band {
-  margin-top: 18px;
-}
-.band h2 {
-  border-bottom: 4px double var(--ink);
-  padding-bottom: 3px;
-}
-.band h2 .fig {
-  color: var(--ink-2);
-  margin-left: 6px;
-}
-.parked h2 {
-  color: var(--bad);
-  border-color: var(--bad);
-}
 .find > :first-child {
   flex: 1;
   min-width: 260px;
@@ -217,14 +155,6 @@ async function bring(e: globalThis.Event) {
 }
 .more {
   margin-top: 16px;
-}
-.jobs {
-  list-style: none;
-  padding: 0;
-  margin: 10px 0 0;
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(100%, 380px), 1fr));
-  gap: 12px;
 }
 @media (max-width: 620px) {
   .bay {
