@@ -27,9 +27,16 @@ func (s *server) bay(c *call, _ none) (Bay, error) {
 	if err != nil {
 		return Bay{}, err
 	}
+	today, err := s.today(c)
+	if err != nil {
+		return Bay{}, err
+	}
 	out := Bay{Jobs: make([]rawCard, len(page.Cards)), Next: page.Next, Counts: page.Counts}
-	for i, c := range page.Cards {
-		out.Jobs[i] = rawCard(c)
+	for i, card := range page.Cards {
+		if card, err = job.CardOn(card, today); err != nil {
+			return Bay{}, err
+		}
+		out.Jobs[i] = rawCard(card)
 	}
 	return out, nil
 }
@@ -68,7 +75,9 @@ func (s *server) opensWith(c *call, in *NewJob) (job.Intake, error) {
 	if err != nil {
 		return job.Intake{}, err
 	}
-	return like.Again(), nil
+	again := like.Again()
+	again.Planned = in.Planned
+	return again, nil
 }
 
 // openedBefore answers a job this person opened already; another's is not given away.

@@ -108,7 +108,34 @@ func (s *server) due(c *call, _ none) ([]store.Vehicle, error) {
 }
 
 // calendar writes vehicles as events of a day, RFC 5545.
-func calendar(list []store.Vehicle, base string) []byte {
+// today is the day it is in the shop, yyyy-mm-dd.
+func (s *server) today(c *call) (string, error) {
+	set, err := s.Store.Settings(c.Context())
+	if err != nil {
+		return "", err
+	}
+	zone, err := time.LoadLocation(set.Zone)
+	if err != nil {
+		zone = time.UTC
+	}
+	return now().In(zone).Format(time.DateOnly), nil
+}
+
+// putDown are the jobs that are to come in, as the calendar writes them.
+func (s *server) putDown(c *call) ([]job.Card, error) {
+	today, err := s.today(c)
+	if err != nil {
+		return nil, err
+	}
+	raw, err := s.Store.PutDown(c.Context(), today, 1000)
+	out := make([]job.Card, len(raw))
+	for i := range raw {
+		err = errors.Join(err, json.Unmarshal(raw[i], &out[i]))
+	}
+	return out, err
+}
+
+func calendar(list []store.Vehicle, jobs []job.Card, base string) []byte {
 	var b bytes.Buffer
 	line := func(text string) {
 		for len(text) > 73 { // folded as the format asks, between bytes of ASCII
@@ -137,6 +164,18 @@ func calendar(list []store.Vehicle, base string) []byte {
 		line("URL:" + base + "/vehicles/" + v.ID)
 		line("END:VEVENT")
 	}
+	for _, j := range jobs {
+		line("BEGIN:VEVENT")
+		line("UID:" + j.ID + "@geminate")
+		line("DTSTAMP:" + j.UpdatedAt.UTC().Format("20060102T150405Z"))
+		line("DTSTART;VALUE=DATE:" + strings.ReplaceAll(j.ForDay, "-", ""))
+		line("SUMMARY:" + esc.Replace(strings.TrimSpace(j.Vehicle+" "+j.Plate)+": "+j.Complaint))
+		if j.HaveReady != "" {
+			line("DESCRIPTION:" + esc.Replace(j.HaveReady))
+		}
+		line("URL:" + base + "/jobs/" + j.ID)
+		line("END:VEVENT")
+	}
 	line("END:VCALENDAR")
 	return b.Bytes()
 }
@@ -146,7 +185,7 @@ func (s *server) vehicleCalendar(c *call, _ none) (file, error) {
 	if err != nil {
 		return file{}, err
 	}
-	return file{"due.ics", calendar([]store.Vehicle{*v}, c.BaseURL())}, nil
+	return file{"due.ics", calendar([]store.Vehicle{*v}, nil, c.BaseURL())}, nil
 }
 
 // shopCalendar is for calendar programs, which sign in by a read token in the address.
@@ -155,7 +194,11 @@ func (s *server) shopCalendar(c *call, _ none) (file, error) {
 		return file{}, err
 	}
 	list, err := s.Store.Due(c.Context(), now().AddDate(-1, 0, 0), now().AddDate(4, 0, 0), 5000)
-	return file{"due.ics", calendar(list, c.BaseURL())}, err
+	if err != nil {
+		return file{}, err
+	}
+	jobs, err := s.putDown(c)
+	return file{"due.ics", calendar(list, jobs, c.BaseURL())}, err
 }
 
 // bottlesMost are offered to be picked from.

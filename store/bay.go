@@ -116,3 +116,14 @@ func (s *Store) Bay(ctx context.Context, q BayQuery) (*BayPage, error) {
 	}
 	return page, nil
 }
+
+// PutDown lists the cards of open jobs put down for a day or a later one, the next first.
+func (s *Store) PutDown(ctx context.Context, from string, limit int) ([]json.RawMessage, error) {
+	var rows []jobRow
+	err := s.db.WithContext(ctx).Model(&jobRow{}).Select("card").Where("for_day >= ? AND standing = ?", from, string(job.StandsOpen)).Order("for_day, id").Limit(limit).Find(&rows).Error
+	out := make([]json.RawMessage, len(rows))
+	for i, r := range rows {
+		out[i] = json.RawMessage(r.Card)
+	}
+	return out, err
+}

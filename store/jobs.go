@@ -27,6 +27,7 @@ type jobRow struct {
 	CreatedAt  time.Time
 	UpdatedAt  time.Time
 	VehicleID  *string
+	ForDay     string
 }
 
 func (jobRow) TableName() string { return "jobs" }
@@ -109,9 +110,13 @@ func keepView(tx *gorm.DB, j *job.Job, was *jobRow) (view string, err error) {
 		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
 	row := jobRow{ID: j.ID, Head: j.Head, Fold: v.Fold, View: view, Card: card, SearchText: searchText(&v.Intake, &v.Choices),
-		Standing: string(v.Status.Standing), Station: v.Status.At, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC()}
+		Standing: string(v.Status.Standing), Station: v.Status.At, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC(), ForDay: v.Intake.ForDay}
 	set := map[string]any{"head": row.Head, "fold": row.Fold, "view": row.View, "card": row.Card, "search_text": row.SearchText,
 		"standing": row.Standing, "station": row.Station, "updated_at": row.UpdatedAt}
+	_, without := tx.Get(withoutFacts)
+	if !without { // what an older schema's upgrade has no column for yet
+		set["for_day"] = row.ForDay
+	}
 	if err := tx.Model(&jobRow{}).Where("id = ?", j.ID).Updates(set).Error; err != nil {
 		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
@@ -122,7 +127,7 @@ func keepView(tx *gorm.DB, j *job.Job, was *jobRow) (view string, err error) {
 		}
 	}
 	// What a job leaves behind is written when it begins, when it is released or reopened, and with what is told after.
-	if _, without := tx.Get(withoutFacts); without {
+	if without {
 		return view, keepCounts(tx, was.Standing, was.Station, row.Standing, row.Station)
 	}
 	if fresh || row.SearchText != was.SearchText || row.Standing != was.Standing || row.Standing == string(job.StandsReleased) {

@@ -19,10 +19,12 @@ const (
 	BandPart Band = "part"
 	// BandDecision waits for what is wrong or what to do.
 	BandDecision Band = "decision"
+	// BandPlanned is put down for a later day.
+	BandPlanned Band = "planned"
 )
 
 // Bands lists them in the bay's order.
-var Bands = []Band{BandParked, BandTime, BandSecond, BandHands, BandPart, BandDecision}
+var Bands = []Band{BandParked, BandTime, BandSecond, BandHands, BandPart, BandDecision, BandPlanned}
 
 // partSteps are the steps that wait for the new unit to lie on the bench.
 var partSteps = []string{"prepare.compare_on_bench"}

@@ -53,6 +53,7 @@ func CheckIntake(in *Intake) error {
 			add("$.last_service_at", "fault.date", map[string]any{"value": in.LastServiceAt})
 		}
 	}
+	out = append(out, in.Planned.check()...)
 	if in.PedalFrom != "" {
 		if _, err := time.Parse(time.DateOnly, in.PedalFrom); err != nil {
 			add("$.pedal_from", "fault.date", map[string]any{"value": clip(in.PedalFrom)})

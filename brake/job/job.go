@@ -69,6 +69,7 @@ type Intake struct {
 	PedalFrom string `json:"pedal_from,omitempty"`
 	// Practice marks a job on a made-up vehicle, to learn by: it counts for nothing in the shop. Set when it is opened.
 	Practice bool `json:"practice,omitempty"`
+	Planned
 }
 
 // Choices are the decisions taken at the later stations.

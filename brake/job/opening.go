@@ -10,6 +10,7 @@ type New struct {
 	Complaint string `json:"complaint"`
 	Pattern   string `json:"pattern"`
 	Practice  bool   `json:"practice,omitempty"`
+	Planned
 }
 
 // Intake is the intake it begins with; a pattern nobody knows is a fault.
@@ -18,5 +19,5 @@ func (n New) Intake() (Intake, error) {
 	if err != nil {
 		return Intake{}, system.Faults{{Path: "$.pattern", Code: "fault.missing"}}
 	}
-	return Intake{Customer: n.Customer, Complaint: n.Complaint, Vehicle: n.Vehicle, Plate: n.Plate, Pattern: n.Pattern, System: s, Hands: 1, Practice: n.Practice}, nil
+	return Intake{Customer: n.Customer, Complaint: n.Complaint, Vehicle: n.Vehicle, Plate: n.Plate, Pattern: n.Pattern, System: s, Hands: 1, Practice: n.Practice, Planned: n.Planned}, nil
 }

@@ -54,13 +54,14 @@ type Card struct {
 	Timers    []Timer        `json:"timers,omitempty"` // those that run
 	Parked    *ParkedState   `json:"parked,omitempty"`
 	System    *system.System `json:"system"`
+	Planned
 }
 
 // Card gives the job's card.
 func (v *View) Card() Card {
 	in := v.Intake
 	return Card{ID: v.ID, Vehicle: in.Vehicle, Plate: in.Plate, Customer: in.Customer, Complaint: in.Complaint, CreatedAt: v.CreatedAt, UpdatedAt: v.UpdatedAt, Status: v.Status,
-		Timers: v.State.Running(), Parked: v.State.Parked, System: in.System}
+		Timers: v.State.Running(), Parked: v.State.Parked, System: in.System, Planned: in.Planned}
 }
 
 // Job is the view as a job that goes on.

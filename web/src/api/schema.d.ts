@@ -1712,7 +1712,7 @@ export interface components {
             why: string;
         };
         /** @enum {string} */
-        JobBand: "parked" | "time" | "second" | "hands" | "part" | "decision";
+        JobBand: "parked" | "time" | "second" | "hands" | "part" | "decision" | "planned";
         JobBenchPlugged: {
             /** Format: double */
             remaining_mm: number;
@@ -1900,6 +1900,8 @@ export interface components {
             /** Format: date-time */
             created_at: string;
             customer: string;
+            for_day?: string;
+            have_ready?: string;
             id: string;
             parked?: components["schemas"]["JobParkedState"];
             plate: string;
@@ -2083,7 +2085,9 @@ export interface components {
             /** Format: double */
             distance_km: number;
             done_before: string;
+            for_day?: string;
             hands: number;
+            have_ready?: string;
             keep_lines_closed: boolean;
             last_service_at: string;
             /** Format: double */
@@ -3342,7 +3346,9 @@ export interface components {
             complaint: string;
             customer: string;
             event_id?: string;
+            for_day?: string;
             from?: string;
+            have_ready?: string;
             id?: string;
             pattern: string;
             plate: string;

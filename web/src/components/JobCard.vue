@@ -6,7 +6,7 @@ import Schematic from './Schematic.vue'
 import type { Schemas } from '@/api/client'
 import { useNow } from '@/lib/clock'
 import { isOver } from '@/lib/timer'
-import { latelyText } from '@/lib/when'
+import { dayText, latelyText } from '@/lib/when'
 import { t, waitsFor } from '@/lib/words'
 
 /** One job in the bay: its drawing, what was said, where it stands and what it waits for. */
@@ -26,6 +26,9 @@ const rang = computed(() => (props.j.timers ?? []).some((x) => isOver(x, now.val
       </div>
       <span class="fig small">{{ [j.plate, j.customer].filter(Boolean).join(' · ') }}</span>
       <p class="said">{{ j.complaint }}</p>
+      <p v-if="j.status.band === 'planned'" class="fig" data-testid="comes-on">
+        <strong>{{ t('ui.comes_on', { day: dayText(j.for_day) }) }}</strong> {{ j.have_ready }}
+      </p>
       <div class="stand">
         <span class="pair" aria-hidden="true"
           ><i v-for="s in j.status.stations" :key="s.id" :class="[s.state, { at: s.id === j.status.at }]"

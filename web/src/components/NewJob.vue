@@ -5,6 +5,7 @@ import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { Refused, type Problem } from '@/api/client'
 import PatternPick from './PatternPick.vue'
+import DateField from './DateField.vue'
 import Faults from './Faults.vue'
 import { openJob } from '@/lib/opening'
 import { useSession } from '@/stores/session'
@@ -23,6 +24,8 @@ const blank = {
   complaint: '',
   pattern: 'pickup-front-rear-vacuum',
   practice: false,
+  for_day: '',
+  have_ready: '',
 }
 /** What is half typed outlives a reload, for this person. */
 const form = useLocalStorage(`geminate.new_job.${useSession().user?.id ?? ''}`, { ...blank })
@@ -35,6 +38,8 @@ function practise() {
     plate: '',
     pattern: 'pickup-front-rear-vacuum',
     practice: true,
+    for_day: '',
+    have_ready: '',
   })
   void open()
 }
@@ -74,6 +79,16 @@ async function open(at: 'intake' | 'diagnose' = 'intake') {
       ><span class="small">{{ t('ui.complaint') }}</span
       ><NInput v-model:value="form.complaint" placeholder="" data-testid="new-complaint"
     /></label>
+    <details :open="!!form.for_day">
+      <summary data-testid="new-for-day">{{ t('ui.for_day') }}</summary>
+      <div class="cols">
+        <DateField v-model="form.for_day" :label="t('ui.for_day')" testid="for-day" />
+        <label
+          ><span class="small">{{ t('ui.have_ready') }}</span
+          ><NInput v-model:value="form.have_ready" placeholder="" data-testid="have-ready"
+        /></label>
+      </div>
+    </details>
     <fieldset>
       <legend class="small">{{ t('ui.pattern') }}</legend>
       <PatternPick :value="form.pattern" @pick="(id) => (form.pattern = id)" />
@@ -100,6 +115,12 @@ fieldset {
   border: 0;
   padding: 0;
   margin: 12px 0;
+}
+summary {
+  min-height: 48px;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
 }
 /* The button is in reach without a way down through the pictures. */
 .foot {

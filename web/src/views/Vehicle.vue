@@ -63,6 +63,16 @@ async function join() {
   await ask(api.POST('/api/vehicles/{id}/join', { ...path, body: { into: other.id } }))
   void router.push(`/vehicles/${other.id}`)
 }
+/** What is due is put down for tomorrow by one tap; the day is changed at its intake. */
+async function putDown() {
+  const day = new Date(Date.now() + 86_400_000)
+  const for_day = [day.getFullYear(), day.getMonth() + 1, day.getDate()]
+    .map((n) => String(n).padStart(2, '0'))
+    .join('-')
+  const body = { vehicle: '', plate: '', customer: '', complaint: '', pattern: '', from: jobs.value[0]!.id, for_day }
+  const job = await ask(api.POST('/api/jobs', { body }))
+  void router.push(`/jobs/${job.id}/intake`)
+}
 const part = (joined: string) =>
   act(() => ask(api.POST('/api/vehicles/{id}/part', { params: { path: { id: joined } } })))
 </script>
@@ -78,6 +88,15 @@ const part = (joined: string) =>
         <strong v-if="v.due_at" data-testid="due-at" :class="{ bad: overdue }">{{
           t(overdue ? 'ui.overdue' : 'ui.due_from', { date: dayText(v.due_at) })
         }}</strong>
+        <button
+          v-if="jobs.length && session.may('open_job')"
+          type="button"
+          class="tap"
+          data-testid="put-down"
+          @click="putDown"
+        >
+          {{ t('ui.put_down') }}
+        </button>
         <a v-if="v.due_at" class="tap" :href="`/api/vehicles/${id}/due.ics`">{{ t('ui.calendar_file') }}</a>
       </p>
       <div class="two">

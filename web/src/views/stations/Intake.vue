@@ -150,6 +150,21 @@ const started = computed(
       <DateField v-model="draft.last_service_at" :label="t('ui.last_service')" testid="last-service" />
       <NumField v-model="draft.last_service_km" name="km" bound="intake.distance_km" :label="t('ui.last_service_km')" />
     </div>
+    <div v-if="draft.for_day" class="cols gap">
+      <DateField
+        :model-value="draft.for_day"
+        :label="t('ui.for_day')"
+        testid="intake-for-day"
+        @update:model-value="(v) => (draft.for_day = v || undefined)"
+      />
+      <label
+        ><span class="small">{{ t('ui.have_ready') }}</span
+        ><NInput
+          :value="draft.have_ready ?? ''"
+          placeholder=""
+          @update:value="(v) => (draft.have_ready = v || undefined)"
+      /></label>
+    </div>
     <label class="gap block"
       ><span class="small">{{ t('ui.done_before') }}</span
       ><NInput v-model:value="draft.done_before" placeholder=""
