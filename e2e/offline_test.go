@@ -120,9 +120,9 @@ func TestAJobOpenedWithNoServer(t *testing.T) {
 
 	start(t, data, port)
 	p.away = false
+	p.stored() // by itself, from the bay
 	p.do(chromedp.Navigate(a.url + "/jobs/" + at + "/diagnose"))
 	p.see("pedal.low-yes")
-	p.stored()
 	kinds := []string{}
 	for _, e := range logOf(p) {
 		kinds = append(kinds, e.Kind)

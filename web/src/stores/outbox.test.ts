@@ -3,7 +3,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { drafts } from '@/lib/drafts'
 import { keepsNothing, local } from '@/lib/local'
-import { useOutbox } from './outbox'
+import { alone, useOutbox } from './outbox'
 import { useSession } from './session'
 
 const answer = (status: number, body: unknown) =>
@@ -169,6 +169,29 @@ describe('outbox', () => {
     drafts.drop('choices', 'edited')
   })
 
+  it('sends in spite of a tab that was frozen with the line in hand', async () => {
+    let held = true
+    vi.stubGlobal('navigator', {
+      locks: { request: (_: string, __: object, then: (got: object | null) => unknown) => then(held ? null : {}) },
+    })
+    let now = 1000
+    const clock = vi.spyOn(performance, 'now').mockImplementation(() => now)
+    const send = vi.fn(async () => {})
+    await alone(send)
+    now += 9000
+    await alone(send)
+    expect(send).not.toHaveBeenCalled()
+    now += 2000
+    await alone(send)
+    expect(send).toHaveBeenCalledTimes(1)
+    held = false
+    await alone(send)
+    held = true
+    await alone(send)
+    expect(send).toHaveBeenCalledTimes(2) // the line was free: the patience begins anew
+    clock.mockRestore()
+    vi.unstubAllGlobals()
+  })
   it('says whether all of a job is stored', async () => {
     const box = useOutbox()
     box.send('j', 'refill', {})

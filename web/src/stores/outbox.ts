@@ -53,13 +53,20 @@ const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastCha
 const later = (e: Refused) =>
   e.offline || e.status >= 500 || [401, 429].includes(e.status) || e.problem.code === 'problem.csrf'
 
+/** How long another tab may hold the line, ms: one that was frozen with it in hand would hold it for ever. */
+const patienceMS = 10_000
+let shutOut: number | null = null
+
 /** One sender among all tabs, where the browser can say so; without, the ids keep a second sending from counting. */
-async function alone(send: () => Promise<void>) {
+export async function alone(send: () => Promise<void>) {
   const locks = (navigator as { locks?: LockManager }).locks
   if (!locks) return send()
-  await locks.request('geminate.send', { ifAvailable: true }, async (got) => {
+  const sent = await locks.request('geminate.send', { ifAvailable: true }, async (got) => {
     if (got) await send()
+    return !!got
   })
+  if (sent) shutOut = null
+  else if (performance.now() - (shutOut ??= performance.now()) > patienceMS) await send()
 }
 
 /**
