@@ -69,6 +69,9 @@ const rang = computed(() => (props.j.timers ?? []).some((x) => isOver(x, now.val
   justify-content: space-between;
   align-items: baseline;
 }
+.name .fig {
+  white-space: nowrap;
+}
 .name h3 {
   font-size: 22px;
 }

@@ -35,6 +35,8 @@ const opens = (w: WaitingRow) => w.event.kind === (openKind as string)
 
 const firstPause = 2000
 const longestPause = 60_000
+/** How long a refusal stands at the least, ms: long enough to be read with wet gloves on. */
+const readMS = 12_000
 const atOnce = 100
 
 /** What tabs of one browser tell each other. */
@@ -80,6 +82,7 @@ export const useOutbox = defineStore('outbox', {
     offline: false,
     signedOut: false,
     refused: null as Problem | null,
+    refusedAt: 0,
     /** Jobs the server could not take from, until when they rest and how long next time. */
     resting: {} as Record<string, { until: number; pause: number }>,
     /** Called with what came of events, sent from here or from another tab. */
@@ -197,6 +200,7 @@ export const useOutbox = defineStore('outbox', {
         await this.sendEdits(job)
         const said = await this.tell(job, batch)
         this.offline = this.signedOut = false
+        this.putRight()
         delete this.resting[job]
         await this.onStored?.(said)
         await this.drop(batch, said)
@@ -230,7 +234,7 @@ export const useOutbox = defineStore('outbox', {
           return true
         }
         await this.drop(batch)
-        this.refused = e.problem
+        this.refuse(e.problem)
         this.onChange?.(job)
         return true
       }
@@ -288,8 +292,16 @@ export const useOutbox = defineStore('outbox', {
         // Refused for what it is: told, and kept as a draft. The readings and strokes behind it are not lost with it.
         if (!(e instanceof Refused) || later(e) || e.problem.code === 'problem.stale') throw e
         drafts.put(part, job, { ...draft, said: false })
-        this.refused = e.problem
+        this.refuse(e.problem)
       }
+    },
+    /** What was refused is said over the page until it is closed, or until work goes on well after it could be read. */
+    refuse(problem: Problem) {
+      this.refused = problem
+      this.refusedAt = performance.now()
+    },
+    putRight() {
+      if (this.refused && performance.now() - this.refusedAt > readMS) this.refused = null
     },
     async drop(batch: WaitingRow[], said?: Told) {
       const gone = new Set(batch.map((w) => w.event.id))

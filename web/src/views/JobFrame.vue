@@ -115,7 +115,7 @@ watch(
       />
       <RouterView v-if="ready" />
     </section>
-    <aside v-if="ready && store.system" class="side" :class="{ wide: matched }">
+    <aside v-if="ready && store.system" class="side" :class="{ wide: matched || route.name === 'verify' }">
       <div v-if="route.name === 'verify'" id="beside" />
       <JointSide v-if="route.name === 'replace'" />
       <MatchSide v-else-if="matched" />

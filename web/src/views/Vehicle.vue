@@ -164,7 +164,7 @@ const part = (joined: string) =>
               :input-props="{ 'aria-label': t('ui.join_into') }"
             />
             <button type="button" class="tap" :disabled="!into.trim()" data-testid="join" @click="join">
-              {{ t('ui.join_into') }}
+              {{ t('ui.join_do') }}
             </button>
           </div>
           <p v-for="j in v.joined" :key="j.id" class="row">
