@@ -16,6 +16,13 @@ type Fact struct {
 // facts are the findings that are measured or seen, not felt or told, by sign; "wet.at:" stands for every wet place.
 var facts = []string{"fluid.water_percent", "vacuum.at_hose_kpa", "check_valve.holds", "rod.gap_mm", "wheel.check", "pressure.at_port", "wet.at:"}
 
+// itself are findings that measure a fault directly, by finding and value: they are put right by what cures that fault, and by
+// nothing else, however likely another cause makes the complaint.
+var itself = map[[2]string]string{
+	{"fluid.water_percent", "now"}: "fluid.wet", {"fluid.water_percent", "danger"}: "fluid.wet", {"check_valve.holds", "no"}: "vacuum.check_valve_leak",
+	{"rod.gap_mm", "preload"}: "rod.too_long", {"rod.gap_mm", "large"}: "rod.too_short",
+}
+
 // rare is how seldom a sound vehicle shows a value for it to be a fact; shows how likely a fault must make it to be its cause;
 // accounted how probable it must be that what the remedy cures is there and causes it. Assumptions.
 const (
@@ -88,6 +95,12 @@ func (b *body) unexplained(post []float64, acts, at []string) []Fact {
 		o := &b.asSure[k].obs
 		f, ok := o.fact()
 		if !ok || !b.sure[k] {
+			continue
+		}
+		if fault, direct := itself[[2]string{f.Finding, f.Value}]; direct {
+			if !slices.ContainsFunc(acts, func(a string) bool { return cures(a, fault) }) {
+				out = append(out, f)
+			}
 			continue
 		}
 		p := 0.0

@@ -21,6 +21,7 @@ func TestWhatIsMeasuredStaysNamed(t *testing.T) {
 	assert.Equal(t, []Fact{wet}, left([]string{"repair_wheel"}, `{"id":"fluid.water_percent","value":4.4}`, drags, `{"id":"brakes.drag","value":{"one_wheel":"RR"}}`), "the wheel alone leaves the fluid")
 	assert.Equal(t, []Fact{wheel}, left([]string{"repair_supply"}, sign1("check_valve.holds", "no"), sign1("pedal.hard", "first_applies"), drags))
 	assert.Contains(t, left([]string{"repair_wheel"}, sign1("check_valve.holds", "no"), drags), valve)
+	assert.Equal(t, []Fact{wheel}, left([]string{"replace_master_cylinder"}, `{"id":"fluid.water_percent","value":4.4}`, drags), "a new cylinder is filled afresh")
 	assert.Empty(t, left([]string{"bleed"}, `{"id":"fluid.water_percent","value":2.5}`, sign1("pedal.springy", "yes")), "what many sound vehicles show is no fact, nor is what is felt")
 	assert.Empty(t, left([]string{"bleed"}, `{"id":"wheel.check","value":{"RR":"drags"},"sure":false}`), "nor what was not sure")
 	r := run(t, car, `{"id":"fluid.water_percent","value":4.4}`, drags)

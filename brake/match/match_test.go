@@ -289,3 +289,16 @@ func TestAMountingHalfMeasuredIsNotKnown(t *testing.T) {
 		assert.Equal(t, Unknown, point(t, Compare(pickup(t), o, u), "mounting").Verdict, name)
 	}
 }
+
+// ActsOf is ScopeOf the other way: what a scope stands for asks for that scope again, on every kind of vehicle that has it.
+func TestAScopeStandsForTheActsThatAskForIt(t *testing.T) {
+	for _, pattern := range []string{"pickup-front-rear-vacuum", "hybrid-electro-hydraulic", "special-manual", "trailer-surge"} {
+		s, err := system.FromPattern(pattern)
+		require.NoError(t, err)
+		for _, scope := range Scopes(s) {
+			if acts := ActsOf(scope); assert.NotEmpty(t, acts, scope) {
+				assert.Equal(t, Resolve(s, scope), ScopeOf(s, acts, false), "%s on %s", scope, pattern)
+			}
+		}
+	}
+}

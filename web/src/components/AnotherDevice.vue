@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import QrCode from '@/components/QrCode.vue'
 import SheetBox from '@/components/SheetBox.vue'
 import { onMounted, ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
@@ -15,7 +16,6 @@ onMounted(async () => {
     problem.value = e instanceof Refused ? e.problem.code : 'problem.server'
   }
 })
-const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent(svg)
 </script>
 
 <template>
@@ -25,22 +25,9 @@ const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent
       <p v-if="!at.addresses.length" data-testid="only-here">{{ t('ui.only_here') }}</p>
       <template v-else>
         <p>{{ t('ui.another_device_note') }}</p>
-        <figure v-for="a in at.addresses.slice(0, 2)" :key="a.url">
-          <img :src="picture(a.code)" :alt="a.url" width="220" height="220" />
-          <figcaption class="fig">{{ a.url }}</figcaption>
-        </figure>
+        <QrCode v-for="a in at.addresses.slice(0, 2)" :key="a.url" :at="a" :size="220" />
       </template>
       <p v-if="at.fingerprint" class="small fig">{{ t('ui.fingerprint') }}: {{ at.fingerprint }}</p>
     </template>
   </SheetBox>
 </template>
-
-<style scoped>
-figure {
-  margin: 8px 0;
-}
-img {
-  background: #fff;
-  padding: 8px;
-}
-</style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import QrCode from '@/components/QrCode.vue'
 import SheetBox from '@/components/SheetBox.vue'
 import { computed, ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
@@ -12,7 +13,6 @@ const href = computed(() => `/api/jobs/${props.id}/customer.pdf`)
 const days = computed(() =>
   pass.value ? Math.round((Date.parse(pass.value.expires_at) - Date.now()) / 86_400_000) : 0,
 )
-const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent(svg)
 const canShare = typeof navigator.share === 'function' && typeof navigator.canShare === 'function'
 async function toPhone() {
   problem.value = ''
@@ -42,10 +42,7 @@ async function share() {
   <SheetBox :show="!!pass" :title="t('ui.customer_phone')" :width="460" @update:show="pass = null">
     <template v-if="pass">
       <p>{{ t('ui.customer_phone_note', { days }) }}</p>
-      <figure v-for="a in pass.addresses.slice(0, 1)" :key="a.url">
-        <img :src="picture(a.code)" :alt="a.url" width="240" height="240" />
-        <figcaption class="fig small">{{ a.url }}</figcaption>
-      </figure>
+      <QrCode v-for="a in pass.addresses.slice(0, 1)" :key="a.url" :at="a" />
       <p v-if="!pass.addresses.length" class="caution">{{ t('ui.pass_only_here') }}</p>
       <p class="small">
         <a :href="pass.path" target="_blank" data-testid="paper-link">{{ t('ui.customer_paper') }}</a>
@@ -53,16 +50,3 @@ async function share() {
     </template>
   </SheetBox>
 </template>
-
-<style scoped>
-img {
-  background: #fff;
-  padding: 8px;
-}
-figure {
-  margin: 8px 0;
-}
-figcaption {
-  overflow-wrap: anywhere;
-}
-</style>

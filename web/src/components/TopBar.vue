@@ -68,7 +68,15 @@ async function read(l: Language) {
           }}</RouterLink>
         </template>
         <RouterLink class="tap bare" to="/words" data-testid="to-words">{{ t('ui.words_short') }}</RouterLink>
-        <button class="tap bare" :aria-label="t('keys.title')" data-testid="keys" @click="keysShown = true">?</button>
+        <button
+          v-if="!narrow"
+          class="tap bare"
+          :aria-label="t('keys.title')"
+          data-testid="keys"
+          @click="keysShown = true"
+        >
+          ?
+        </button>
         <button class="tap bare" data-testid="units" :title="t('ui.units')" @click="turn">
           {{ t('units.' + session.pref) }}
         </button>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import QrCode from '@/components/QrCode.vue'
 import SheetBox from '@/components/SheetBox.vue'
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
@@ -18,7 +19,6 @@ onMounted(async () => {
   }
 })
 const here = computed(() => window.location.origin + (pass.value?.path ?? ''))
-const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent(svg)
 </script>
 
 <template>
@@ -26,10 +26,7 @@ const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent
     <p v-if="problem" role="alert">{{ t(problem) }}</p>
     <template v-else-if="pass">
       <p>{{ t('ui.helper_phone_note') }}</p>
-      <figure v-for="a in pass.addresses.slice(0, 1)" :key="a.url">
-        <img :src="picture(a.code)" :alt="a.url" width="240" height="240" />
-        <figcaption class="fig small">{{ a.url }}</figcaption>
-      </figure>
+      <QrCode v-for="a in pass.addresses.slice(0, 1)" :key="a.url" :at="a" />
       <p v-if="!pass.addresses.length" class="caution">{{ t('ui.pass_only_here') }}</p>
       <p class="small fig">
         <a :href="pass.path" target="_blank" data-testid="pass-link">{{ here }}</a>
@@ -39,13 +36,6 @@ const picture = (svg: string) => 'data:image/svg+xml;utf8,' + encodeURIComponent
 </template>
 
 <style scoped>
-img {
-  background: #fff;
-  padding: 8px;
-}
-figure {
-  margin: 8px 0;
-}
 a {
   overflow-wrap: anywhere;
   color: inherit;
