@@ -75,13 +75,15 @@ type Preferences struct {
 // Vocabulary is what the interface offers to enter.
 type Vocabulary struct {
 	Patterns []PatternView `json:"patterns"`
-	Findings []FindingKind `json:"findings"`
-	Tests    []TestKind    `json:"tests"`
-	Tools    []string      `json:"tools"`
-	Units    []units.Unit  `json:"units"`
-	Checks   []string      `json:"checks"`
-	Fluids   []string      `json:"fluids"`
-	Scopes   []match.Scope `json:"scopes"`
+	// OwnPatterns are the shop's own.
+	OwnPatterns []job.OwnPattern `json:"own_patterns"`
+	Findings    []FindingKind    `json:"findings"`
+	Tests       []TestKind       `json:"tests"`
+	Tools       []string         `json:"tools"`
+	Units       []units.Unit     `json:"units"`
+	Checks      []string         `json:"checks"`
+	Fluids      []string         `json:"fluids"`
+	Scopes      []match.Scope    `json:"scopes"`
 	// Assists are the kinds of booster with what each has; Bounds what a typed figure may be, by field.
 	Assists []system.Assist        `json:"assists"`
 	Bounds  map[string]units.Bound `json:"bounds"`

@@ -69,6 +69,9 @@ func (s *server) opensWith(c *call, in *NewJob) (job.Intake, error) {
 		}
 	}
 	if in.From == "" {
+		if err := s.maySet(c, in.System); err != nil {
+			return job.Intake{}, err
+		}
 		return in.New.Intake()
 	}
 	like, err := s.Store.Job(c.Context(), in.From)

@@ -4,6 +4,7 @@ import (
 	"strings"
 	"time"
 
+	"geminate/brake/job"
 	"geminate/sheet"
 )
 
@@ -16,7 +17,7 @@ func (s *server) customer(c *call, _ none) (file, error) {
 	if err != nil {
 		return file{}, err
 	}
-	data, err := sheet.Customer(c.Context(), j, c.user.Units, now())
+	data, err := s.customerOf(c, j, c.user.Units)
 	return file{fileName(j, "-customer.pdf"), data}, err
 }
 
@@ -52,6 +53,15 @@ func (s *server) paper(c *call, _ none) (file, error) {
 	if err != nil {
 		return file{}, errPass
 	}
-	data, err := sheet.Customer(c.Context(), j, units, now())
+	data, err := s.customerOf(c, j, units)
 	return file{"brakes.pdf", data}, err
+}
+
+// customerOf is a job's customer paper with its pictures.
+func (s *server) customerOf(c *call, j *job.Job, units string) ([]byte, error) {
+	photos, err := s.Store.Photos(c.Context(), j)
+	if err != nil {
+		return nil, err
+	}
+	return sheet.Customer(c.Context(), j, units, now(), photos...)
 }

@@ -236,6 +236,8 @@ func (s *server) routes() []route {
 		handle(s, post("/bore", "bore", "Read a bore stamp; name a measured thread").needs(job.LookUp), s.readBore),
 		handle(s, get("/jobs/{id}/shelf", "jobShelf", "The units that come into question: the shelf, and the nearest of the catalogue"), s.jobShelf),
 		handle(s, get("/jobs/{id}/met", "met", "What was at the joint of such vehicles before"), s.met),
+		handle(s, post("/jobs/{id}/pattern", "keepPattern", "Keep this vehicle's brakes as a pattern of the shop's own").needs(job.ChangeSystem), s.keepPattern),
+		handle(s, (route{method: http.MethodDelete, path: "/own-patterns/{id}", id: "dropPattern", summary: "Give one of them up"}).needs(job.ManageSettings), s.dropPattern),
 		handle(s, get("/jobs/{id}/dress", "dress", "The shop's settings and experience this job is looked at with"), s.dress),
 		handle(s, post("/jobs/{id}/pass", "pass", "A pass for a helper's phone: the calls of this job alone").needs(job.CountStroke), s.pass),
 		handle(s, get("/jobs/{id}/call", "jobCall", "Where the two of a bleed stand"), s.jobCall),

@@ -114,8 +114,12 @@ func (s *server) description(_ *call, _ none) (json.RawMessage, error) {
 	return Description()
 }
 
-func (s *server) vocabulary(_ *call, _ none) (Vocabulary, error) {
-	v := Vocabulary{Tools: job.Tools, Units: units.Table, Checks: verify.Checks(), Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
+func (s *server) vocabulary(c *call, _ none) (Vocabulary, error) {
+	own, err := s.Store.OwnPatterns(c.Context())
+	if err != nil {
+		return Vocabulary{}, err
+	}
+	v := Vocabulary{OwnPatterns: own, Tools: job.Tools, Units: units.Table, Checks: verify.Checks(), Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
 		Scopes: match.AllScopes, Assists: system.Assists(), Bounds: job.FieldBounds(), Unit: match.Vocabulary(), SmallPlaces: job.SmallPlaces, Went: job.Went, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, Bands: job.Bands, Standings: job.Standings, PhotoMost: job.PhotoMost}
 	for _, p := range system.Patterns {
 		sys := p.Build()

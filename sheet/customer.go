@@ -12,8 +12,8 @@ import (
 )
 
 // Customer prints what the owner takes home, in the owner's words: what was told, what was the matter, what was done and
-// fitted, how it was proven, when to come again. No odds and no trade terms; one page where it fits.
-func Customer(ctx context.Context, j *job.Job, pref string, now time.Time) ([]byte, error) {
+// fitted, how it was proven, when to come again, and the pictures that were taken. No odds and no trade terms; one page where it fits.
+func Customer(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...[]byte) ([]byte, error) {
 	p := newPage(j, pref, now)
 	p.begin("customer.title")
 	p.line(p.w.T("sheet.customer", nil), j.Intake.Customer)
@@ -43,6 +43,7 @@ func Customer(ctx context.Context, j *job.Job, pref string, now time.Time) ([]by
 	p.SetFont("B", "", 9)
 	p.MultiCell(width, 4.4, p.w.T("customer.watch", nil), "", "L", false)
 	p.signatures()
+	p.photos(photos)
 	return written(p.Fpdf, "customer")
 }
 

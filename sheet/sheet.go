@@ -185,22 +185,32 @@ func (p *page) signatures() {
 	p.Ln(6)
 }
 
-// line writes a label and its text side by side, each wrapped in its own column.
+// line writes a label and its text side by side, each wrapped in its own column. It begins a page rather than be cut in two;
+// a text longer than a page goes on over it.
 func (p *page) line(label, text string) {
-	const column, gap = 50.0, 4.0
+	const column, gap, high, pageHigh = 50.0, 4.0, 5.0, 270.0 - margin
 	p.SetFont("B", "", 9.5)
-	if p.GetY() > 270 {
+	rows := max(len(p.SplitText(label, column-textPad)), len(p.SplitText(text, width-column-gap-textPad)))
+	_, paperHigh := p.GetPageSize()
+	_, bottom := p.GetAutoPageBreak()
+	if needs := high * float64(rows); p.GetY()+needs > paperHigh-bottom && needs < pageHigh {
 		p.AddPage()
 	}
 	x, y := p.GetXY()
+	on := p.PageNo()
 	p.SetTextColor(90, 90, 85)
-	p.MultiCell(column, 5, label, "", "L", false)
+	p.MultiCell(column, high, label, "", "L", false)
 	after := p.GetY()
 	p.SetTextColor(20, 20, 20)
 	p.SetXY(x+column+gap, y)
-	p.MultiCell(width-column-gap, 5, text, "", "L", false)
-	p.SetY(math.Max(after, p.GetY()))
+	p.MultiCell(width-column-gap, high, text, "", "L", false)
+	if p.PageNo() == on { // where the text went over, it ends below the label
+		p.SetY(math.Max(after, p.GetY()))
+	}
 }
+
+// textPad is what a cell keeps free at its two sides, mm: the library's own.
+const textPad = 2.0
 
 func (p *page) head() {
 	p.begin("sheet.title")

@@ -22,10 +22,11 @@ type settingsRow struct {
 
 func (settingsRow) TableName() string { return "settings" }
 
-// Rows of the settings table: the shop's, and what another shop's experience brought.
+// Rows of the settings table: the shop's, what another shop's experience brought, and the shop's own patterns.
 const (
 	settingsShop  = 1
 	settingsLearn = 2
+	settingsOwn   = 3
 )
 
 // Settings are the shop's, the usual ones where nobody set any.

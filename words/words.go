@@ -6,6 +6,7 @@ import (
 	"embed"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"regexp"
 	"strconv"
@@ -20,8 +21,10 @@ var files embed.FS
 
 // row is a language: its words are in the file of its id.
 type row struct {
-	ID     string     `json:"id"`
-	Name   string     `json:"name"`  // its own
+	ID   string `json:"id"`
+	Name string `json:"name"` // its own
+	// Of is the language it is a way of speaking of: its file then says only what it says otherwise.
+	Of     string     `json:"of,omitempty"`
 	Comma  bool       `json:"comma"` // between whole and part of a figure
 	Months [12]string `json:"months"`
 }
@@ -68,8 +71,11 @@ var Languages, books = func() (ids []string, out map[string]*Book) {
 	read("languages.json", &rows)
 	out = map[string]*Book{}
 	for _, r := range rows {
-		b := &Book{row: r}
-		read(r.ID+".json", &b.table)
+		b := &Book{row: r, table: map[string]string{}}
+		if r.Of != "" {
+			maps.Copy(b.table, out[r.Of].table)
+		}
+		read(r.ID+".json", &b.table) // over what is there
 		ids, out[r.ID] = append(ids, r.ID), b
 	}
 	return ids, out

@@ -10,6 +10,8 @@ type New struct {
 	Complaint string `json:"complaint"`
 	Pattern   string `json:"pattern"`
 	Practice  bool   `json:"practice,omitempty"`
+	// System is what the vehicle begins with in place of the pattern's own: a shop's pattern.
+	System *system.System `json:"system,omitempty"`
 	Planned
 }
 
@@ -18,6 +20,9 @@ func (n New) Intake() (Intake, error) {
 	s, err := system.FromPattern(n.Pattern)
 	if err != nil {
 		return Intake{}, system.Faults{{Path: "$.pattern", Code: "fault.missing"}}
+	}
+	if n.System != nil {
+		s = n.System
 	}
 	return Intake{Customer: n.Customer, Complaint: n.Complaint, Vehicle: n.Vehicle, Plate: n.Plate, Pattern: n.Pattern, System: s, Hands: 1, Practice: n.Practice, Planned: n.Planned}, nil
 }

@@ -85,3 +85,14 @@ func scale(s *system.System, clearance, elasticity float64) {
 		s.Wheels[i].Brake.ComplianceMM3 *= elasticity
 	}
 }
+
+// Unknow gives a system's brakes the clearance and elasticity of another of its kind, where the wheels are alike: what was
+// learnt of one vehicle's pedal stays that vehicle's.
+func Unknow(s, usual *system.System) {
+	for i := range s.Wheels {
+		b := &s.Wheels[i].Brake
+		if i < len(usual.Wheels) && usual.Wheels[i].Brake.Kind == b.Kind {
+			b.ClearanceMM, b.ComplianceMM3 = usual.Wheels[i].Brake.ClearanceMM, usual.Wheels[i].Brake.ComplianceMM3
+		}
+	}
+}

@@ -708,6 +708,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/pattern": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep this vehicle's brakes as a pattern of the shop's own */
+        post: operations["keepPattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/photos/{photo}": {
         parameters: {
             query?: never;
@@ -1026,6 +1043,23 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-patterns/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Give one of them up */
+        delete: operations["dropPattern"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2235,6 +2269,16 @@ export interface components {
             fed?: boolean;
             wheel: string;
         };
+        JobOwnPattern: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            id: string;
+            job: string;
+            name: string;
+            pattern: string;
+            system: components["schemas"]["SystemSystem"] | null;
+        };
         /** @enum {string} */
         JobParkReason: "bleed_put_off" | "part" | "tool" | "scan_tool" | "helper" | "failed_test" | "other";
         JobParked: {
@@ -3353,7 +3397,14 @@ export interface components {
             pattern: string;
             plate: string;
             practice?: boolean;
+            system?: components["schemas"]["SystemSystem"];
             vehicle: string;
+        };
+        ServerOwnPatternIn: {
+            name: string;
+        };
+        ServerOwnPatternsView: {
+            own_patterns: components["schemas"]["JobOwnPattern"][];
         };
         ServerPass: {
             addresses: components["schemas"]["ServerAddress"][];
@@ -3504,6 +3555,7 @@ export interface components {
             findings: components["schemas"]["ServerFindingKind"][];
             fluids: string[];
             origins: components["schemas"]["SystemOriginRow"][];
+            own_patterns: components["schemas"]["JobOwnPattern"][];
             park_reasons: components["schemas"]["JobParkReason"][];
             patterns: components["schemas"]["ServerPatternView"][];
             photo_most: number;
@@ -5507,6 +5559,40 @@ export interface operations {
             };
         };
     };
+    keepPattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerOwnPatternIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerOwnPatternsView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     photo: {
         parameters: {
             query?: never;
@@ -6086,6 +6172,36 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    dropPattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerOwnPatternsView"];
                 };
             };
             default: {

@@ -26,6 +26,7 @@ const blank = {
   practice: false,
   for_day: '',
   have_ready: '',
+  own: '',
 }
 /** What is half typed outlives a reload, for this person. */
 const form = useLocalStorage(`geminate.new_job.${useSession().user?.id ?? ''}`, { ...blank })
@@ -38,6 +39,7 @@ function practise() {
     plate: '',
     pattern: 'pickup-front-rear-vacuum',
     practice: true,
+    own: '',
     for_day: '',
     have_ready: '',
   })
@@ -46,9 +48,11 @@ function practise() {
 async function open(at: 'intake' | 'diagnose' = 'intake') {
   problem.value = null
   try {
-    const job = await openJob({ ...form.value })
+    const { own, ...job } = form.value
+    const kept = useSession().vocabulary?.own_patterns.find((p) => p.id === own)
+    const { id } = await openJob({ ...job, ...(kept ? { pattern: kept.pattern, system: kept.system! } : {}) })
     form.value = { ...blank }
-    await router.push(`/jobs/${job.id}/${at}`)
+    await router.push(`/jobs/${id}/${at}`)
   } catch (e) {
     problem.value = e instanceof Refused ? e.problem : { code: 'problem.server' }
   }
@@ -91,7 +95,11 @@ async function open(at: 'intake' | 'diagnose' = 'intake') {
     </details>
     <fieldset>
       <legend class="small">{{ t('ui.pattern') }}</legend>
-      <PatternPick :value="form.pattern" @pick="(id) => (form.pattern = id)" />
+      <PatternPick
+        :value="form.pattern"
+        :own="form.own"
+        @pick="(pattern, own) => Object.assign(form, { pattern, own: own?.id ?? '' })"
+      />
     </fieldset>
     <div class="row foot">
       <button class="tap main" data-testid="open-job" :disabled="!form.vehicle.trim()">{{ t('ui.open_job') }}</button>

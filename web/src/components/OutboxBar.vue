@@ -2,6 +2,7 @@
 import { useEventListener } from '@vueuse/core'
 import SignInAgain from './SignInAgain.vue'
 import { keepsNothing } from '@/lib/local'
+import { saveWaiting } from '@/lib/waitingfile'
 import { t } from '@/lib/words'
 import { useOutbox } from '@/stores/outbox'
 
@@ -23,10 +24,14 @@ useEventListener(window, 'beforeunload', (e) => {
       <strong>{{ t('ui.waiting', { count: outbox.mine.length }) }}</strong>
       {{ t('problem.network') }}
       <button class="tap" @click="outbox.flush()">{{ t('ui.try_now') }}</button>
+      <button class="tap" data-testid="save-waiting" @click="saveWaiting">{{ t('ui.save_waiting') }}</button>
     </div>
     <div v-if="keepsNothing" class="notice bad" role="alert" data-testid="keeps-nothing">
       <strong>{{ t('ui.keeps_nothing') }}</strong>
-      <span v-if="outbox.mine.length">{{ t('ui.waiting', { count: outbox.mine.length }) }}</span>
+      <template v-if="outbox.mine.length">
+        <span>{{ t('ui.waiting', { count: outbox.mine.length }) }}</span>
+        <button class="tap" @click="saveWaiting">{{ t('ui.save_waiting') }}</button>
+      </template>
     </div>
     <div v-if="outbox.refused" class="notice bad" data-testid="refused">
       {{ t(outbox.refused.code, { detail: outbox.refused.detail ?? '' }) }}

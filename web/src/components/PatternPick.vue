@@ -1,22 +1,37 @@
 <script setup lang="ts">
 import Schematic from './Schematic.vue'
 import { t } from '@/lib/words'
+import type { Schemas } from '@/api/client'
 import { useSession } from '@/stores/session'
 
-/** The pattern of the brakes, by its picture: how the lines run, what sits between foot and cylinder. */
-defineProps<{ value: string | null | undefined }>()
-defineEmits<{ pick: [string] }>()
+/** The pattern of the brakes, by its picture: how the lines run, what sits between foot and cylinder. The shop's own stand first. */
+defineProps<{ value: string | null | undefined; own?: string }>()
+/** Picked: a pattern's id, or one of the shop's own whole. */
+defineEmits<{ pick: [string, Schemas['JobOwnPattern']?] }>()
 const session = useSession()
 </script>
 
 <template>
   <div class="patterns">
     <button
+      v-for="p in session.vocabulary?.own_patterns ?? []"
+      :key="p.id"
+      type="button"
+      class="tap"
+      :aria-pressed="own === p.id"
+      :data-testid="'own-' + p.name"
+      @click="$emit('pick', p.pattern, p)"
+    >
+      <Schematic :system="p.system!" class="mini" aria-hidden="true" />
+      <strong>{{ p.name }}</strong>
+      <span class="small">{{ t('ui.own_pattern') }}</span>
+    </button>
+    <button
       v-for="p in session.vocabulary?.patterns ?? []"
       :key="p.id"
       type="button"
       class="tap"
-      :aria-pressed="value === p.id"
+      :aria-pressed="!own && value === p.id"
       :data-testid="'pattern-' + p.id"
       @click="$emit('pick', p.id)"
     >

@@ -7,7 +7,7 @@ import { useSession } from '@/stores/session'
 
 export type NewJob = Pick<
   Schemas['ServerNewJob'],
-  'vehicle' | 'plate' | 'customer' | 'complaint' | 'pattern' | 'practice' | 'for_day' | 'have_ready'
+  'vehicle' | 'plate' | 'customer' | 'complaint' | 'pattern' | 'practice' | 'for_day' | 'have_ready' | 'system'
 >
 
 /**

@@ -28,13 +28,21 @@ export const language = (): Language => i18n.global.locale.value as Language
 
 /** The language to begin with: chosen here before, else the browser's where there are words for it. */
 export function firstLanguage(): Language {
-  const list = [own.get(chosenHere), ...(navigator.languages ?? [])].map((l) => l?.slice(0, 2))
-  return list.find((l) => l && l in languages) ?? first
+  // A way of speaking is taken where it is named whole; else the language it is of.
+  const list = [own.get(chosenHere), ...(navigator.languages ?? [])].flatMap((l) => (l ? [l, l.slice(0, 2)] : []))
+  return list.find((l) => l in languages) ?? first
+}
+
+/** All words of a language: its file, or that of the language it is a way of speaking of, and over it what it says otherwise. */
+async function wordsOf(l: Language): Promise<Table> {
+  const said = l === first ? en : (await files[`../../../words/${l}.json`]!()).default
+  const of = rows.find((r) => r.id === l)?.of
+  return of ? { ...(await wordsOf(of)), ...said } : said
 }
 
 /** Takes up a language: its words, and how its figures, days and times are written where this browser is. */
 export async function speak(l: Language) {
-  if (l !== first) i18n.global.setLocaleMessage(l, (await files[`../../../words/${l}.json`]!()).default)
+  if (l !== first) i18n.global.setLocaleMessage(l, await wordsOf(l))
   table = i18n.global.getLocaleMessage(l) as Table
   i18n.global.locale.value = l
   own.set(chosenHere, l)

@@ -141,6 +141,19 @@ export const useOutbox = defineStore('outbox', {
       others?.postMessage({ job: row.job } satisfies Broadcast)
       await this.flush()
     },
+    /** Takes entries in that waited elsewhere, in their order. */
+    async takeIn(events: Pick<WaitingRow, 'job' | 'event'>[]) {
+      const rows = events.map(({ job, event }): WaitingRow => ({ account: this.account, job, event }))
+      for (const row of rows) {
+        const n = await write(() => local.outbox.add(JSON.parse(JSON.stringify(row)) as WaitingRow))
+        this.waiting = [...this.waiting, { ...row, n, ...(n === undefined ? { unkept: true } : {}) }]
+      }
+      for (const job of new Set(rows.map((r) => r.job))) {
+        this.onChange?.(job)
+        others?.postMessage({ job } satisfies Broadcast)
+      }
+      await this.flush()
+    },
     /** Takes an event back that has not left yet. */
     async takeBack(id: string): Promise<boolean> {
       const row = this.mine.find((w) => w.event.id === id)

@@ -11,6 +11,7 @@ import NewJob from '@/components/NewJob.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useBay } from '@/lib/bay'
 import NewerBar from '@/components/NewerBar.vue'
+import { bringWaiting, isWaiting, NotTaken } from '@/lib/waitingfile'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -21,6 +22,8 @@ const device = ref(false)
 const file = ref<HTMLInputElement>()
 const { jobs, counts, next, query, problem, onward } = useBay()
 const over = ref(false)
+/** How many entries a file of what waited brought here. */
+const brought = ref<number | null>(null)
 const standings = computed(() => session.vocabulary?.standings ?? [])
 const many = (standing: string) => counts.value.filter((c) => c.standing === standing).reduce((n, c) => n + c.n, 0)
 const stations = computed(() => counts.value.filter((c) => c.standing === 'open').map((c) => ({ ...c })))
@@ -39,12 +42,17 @@ async function bring(e: globalThis.Event) {
   const chosen = (e.target as HTMLInputElement).files?.[0]
   if (!chosen) return
   problem.value = null
+  brought.value = null
   try {
-    const body = JSON.parse(await chosen.text()) as never
-    const job = await ask(api.POST('/api/jobs/import', { body }))
-    await router.push(`/jobs/${job.id}/${job.status.at}`)
+    const body = JSON.parse(await chosen.text()) as unknown
+    if (isWaiting(body)) brought.value = await bringWaiting(body)
+    else {
+      const job = await ask(api.POST('/api/jobs/import', { body: body as never }))
+      await router.push(`/jobs/${job.id}/${job.status.at}`)
+    }
   } catch (err) {
-    problem.value = err instanceof Refused ? err.problem : { code: 'ui.not_a_job_file' }
+    if (err instanceof NotTaken) problem.value = { code: err.message }
+    else problem.value = err instanceof Refused ? err.problem : { code: 'ui.not_a_job_file' }
   }
   if (file.value) file.value.value = ''
 }
@@ -62,6 +70,7 @@ async function bring(e: globalThis.Event) {
     </div>
     <NewerBar />
     <Faults v-if="problem" :problem="problem" />
+    <p v-if="brought !== null" class="field" role="status">{{ t('ui.waiting_brought', { n: brought }) }}</p>
     <NewJob v-if="adding" ref="form" @close="adding = false" />
     <div class="row find">
       <NInput
@@ -117,8 +126,8 @@ async function bring(e: globalThis.Event) {
     </button>
     <div class="row minor">
       <button class="tap bare" data-testid="another-device" @click="device = true">{{ t('ui.another_device') }}</button>
-      <button v-if="session.may('bring_job_in')" class="tap bare" data-testid="bring-in" @click="file?.click()">
-        {{ t('ui.import') }}
+      <button class="tap bare" data-testid="bring-in" @click="file?.click()">
+        {{ t(session.may('bring_job_in') ? 'ui.import' : 'ui.bring_waiting') }}
       </button>
       <input
         ref="file"

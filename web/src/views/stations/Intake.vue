@@ -9,6 +9,7 @@ import PatternPick from '@/components/PatternPick.vue'
 import Faults from '@/components/Faults.vue'
 import DateField from '@/components/DateField.vue'
 import HandsAndTools from '@/components/intake/HandsAndTools.vue'
+import KeepPattern from '@/components/intake/KeepPattern.vue'
 import KnownVehicle from '@/components/KnownVehicle.vue'
 import NumField from '@/components/NumField.vue'
 import SystemForm from '@/components/SystemForm.vue'
@@ -78,8 +79,8 @@ watch(
   },
   { deep: true },
 )
-function choosePattern(id: string | null) {
-  const p = session.vocabulary?.patterns.find((x) => x.id === id)
+function choosePattern(id: string, own?: Schemas['JobOwnPattern']) {
+  const p = own ? { id, system: own.system } : session.vocabulary?.patterns.find((x) => x.id === id)
   if (p?.system) Object.assign(draft.value, { pattern: p.id, system: copy(p.system) })
 }
 async function save(next: boolean) {
@@ -150,21 +151,24 @@ const started = computed(
       <DateField v-model="draft.last_service_at" :label="t('ui.last_service')" testid="last-service" />
       <NumField v-model="draft.last_service_km" name="km" bound="intake.distance_km" :label="t('ui.last_service_km')" />
     </div>
-    <div v-if="draft.for_day" class="cols gap">
-      <DateField
-        :model-value="draft.for_day"
-        :label="t('ui.for_day')"
-        testid="intake-for-day"
-        @update:model-value="(v) => (draft.for_day = v || undefined)"
-      />
-      <label
-        ><span class="small">{{ t('ui.have_ready') }}</span
-        ><NInput
-          :value="draft.have_ready ?? ''"
-          placeholder=""
-          @update:value="(v) => (draft.have_ready = v || undefined)"
-      /></label>
-    </div>
+    <details class="gap" :open="!!draft.for_day">
+      <summary data-testid="intake-day">{{ t('ui.for_day') }}</summary>
+      <div class="cols">
+        <DateField
+          :model-value="draft.for_day ?? ''"
+          :label="t('ui.for_day')"
+          testid="intake-for-day"
+          @update:model-value="(v) => (draft.for_day = v || undefined)"
+        />
+        <label
+          ><span class="small">{{ t('ui.have_ready') }}</span
+          ><NInput
+            :value="draft.have_ready ?? ''"
+            placeholder=""
+            @update:value="(v) => (draft.have_ready = v || undefined)"
+        /></label>
+      </div>
+    </details>
     <label class="gap block"
       ><span class="small">{{ t('ui.done_before') }}</span
       ><NInput v-model:value="draft.done_before" placeholder=""
@@ -195,8 +199,8 @@ const started = computed(
       :value="draft.pattern"
       class="gap"
       @pick="
-        (id) => {
-          choosePattern(id)
+        (id, own) => {
+          choosePattern(id, own)
           picking = false
         }
       "
@@ -213,6 +217,8 @@ const started = computed(
   >
     <SystemForm v-model="draft.system as System" :faults="found" :pattern="started" />
   </FoldAway>
+
+  <KeepPattern v-if="session.may('change_system') && !dirty && draft.pattern" :id="store.job!.id" />
 
   <HandsAndTools v-model="draft" />
 
