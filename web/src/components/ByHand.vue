@@ -47,7 +47,14 @@ function storePump() {
         :testid="'pump-' + n"
         @update:model-value="(v) => put(k, v)"
       />
-      <button class="tap main" :disabled="!whole" data-testid="pump-store">{{ t('ui.take_reading') }}</button>
+      <button
+        class="tap main"
+        :disabled="!whole"
+        data-testid="pump-store"
+        :aria-label="t('ui.save_of', { what: t('test.pump') })"
+      >
+        {{ t('ui.take_reading') }}
+      </button>
     </form>
   </div>
   <div v-else data-testid="by-hand-firm">
@@ -61,7 +68,12 @@ function storePump() {
         testid="firm"
         @update:model-value="(v) => put('firm', v)"
       />
-      <button class="tap main" :disabled="typed.firm == null" data-testid="firm-store">
+      <button
+        class="tap main"
+        :disabled="typed.firm == null"
+        data-testid="firm-store"
+        :aria-label="t('ui.save_of', { what: t('ui.firm_travel') })"
+      >
         {{ t('ui.take_reading') }}
       </button>
     </form>

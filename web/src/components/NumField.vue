@@ -11,6 +11,8 @@ const props = defineProps<{
   modelValue: number | null | undefined
   name: string
   label?: string
+  /** What it is of, where no label stands at it. */
+  of?: string
   min?: number
   max?: number
   /** The field as the core names it, where its bounds are the core's. */
@@ -27,6 +29,7 @@ const display = computed(() => (props.unitless ? null : displayOf(props.name)))
 const us = ref(session.pref === 'us')
 const unit = computed(() => (display.value ? (us.value ? display.value.us : display.value.metric) : ''))
 const pad = ref(false)
+const said = computed(() => props.label || props.of || props.name)
 const range = computed(() => {
   const core = props.bound ? session.vocabulary?.bounds?.[props.bound] : undefined
   return { min: core?.min ?? props.min, max: core?.max ?? props.max }
@@ -94,7 +97,7 @@ function leave() {
           placeholder=""
           class="fig"
           :data-testid="testid"
-          :input-props="{ 'aria-label': label ?? name, 'aria-invalid': wrong || outside || !!fault }"
+          :input-props="{ 'aria-label': said, 'aria-invalid': wrong || outside || !!fault }"
           @update:value="type"
           @blur="leave"
         />
@@ -102,12 +105,12 @@ function leave() {
           v-if="display"
           type="button"
           class="tap unit"
-          :aria-label="unit + ', ' + t('ui.change_unit')"
+          :aria-label="`${unit}, ${t('ui.change_unit')}: ${said}`"
           @click="us = !us"
         >
           {{ unit }}
         </button>
-        <button type="button" class="tap unit" :aria-label="t('ui.pad')" @click="pad = true">
+        <button type="button" class="tap unit" :aria-label="`${t('ui.pad')}: ${said}`" @click="pad = true">
           <svg viewBox="0 0 18 18" width="18" height="18" aria-hidden="true">
             <path d="M2 2h4v4H2zM7 2h4v4H7zM12 2h4v4h-4zM2 7h4v4H2zM7 7h4v4H7zM12 7h4v4h-4zM7 12h4v4H7z" />
           </svg>

@@ -96,10 +96,16 @@ function toggle(v: string) {
         :unitless="unitless"
         :min="kind.min"
         :max="kind.max"
-        :label="unitless ? '' : ''"
+        :of="t('finding.' + kind.id)"
         :testid="kind.id"
       />
-      <button type="button" class="tap main" :disabled="number == null" @click="emit('find', number)">
+      <button
+        type="button"
+        class="tap main"
+        :disabled="number == null"
+        :aria-label="t('ui.save_of', { what: t('finding.' + kind.id) })"
+        @click="emit('find', number)"
+      >
         {{ t('ui.take_reading') }}
       </button>
       <button v-if="given" type="button" class="tap" @click="emit('find', null)">{{ t('ui.remove') }}</button>

@@ -106,7 +106,14 @@ function store() {
         @pick="(v) => v && (engine = v)"
       />
       <span v-if="sunk != null && sunk < 0" class="bad">{{ t('ui.hold_rose') }}</span>
-      <button class="tap main" :disabled="!ready" data-testid="hold-store">{{ t('ui.take_reading') }}</button>
+      <button
+        class="tap main"
+        :disabled="!ready"
+        data-testid="hold-store"
+        :aria-label="t('ui.save_of', { what: t('test.hold') })"
+      >
+        {{ t('ui.take_reading') }}
+      </button>
     </div>
   </form>
 </template>

@@ -35,6 +35,7 @@ function answer(a: Schemas['DiagnoseAnswer']): string {
           :class="{ main: i === 0 }"
           :aria-pressed="current === n.id"
           :data-testid="'test-' + n.id"
+          :aria-label="`${t('ui.do_test')}: ${t('test.' + n.id)}`"
           @click="$emit('start', n.id)"
         >
           {{ t('ui.do_test') }}

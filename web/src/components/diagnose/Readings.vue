@@ -30,7 +30,12 @@ function add() {
     <form class="row read" @submit.prevent="force != null && travel != null && add()">
       <NumField v-model="force" name="n" :bound="job.pressed" :label="t('ui.force')" testid="read-force" />
       <NumField v-model="travel" name="mm" bound="hold.travel_mm" :label="t('ui.travel')" testid="read-travel" />
-      <button class="tap main" :disabled="force == null || travel == null" data-testid="read-add">
+      <button
+        class="tap main"
+        :disabled="force == null || travel == null"
+        data-testid="read-add"
+        :aria-label="t('ui.save_of', { what: t('test.force_travel') })"
+      >
         {{ t('ui.take_reading') }}
       </button>
     </form>

@@ -81,6 +81,7 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
         class="tap main big"
         data-stroke
         :data-testid="'tick-' + step.id"
+        :aria-label="`${t('ui.step_done')}: ${stepName(step)}`"
         @click="emit('tick', {})"
       >
         {{ t('ui.step_done') }}

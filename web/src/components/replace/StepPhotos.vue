@@ -50,7 +50,7 @@ async function take(e: Event) {
       capture="environment"
       class="gone"
       tabindex="-1"
-      :aria-label="t('ui.photo')"
+      :aria-label="t('ui.photo_of', { what: name })"
       data-testid="photo-file"
       @change="take"
     />

@@ -44,7 +44,13 @@ const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.c
         <span
           ><strong>{{ t('finding.' + i.id) }}</strong> {{ say(i.code, i.with, session.pref) }}</span
         >
-        <RouterLink v-if="i.station" class="tap" :to="{ name: i.station }">{{ t('ui.go_there') }}</RouterLink>
+        <RouterLink
+          v-if="i.station"
+          class="tap"
+          :to="{ name: i.station }"
+          :aria-label="`${t('ui.go_there')}: ${t('finding.' + i.id)}`"
+          >{{ t('ui.go_there') }}</RouterLink
+        >
       </li>
     </ul>
     <Unexplained :facts="view.unexplained" />

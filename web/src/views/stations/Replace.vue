@@ -15,6 +15,7 @@ import StepsTogether from '@/components/replace/StepsTogether.vue'
 import TakeBack from '@/components/replace/TakeBack.vue'
 import WhatIsHere from '@/components/replace/WhatIsHere.vue'
 import { useReplaceShown } from '@/lib/shown'
+import { stepName } from '@/lib/plan'
 import { useStation } from '@/lib/station'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -76,6 +77,7 @@ function takeBack(also: string[]) {
       </p>
       <GateStrip :gates="gates" :done="done" :next="hand" />
     </section>
+    <p class="gone" role="status">{{ step ? `${t('ui.step_in_hand')}: ${stepName(step)}` : '' }}</p>
     <StepNow
       v-if="step"
       :key="step.id"
