@@ -137,6 +137,8 @@ type Bay struct {
 	Jobs   []rawCard        `json:"jobs"`
 	Next   string           `json:"next"` // what the next page is asked for with; "" on the last
 	Counts []store.BayCount `json:"counts"`
+	// Here is who has one of them open, by job.
+	Here map[string][]string `json:"here"`
 }
 
 // rawCard is a job's card just as it is kept.

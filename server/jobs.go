@@ -38,7 +38,8 @@ func (s *server) bay(c *call, _ none) (Bay, error) {
 		}
 		out.Jobs[i] = rawCard(card)
 	}
-	return out, nil
+	out.Here, err = s.Store.WhoIsAt(c.Context(), page.IDs)
+	return out, err
 }
 
 const bayPage = 24

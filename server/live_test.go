@@ -79,6 +79,7 @@ func TestTheLiveLogTellsWhateverServerWrote(t *testing.T) {
 	lines, stop := listenLive(t, c, base, id, "tab=one&since=0")
 	waitFor(t, lines, `"kind":"opened"`)
 	assert.Contains(t, waitFor(t, lines, `"tab":"one"`), "Mara Oduya")
+	assert.Equal(t, []any{"Mara Oduya"}, c.get("/api/jobs", 200)["here"].(map[string]any)[id], "and the bay says who is at it")
 	began := time.Now()
 	c.send("POST", "/api/jobs/"+id+"/events", event("s1", job.KindBleedStroke, map[string]any{"wheel": "RR"}), 200)
 	told := waitFor(t, lines, `"id":"s1"`)

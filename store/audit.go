@@ -96,6 +96,20 @@ func (s *Store) WhoIsHere(ctx context.Context, jobID string) ([]Presence, error)
 	return out, err
 }
 
+// WhoIsAt lists by job who has one of them open, each person once.
+func (s *Store) WhoIsAt(ctx context.Context, jobs []string) (map[string][]string, error) {
+	out := map[string][]string{}
+	if len(jobs) == 0 {
+		return out, nil
+	}
+	var rows []Presence
+	err := s.db.WithContext(ctx).Distinct("job_id", "user_id", "name").Where("job_id IN ? AND seen_at > ?", jobs, time.Now().UTC().Add(-PresenceFor)).Order("job_id, name").Find(&rows).Error
+	for _, r := range rows {
+		out[r.JobID] = append(out[r.JobID], r.Name)
+	}
+	return out, err
+}
+
 // PrunePresence removes screens that are long gone.
 func (s *Store) PrunePresence(ctx context.Context) error {
 	return s.db.WithContext(ctx).Where("seen_at < ?", time.Now().UTC().Add(-time.Hour)).Delete(&Presence{}).Error

@@ -57,7 +57,8 @@ type BayQuery struct {
 // BayPage is a page of cards.
 type BayPage struct {
 	Cards []json.RawMessage
-	Next  string // "" where this was the last page
+	IDs   []string // of the cards
+	Next  string   // "" where this was the last page
 	// Counts are all jobs of the shop by standing and station.
 	Counts []BayCount
 }
@@ -109,7 +110,7 @@ func (s *Store) Bay(ctx context.Context, q BayQuery) (*BayPage, error) {
 	}
 	page.Next = next
 	for _, r := range rows {
-		page.Cards = append(page.Cards, json.RawMessage(r.Card))
+		page.Cards, page.IDs = append(page.Cards, json.RawMessage(r.Card)), append(page.IDs, r.ID)
 	}
 	if err := s.db.WithContext(ctx).Model(&countRow{}).Where("n > 0").Order("standing, station").Find(&page.Counts).Error; err != nil {
 		return nil, fmt.Errorf("store: counts: %w", err)

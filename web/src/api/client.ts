@@ -26,6 +26,12 @@ export const api = createClient<paths>({
   fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(patienceMS(request.url)) }),
 })
 
+let signedOut = () => {}
+/** Called when the server answers that nobody is signed in here any more: signed out elsewhere, or the account was closed. */
+export function whenSignedOut(what: () => void) {
+  signedOut = what
+}
+
 const sent = new Map<string, number>()
 
 api.use({
@@ -34,7 +40,9 @@ api.use({
     if (request.method !== 'GET') request.headers.set('X-Csrf-Token', csrf())
     return request
   },
-  onResponse({ response, id }) {
+  onResponse({ response, request, id }) {
+    // At the door itself it is a wrong password, and not a person put out.
+    if (response.status === 401 && !/\/api\/(session|me)$/.test(new URL(request.url).pathname)) signedOut()
     heardTime(response.headers.get('Geminate-Now'), sent.get(id) ?? NaN)
     sent.delete(id)
   },

@@ -3257,6 +3257,9 @@ export interface components {
         };
         ServerBay: {
             counts: components["schemas"]["StoreBayCount"][];
+            here: {
+                [key: string]: string[];
+            };
             jobs: components["schemas"]["JobCard"][];
             next: string;
         };

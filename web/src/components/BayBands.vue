@@ -6,7 +6,7 @@ import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** The day by what each vehicle waits for; what was searched for is one list. */
-const props = defineProps<{ jobs: Schemas['JobCard'][]; flat: boolean }>()
+const props = defineProps<{ jobs: Schemas['JobCard'][]; here: Record<string, string[]>; flat: boolean }>()
 const session = useSession()
 const bandOf = (j: Schemas['JobCard']) => j.status.band || (j.parked ? 'parked' : 'hands') // a card kept before bands were
 const groups = computed(() =>
@@ -32,7 +32,7 @@ const groups = computed(() =>
       </h2>
       <ul class="jobs">
         <li v-for="j in g.jobs" :key="j.id">
-          <JobCard :j="j" />
+          <JobCard :j="j" :here="here[j.id] ?? []" />
         </li>
       </ul>
     </section>

@@ -10,7 +10,7 @@ import { dayText, latelyText } from '@/lib/when'
 import { t, waitsFor } from '@/lib/words'
 
 /** One job in the bay: its drawing, what was said, where it stands and what it waits for. */
-const props = defineProps<{ j: Schemas['JobCard'] }>()
+const props = defineProps<{ j: Schemas['JobCard']; here?: string[] }>()
 const now = useNow()
 /** Its clock has rung: that is seen from across the shop. */
 const rang = computed(() => (props.j.timers ?? []).some((x) => isOver(x, now.value)))
@@ -36,6 +36,7 @@ const rang = computed(() => (props.j.timers ?? []).some((x) => isOver(x, now.val
         <span class="small">{{ t('station.' + (j.status.at || 'intake')) }}</span>
       </div>
       <strong v-if="j.parked" class="not-driven" data-testid="not-driven">{{ t('ui.parked') }}</strong>
+      <p v-if="here?.length" class="small" data-testid="at-it">{{ t('ui.at_it', { names: here.join(', ') }) }}</p>
       <RunningTimers v-if="j.timers?.length" :timers="j.timers" />
       <p>
         <span class="small lead">{{ t(j.status.released ? 'ui.state' : 'ui.waits') }}</span>

@@ -5,8 +5,16 @@ import { keepsNothing } from '@/lib/local'
 import { saveWaiting } from '@/lib/waitingfile'
 import { t } from '@/lib/words'
 import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
+import { watch } from 'vue'
 
 const outbox = useOutbox()
+const session = useSession()
+// Whoever comes in by the door is in.
+watch(
+  () => session.user?.id,
+  (id) => id && (outbox.signedOut = false),
+)
 // What only this page holds is not closed away by mistake.
 useEventListener(window, 'beforeunload', (e) => {
   if (outbox.waiting.some((w) => w.unkept)) e.preventDefault()

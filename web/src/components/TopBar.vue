@@ -3,7 +3,7 @@ import { onClickOutside, onKeyStroke, useMediaQuery } from '@vueuse/core'
 import { ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { keysShown, useKeys } from '@/lib/keys'
-import { language, languages, speak, t, type Language } from '@/lib/words'
+import { language, languages, otherLanguages, speak, t, type Language } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 const session = useSession()
@@ -26,7 +26,7 @@ function turn() {
   const now = units.indexOf(session.pref)
   void session.prefer({ units: units[(now + 1) % 3] })
 }
-const other = (Object.keys(languages) as Language[]).filter((l) => l !== language())
+const other = otherLanguages(language())
 async function read(l: Language) {
   await session.prefer({ language: l })
   await speak(l)

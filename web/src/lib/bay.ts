@@ -27,6 +27,8 @@ export function useBay() {
   const jobs = ref<Schemas['JobCard'][] | null>(null)
   const counts = ref<Schemas['StoreBayCount'][]>([])
   const next = ref('')
+  /** Who has a job open, by job. */
+  const here = ref<Record<string, string[]>>({})
   const query = reactive({ text: '', standing: '' as Schemas['JobStanding'] | '', station: '' })
   const problem = ref<Problem | null>(null)
   let pages = 1
@@ -49,11 +51,13 @@ export function useBay() {
     const mine = ++asked
     try {
       const all: Schemas['JobCard'][] = []
+      const at: Record<string, string[]> = {}
       let after = ''
       for (let i = 0; i < pages; i++) {
         const v = await page(after)
         if (mine !== asked) return
         all.push(...v.jobs)
+        Object.assign(at, v.here)
         counts.value = v.counts
         after = next.value = v.next
         if (!after) break
@@ -63,6 +67,7 @@ export function useBay() {
       const parked = apart ? (await page('', 'parked')).jobs : []
       if (mine !== asked) return
       jobs.value = [...parked, ...all.filter((j) => !parked.some((p) => p.id === j.id))]
+      here.value = at
       problem.value = null
       if (!query.text && !query.standing) await keep(key(), { jobs: all, counts: counts.value })
     } catch (e) {
@@ -73,6 +78,7 @@ export function useBay() {
       jobs.value = narrowed([...(await openedHere()), ...(last?.jobs ?? [])])
       if (last) counts.value = last.counts
       next.value = ''
+      here.value = {}
       problem.value = e.problem
     }
   }
@@ -99,5 +105,5 @@ export function useBay() {
     if (document.visibilityState === 'visible') void load()
   }, every)
   onMounted(load)
-  return { jobs, counts, next, query, problem, load, onward }
+  return { jobs, counts, here, next, query, problem, load, onward }
 }

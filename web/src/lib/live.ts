@@ -73,7 +73,9 @@ export function useLive(
     s.onerror = () => {
       live.value = false
       // A browser gives up for good on some answers (signed out, the server away behind a proxy): asked again later.
-      if (s.readyState === EventSource.CLOSED) timer = setTimeout(open, again)
+      if (s.readyState !== EventSource.CLOSED) return
+      changed() // a call of its own says why, where it is that nobody is signed in here any more
+      timer = setTimeout(open, again)
     }
     source = s
   }

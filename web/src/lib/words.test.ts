@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { has, say, speakOf, t, waitsFor, speak, wheels } from './words'
+import { has, otherLanguages, say, speakOf, t, waitsFor, speak, wheels } from './words'
 
 function files(dir: string): string[] {
   return readdirSync(dir).flatMap((f) => {
@@ -53,5 +53,13 @@ describe('words', () => {
     expect(t('ui.twin_foot')).toBe('Foot')
     speakOf(undefined)
     expect(t('ui.wheel', { id: 'LF' })).toBe('Wheel LF')
+  })
+})
+
+describe('ways of speaking a language', () => {
+  it('are offered from that language alone', () => {
+    expect(otherLanguages('en')).toEqual(['es'])
+    expect(otherLanguages('es')).toEqual(['en', 'es-ES'])
+    expect(otherLanguages('es-ES')).toEqual(['en', 'es'])
   })
 })

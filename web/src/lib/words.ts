@@ -21,6 +21,11 @@ export const i18n = createI18n({
 /** The languages Geminate is read in, each by its own name: a file of words, and a row of the list. */
 export const languages: Record<string, string> = Object.fromEntries(rows.map((r) => [r.id, r.name]))
 export type Language = string
+/** The languages to change to: ways of speaking one only from that one. */
+export function otherLanguages(now: Language): Language[] {
+  const own = rows.find((r) => r.id === now)
+  return rows.filter((r) => r.id !== now && (!r.of || [own?.id, own?.of].includes(r.of))).map((r) => r.id)
+}
 const first = rows[0]!.id
 const files = import.meta.glob<{ default: Table }>(['../../../words/*.json', '!**/languages.json', '!**/en.json'])
 const chosenHere = 'geminate.language'

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { api, ask, Refused, type JobView, type Problem, type Schemas } from '@/api/client'
+import { api, ask, Refused, whenSignedOut, type JobView, type Problem, type Schemas } from '@/api/client'
 import type { LogEvent, WaitingEvent } from '@/core/core'
 import { drafts, draftStored, inTurn, type Part } from '@/lib/drafts'
 import { shopNow } from '@/lib/clock'
@@ -111,6 +111,7 @@ export const useOutbox = defineStore('outbox', {
       const rows = await attempt(() => local.outbox.orderBy('n').toArray())
       if (rows) this.waiting = [...rows, ...this.onlyHere()]
       void askToPersist()
+      whenSignedOut(() => (this.signedOut = !!this.account))
       if (others) others.onmessage = (e: MessageEvent<Broadcast>) => void this.reload(e.data)
     },
     /** What another tab of this browser says: of which job what waits has changed, and what was stored of it. */

@@ -20,7 +20,7 @@ const session = useSession()
 const adding = ref(false)
 const device = ref(false)
 const file = ref<HTMLInputElement>()
-const { jobs, counts, next, query, problem, onward } = useBay()
+const { jobs, counts, here, next, query, problem, onward } = useBay()
 const over = ref(false)
 /** How many entries a file of what waited brought here. */
 const brought = ref<number | null>(null)
@@ -120,7 +120,7 @@ async function bring(e: globalThis.Event) {
       </div>
     </section>
     <p v-else-if="jobs?.length === 0" class="field" role="status" data-testid="bay-none">{{ t(none) }}</p>
-    <BayBands :jobs="jobs ?? []" :flat="!!(query.text || query.standing)" />
+    <BayBands :jobs="jobs ?? []" :here="here" :flat="!!(query.text || query.standing)" />
     <button v-if="next" class="tap more" data-testid="bay-more" @click="onward">
       {{ t(query.text ? 'ui.search_on' : 'ui.more') }}
     </button>
