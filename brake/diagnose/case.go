@@ -29,6 +29,14 @@ type Case struct {
 	System *system.System `json:"-"`
 	// Experience is this shop's own with this kind of vehicle, nil where it does not count.
 	Experience *Experience `json:"-"`
+	// After is what was done on the vehicle before these findings were made; nil where nothing was.
+	After *Work `json:"-"`
+}
+
+// Work is what was done on a vehicle between two diagnoses: acts, at places (nil: wherever), on what was believed before.
+type Work struct {
+	Acts, At []string
+	Before   *Case
 }
 
 // Finding is one sign or reading. Sure is false for "I think so".

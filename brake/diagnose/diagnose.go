@@ -89,6 +89,7 @@ func Run(c *Case, costs Costs) (*Result, error) {
 // body is the evidence of one case, weighed.
 type body struct {
 	e        *engine
+	start    []float64  // what was believed before anything here was found
 	ev       []evidence // each observation by itself, as it counts
 	asSure   []evidence // the same, as if every finding were sure
 	sure     []bool
@@ -99,6 +100,10 @@ type body struct {
 
 func (e *engine) weigh(c *Case) (*body, error) {
 	b := &body{e: e, known: map[string]string{}}
+	var err error
+	if b.start, err = e.startOf(c); err != nil {
+		return nil, err
+	}
 	all, err := observeAll(c.System, c.Findings)
 	if err != nil {
 		return nil, err
@@ -156,7 +161,7 @@ func (b *body) posterior(but string) []float64 {
 		}
 		like = append(like, b.together)
 	}
-	return b.e.posterior(like)
+	return b.e.posteriorFrom(b.start, like)
 }
 
 // readingsTogether is the likelihood of all readings; of one alone it is known already.

@@ -296,9 +296,10 @@ func (e *engine) likelihood(o *observation) []float64 {
 }
 
 // posterior multiplies prior and likelihoods and normalises.
-func (e *engine) posterior(like [][]float64) []float64 {
-	w := make([]float64, len(e.hyps))
-	copy(w, e.prior)
+func (e *engine) posterior(like [][]float64) []float64 { return e.posteriorFrom(e.prior, like) }
+
+func (e *engine) posteriorFrom(start []float64, like [][]float64) []float64 {
+	w := slices.Clone(start)
 	for _, l := range like {
 		top := 0.0
 		for i := range w {

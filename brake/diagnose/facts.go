@@ -11,6 +11,8 @@ type Fact struct {
 	Finding string `json:"finding"`
 	Value   string `json:"value"`
 	At      string `json:"at,omitempty"`
+	// Act is the action that would put it right, at the likeliest cause it may have; "" where none is known.
+	Act string `json:"act,omitempty"`
 }
 
 // facts are the findings that are measured or seen, not felt or told, by sign; "wet.at:" stands for every wet place.
@@ -52,9 +54,9 @@ func (o *observation) fact() (f Fact, ok bool) {
 	}
 	finding, place, _ := strings.Cut(id, ":")
 	if place != "" {
-		return Fact{finding, place, o.at}, true
+		return Fact{Finding: finding, Value: place, At: o.at}, true
 	}
-	return Fact{finding, o.value, o.at}, true
+	return Fact{Finding: finding, Value: o.value, At: o.at}, true
 }
 
 // causes says whether a fault at its place makes an observation likely.
@@ -99,6 +101,7 @@ func (b *body) unexplained(post []float64, acts, at []string) []Fact {
 		}
 		if fault, direct := itself[[2]string{f.Finding, f.Value}]; direct {
 			if !slices.ContainsFunc(acts, func(a string) bool { return cures(a, fault) }) {
+				f.Act = leastAct(e, fault)
 				out = append(out, f)
 			}
 			continue
@@ -110,8 +113,42 @@ func (b *body) unexplained(post []float64, acts, at []string) []Fact {
 			}
 		}
 		if p < accounted {
+			f.Act = e.actFor(o, post)
 			out = append(out, f)
 		}
 	}
 	return out
 }
+
+// actFor is what puts the likeliest cause of an observation right.
+func (e *engine) actFor(o *observation, post []float64) string {
+	marginals := e.marginals(post)
+	at, top := -1, 0.0
+	for i, f := range e.faults {
+		if marginals[i] > top && e.causes(o, f) {
+			at, top = i, marginals[i]
+		}
+	}
+	if at < 0 {
+		return ""
+	}
+	return leastAct(e, e.faults[at].fault.ID)
+}
+
+// leastAct is the action of the fewest minutes that cures a fault on this system; "" where that is another unit: none is changed
+// for one thing that was seen, a test comes first.
+func leastAct(e *engine, fault string) string {
+	var best *action
+	for i := range actionTable {
+		if a := &actionTable[i]; cures(a.id, fault) && (a.applies == nil || a.applies(e.sys)) && (best == nil || a.minutes < best.minutes) {
+			best = a
+		}
+	}
+	if best == nil || exchanges(best.id) {
+		return ""
+	}
+	return best.id
+}
+
+// exchanges says whether an action puts another unit in.
+func exchanges(act string) bool { return strings.HasPrefix(act, "replace_") || act == "change_bore" }

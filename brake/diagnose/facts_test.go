@@ -16,7 +16,7 @@ func TestWhatIsMeasuredStaysNamed(t *testing.T) {
 		require.NoError(t, err)
 		return out
 	}
-	wheel, wet, valve := Fact{"wheel.check", "drags", "RR"}, Fact{"fluid.water_percent", "danger", ""}, Fact{"check_valve.holds", "no", ""}
+	wheel, wet, valve := Fact{"wheel.check", "drags", "RR", "repair_wheel"}, Fact{"fluid.water_percent", "danger", "", "change_fluid"}, Fact{"check_valve.holds", "no", "", "repair_supply"}
 	assert.Equal(t, []Fact{wheel}, left([]string{"change_fluid"}, `{"id":"fluid.water_percent","value":4.4}`, drags), "the fluid alone leaves the wheel")
 	assert.Equal(t, []Fact{wet}, left([]string{"repair_wheel"}, `{"id":"fluid.water_percent","value":4.4}`, drags, `{"id":"brakes.drag","value":{"one_wheel":"RR"}}`), "the wheel alone leaves the fluid")
 	assert.Equal(t, []Fact{wheel}, left([]string{"repair_supply"}, sign1("check_valve.holds", "no"), sign1("pedal.hard", "first_applies"), drags))

@@ -10,7 +10,7 @@ import (
 // no source. A trailer has no pedal: what its brakes and its actuator do comes first; of a clutch, how it lets go.
 var (
 	firstSigns        = []string{"pedal.sinks", "pedal.low", "pedal.hard", "pedal.springy", "level.falls", "history.since", "brakes.weak", "brakes.drag"}
-	firstTrailerSigns = []string{"brakes.weak", "actuator.rod_moves", "level.falls", "history.since", "brakes.drag"}
+	firstTrailerSigns = []string{"brakes.weak", "actuator.rod_moves", "actuator.holds", "level.falls", "history.since", "brakes.drag"}
 	firstClutchSigns  = []string{"clutch.releases", "clutch.slips", "pedal.sinks", "pedal.low", "pedal.springy", "level.falls", "history.since"}
 )
 

@@ -69,7 +69,7 @@ var Guides = []Guide{
 	{Test: "rod_gauge", Steps: []string{"cylinder_forward", "depth_pocket", "depth_rod", "rod_sum"}},
 	{Test: "scan", Steps: []string{"read_codes", "note_codes"}},
 	{Test: "modulator_cycle", Steps: []string{"foot_held", "cycle_valves", "watch_drop"}, Cautions: []string{"tool_leads"}},
-	{Test: "actuator_push", Steps: []string{"trailer_chocked", "push_coupler"}},
+	{Test: "actuator_push", Steps: []string{"trailer_chocked", "push_coupler", "hold_coupler"}},
 	{Test: "teardown", Steps: []string{"drain_unit", "cap_reservoir", "bore_light", "cups_clip"}, Cautions: []string{"glasses", "fluid_paint"}},
 }
 

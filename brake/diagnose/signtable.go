@@ -145,6 +145,9 @@ var Signs = []Sign{
 		"circuit.modulator_air": n(0.25, 0.72, 0.03), "circuit.air": g(0.72, 0.25, 0.03), "mc.bore_too_small": f(0.5, 0.45, 0.05),
 		"electro.offset_unlearned": f(0.3, 0.67, 0.03), "electro.simulator_air": f(0.4, 0.57, 0.03)}},
 	{"actuator.rod_moves", []string{"yes", "no"}, []float64{0.985, 0.015}, rows{"trailer.actuator_seized": n(0.03, 0.97), "mc.piston_seized": f(0.1, 0.9)}},
+	// The hold test of a trailer: from memory, the figures those of a pedal that sinks.
+	{"actuator.holds", []string{"yes", "no"}, []float64{0.97, 0.03}, rows{"mc.primary_cup_bypass": n(0.1, 0.9), "mc.bore_corroded": f(0.35, 0.65), "mc.piston_seized": f(0.9, 0.1),
+		"mc.rear_seal_leak": f(0.45, 0.55), "wheel.leak": f(0.45, 0.55), "circuit.line_leak": f(0.45, 0.55), "fluid.petroleum": f(0.5, 0.5), "circuit.air": g(0.85, 0.15)}},
 	{"codes.present", []string{"none", "other", "pressure", "offset"}, []float64{0.95, 0.044, 0.003, 0.003}, rows{
 		"circuit.modulator_air": g(0.85, 0.13, 0.01, 0.01), "electro.pressure_source": f(0.04, 0.16, 0.78, 0.02), "electro.offset_unlearned": n(0.05, 0.15, 0.02, 0.78),
 		"electro.simulator_air": f(0.6, 0.3, 0.06, 0.04), "mc.wrong_variant": f(0.5, 0.48, 0.01, 0.01), "hydraulic.accumulator_lost": g(0.8, 0.12, 0.07, 0.01)}},

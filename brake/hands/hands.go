@@ -284,7 +284,7 @@ func sound(id string) any {
 		return 0.2
 	case "fluid.debris":
 		return "none"
-	case "check_valve.holds", "assist.loaded_hold", "actuator.rod_moves":
+	case "check_valve.holds", "assist.loaded_hold", "actuator.rod_moves", "actuator.holds":
 		return "yes"
 	}
 	return "no"

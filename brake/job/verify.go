@@ -27,6 +27,8 @@ type VerifyView struct {
 	FirmN float64 `json:"firm_n"`
 	// Unexplained are facts of the diagnosis that the work done does not put right.
 	Unexplained []diagnose.Fact `json:"unexplained"`
+	// Looks are what is worth a look beside the gate.
+	Looks Looks `json:"looks"`
 	// ToDo are the items that stand open, in the order one does them.
 	ToDo []verify.Item `json:"to_do"`
 	// Back are the ways back where something failed; Now what the failed readings say of the vehicle as it is now, the
@@ -155,6 +157,7 @@ func (j *Job) Verify() (*VerifyView, error) {
 	g := verify.Judge(in)
 	v := &VerifyView{Gate: g, ToDo: g.ToDo(), Back: verify.Back(in, g), Now: []NowFault{}, Loops: j.State.Loops, Places: verify.Places, Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: verify.FirmLowN}
 	v.Unexplained = j.unexplained()
+	v.Looks = j.looks(&g)
 	v.Lookers, v.Alone = j.lookers()
 	if s.Pedal != nil {
 		for f := 20.0; f <= 400; f += 20 {
@@ -209,6 +212,7 @@ func (j *Job) diagnoseNow() []NowFault {
 			c.Findings = append(c.Findings, f)
 		}
 	}
+	c.After = j.workDone()
 	out := []NowFault{}
 	r, err := diagnose.Run(c, j.Costs())
 	if err != nil {

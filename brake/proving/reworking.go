@@ -120,7 +120,7 @@ var brings = map[string][]string{
 	"check.wheels_free": {"wheel.check", "brakes.drag"}, "check.dry_joints": {"leak.seen", "level.falls"}, "pedal.sink": {"pedal.sink", "pedal.sinks"}, "pedal.readings": {"pedal.readings", "pedal.springy", "pedal.low"},
 	verify.Pump: {"pedal.pumps_up", "pedal.springy"}, verify.FirmHeight: {"pedal.low", "pedal.springy"}, "assist.pedal_falls_on_start": {"assist.pedal_falls_on_start", "pedal.hard"},
 	"assist.reserve_applies": {"assist.reserve_applies"}, "check.walking_stops": {"brakes.weak", "brakes.drag", "pedal.low"}, "check.free_play": {"pedal.free_play_mm", "rod.gap_mm"}, "check.lamps_out": {"codes.present"},
-	"check.coupler_strokes": {"actuator.rod_moves"}, "check.coupler_holds": {"actuator.rod_moves"}, "check.clutch_releases": {"pedal.low", "pedal.springy"},
+	"check.coupler_strokes": {"actuator.rod_moves"}, "check.coupler_holds": {"actuator.rod_moves", "actuator.holds"}, "check.clutch_releases": {"pedal.low", "pedal.springy"},
 }
 
 // rediagnose reads the signs on the vehicle as it stands, and takes what is proposed now.

@@ -132,7 +132,8 @@ var Evidences = slices.Concat([]Evidence{
 	// Trailer, clutch.
 	{ID: "check.coupler_strokes", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3}, {ID: "check.coupler_holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3},
 	{ID: "check.coupler_releases", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3}, {ID: "check.breakaway", Of: join(electrics, []Thing{ActuatorBolts, Shoe}), Judged: true, LeastS: 3},
-	{ID: "actuator.rod_moves", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "check.clutch_releases", Everything: true, Judged: true, LeastS: 3},
+	{ID: "actuator.rod_moves", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "actuator.holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("no")},
+	{ID: "check.clutch_releases", Everything: true, Judged: true, LeastS: 3},
 	// Wheels, road, somebody else's eyes.
 	{ID: "check.wheels_torqued", Of: []Thing{RoadWheels, Elsewhere}, Judged: true, LeastS: 20}, {ID: "check.walking_stops", Everything: true, Judged: true, LeastS: 20, EngineRuns: runs},
 	{ID: "check.second_look", Everything: true, Judged: true, LeastS: 5}, {ID: "check.complaint_gone", Everything: true, Judged: true, LeastS: 5},

@@ -54,14 +54,24 @@ func (v *Vehicle) ToHandover(costs diagnose.Costs, choose chooser) (Handover, er
 		h.Did = append(h.Did, name(a))
 		v.Truth = diagnose.Left(v.Truth, a)
 		v.become()
-		shown, again := v.verify()
+		shown, passed, again := v.verify()
 		h.Minutes += again
+		if len(shown) == 0 {
+			wider, took, err := v.wider(c, a, passed, costs)
+			if err != nil {
+				return h, err
+			}
+			h.Minutes += took
+			shown = wider
+		}
 		if len(shown) == 0 {
 			h.Released = true
 			break
 		}
-		c = v.newCase()
-		c.Findings = append(v.history(a), shown...)
+		next := v.newCase()
+		next.Findings = append(v.history(a), shown...)
+		next.After = &diagnose.Work{Acts: a.Inner(), Before: c}
+		c = next
 	}
 	h.Left = v.Truth
 	h.Right = h.Released && len(h.Left) == 0
@@ -96,18 +106,21 @@ func (v *Vehicle) history(a diagnose.ActionCost) []diagnose.Finding {
 // shownAt are the signs Verify and the drive before hand-over look at, and what passes. Besides, whatever was
 // complained of must have gone.
 var shownAt = map[string]string{"assist.pedal_falls_on_start": "yes", "assist.reserve_applies": "enough", "pedal.free_play_mm": "normal", "leak.seen": "none", "codes.present": "none",
-	"brakes.drag": "no", "brakes.weak": "no", "pedal.springy": "no", "pedal.hard": "no"}
+	"brakes.drag": "no", "brakes.weak": "no", "pedal.springy": "no", "pedal.hard": "no", "hose.swells": "no", "actuator.rod_moves": "yes", "actuator.holds": "yes"}
 
 // verify reads the points of the release gate from the vehicle as it stands. What does not pass is read a second
 // time, as the gate asks; what fails twice is shown. It returns the readings that failed, with those that go with
 // them, and the minutes the second readings took.
-func (v *Vehicle) verify() (shown []diagnose.Finding, minutes float64) {
+func (v *Vehicle) verify() (shown, passed []diagnose.Finding, minutes float64) {
 	fail := func(read func() (diagnose.Finding, bool)) {
-		if _, ok := read(); ok {
-			return
+		f, ok := read()
+		if !ok {
+			minutes += readAgain
+			f, ok = read()
 		}
-		minutes += readAgain
-		if f, ok := read(); !ok {
+		if ok {
+			passed = append(passed, f)
+		} else {
 			shown = append(shown, f)
 		}
 	}
@@ -143,7 +156,38 @@ func (v *Vehicle) verify() (shown []diagnose.Finding, minutes float64) {
 		}
 		return f, true
 	})
-	return shown, minutes
+	return shown, passed, minutes
+}
+
+// wider does the looks that are worth their time on this vehicle once Verify has passed: what shows twice is shown.
+func (v *Vehicle) wider(c *diagnose.Case, a diagnose.ActionCost, passed []diagnose.Finding, costs diagnose.Costs) (shown []diagnose.Finding, minutes float64, err error) {
+	looks, err := diagnose.Wider(c, a.Inner(), nil, passed, &costs)
+	if err != nil {
+		return nil, 0, err
+	}
+	for _, l := range looks {
+		minutes += l.Minutes
+		for again := range 2 {
+			if again > 0 {
+				minutes += readAgain
+			}
+			seen := v.newCase()
+			seen.Findings = nil
+			for _, y := range testOf(l.Test).Yields {
+				if diagnose.SignOf(y) != nil {
+					v.shows[y] = v.sample(y)
+				}
+			}
+			v.do(seen, testOf(l.Test))
+			if shown = slices.DeleteFunc(seen.Findings, func(f diagnose.Finding) bool { return !diagnose.Shows(v.System, f) }); len(shown) == 0 {
+				break
+			}
+		}
+		if len(shown) > 0 {
+			return shown, minutes, nil
+		}
+	}
+	return nil, minutes, nil
 }
 
 // testable says whether some test of this system yields a sign at all.

@@ -2,6 +2,7 @@ package trial
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 	"time"
 
@@ -113,6 +114,11 @@ func (v *Vehicle) isTrue(f *diagnose.Ranked) bool {
 func (v *Vehicle) close(o *Outcome, r *diagnose.Result, costs diagnose.Costs) {
 	a := diagnose.ActionCost{ID: r.Action.Best, Also: r.Action.Also, ModulatorRoutine: r.Action.ModulatorRoutine, ReplaceRubber: r.Action.ReplaceRubber}
 	o.Action = a
+	for _, f := range r.Unexplained { // what is measured is put right with the rest
+		if f.Act != "" && !slices.Contains(o.Action.Inner(), f.Act) {
+			o.Action.Also = append(slices.Clone(o.Action.Also), f.Act)
+		}
+	}
 	o.Judgement = diagnose.Judge(v.System, costs, v.Truth, a)
 	o.Lead, o.LeadTrue = r.Healthy, len(v.Truth) == 0
 	for i := range r.Faults {

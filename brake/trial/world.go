@@ -106,16 +106,11 @@ type Vehicle struct {
 var complaints = []string{"pedal.sinks", "pedal.to_floor", "pedal.springy", "pedal.low", "pedal.soft_when_hot", "pedal.dead_first_travel", "pedal.hard", "brakes.weak", "brakes.drag",
 	"sound.rush_of_air", "steering.groan", "steering.heavy", "level.falls"}
 
-// Draw draws a vehicle that someone has a complaint about.
-func (w *World) Draw() *Vehicle {
-	for {
-		if v := w.draw("", w.rnd); len(v.reports) > 0 {
-			return v
-		}
-	}
-}
+// Draw draws a vehicle that someone has a complaint about. It has a source of its own: however it is worked on, the next one is
+// the same, so that two runs see the same vehicles.
+func (w *World) Draw() *Vehicle { return w.DrawOf("", rand.New(rand.NewPCG(w.rnd.Uint64(), 3))) }
 
-// DrawOf draws one of a pattern, from a source of its own: the same whatever was drawn before.
+// DrawOf draws one of a pattern ("" takes the mix of the lift), from a source of its own: the same whatever was drawn before.
 func (w *World) DrawOf(pattern string, rnd *rand.Rand) *Vehicle {
 	for {
 		if v := w.draw(pattern, rnd); len(v.reports) > 0 {

@@ -1582,6 +1582,7 @@ export interface components {
             jobs: number;
         };
         DiagnoseFact: {
+            act?: string;
             at?: string;
             finding: string;
             value: string;
@@ -1606,6 +1607,22 @@ export interface components {
             min: number;
             optional: boolean;
             quantity: string;
+        };
+        DiagnoseLook: {
+            asks: string[];
+            for: components["schemas"]["DiagnoseLookFor"][];
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            saves: number;
+            test: string;
+            unsafe: boolean;
+        };
+        DiagnoseLookFor: {
+            at?: string;
+            id: string;
+            /** Format: double */
+            probability: number;
         };
         DiagnoseMeasured: {
             figures: components["schemas"]["DiagnoseFigure"][];
@@ -2170,6 +2187,10 @@ export interface components {
         };
         /** @enum {string} */
         JobLeftWhy: "seized" | "deferred" | "other";
+        JobLooks: {
+            read: string[];
+            worth: components["schemas"]["DiagnoseLook"][];
+        };
         JobMakerTorque: {
             /** Format: double */
             high_nm: number;
@@ -2793,6 +2814,7 @@ export interface components {
             firm_n: number;
             gate: components["schemas"]["VerifyGate"];
             lookers: components["schemas"]["VerifyPerson"][];
+            looks: components["schemas"]["JobLooks"];
             loops: number;
             now: components["schemas"]["JobNowFault"][];
             places: components["schemas"]["VerifyPlace"][];

@@ -7,7 +7,8 @@ const props = defineProps<{ facts: Schemas['DiagnoseFact'][] }>()
 const list = () =>
   props.facts
     .map((f) =>
-      t(f.at ? 'ui.fact_at' : 'ui.fact', {
+      t('ui.fact' + (f.at ? '_at' : '') + (f.act ? '_act' : ''), {
+        act: f.act ? t('action.' + f.act) : '',
         finding: t('finding.' + f.finding),
         at: f.at ?? '',
         value: t('value.' + f.value),

@@ -7,6 +7,7 @@ import TwinPanel from '@/components/TwinPanel.vue'
 import StateMark from '@/components/StateMark.vue'
 import GateHead from '@/components/verify/GateHead.vue'
 import PlaceChecks from '@/components/verify/PlaceChecks.vue'
+import WorthALook from '@/components/verify/WorthALook.vue'
 import { findingsOf } from '@/lib/findings'
 import { useVerifyShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
@@ -81,6 +82,7 @@ async function go(id: string, jump = false) {
       </button>
     </nav>
     <PlaceChecks v-for="p in now?.places ?? []" :key="p.place" :view="view" :place="p.place" :items="p.items" />
+    <WorthALook v-if="!view.released" :looks="view.looks" />
     <TwinPanel />
     <div class="dock row">
       <Meaning testid="dock-gate">
