@@ -183,7 +183,12 @@ func (s *server) checkPassword(c *call, u *store.User, name, password string) er
 	}
 	ok, err := argon2id.ComparePasswordAndHash(password, hash)
 	if err != nil || !ok || u == nil {
-		s.audit(c, "sign_in_failed", "", map[string]string{"name": name})
+		// A name that is nobody's may be a password typed in the wrong field: it goes nowhere.
+		said := ""
+		if u != nil {
+			said = name
+		}
+		s.audit(c, "sign_in_failed", "", map[string]string{"name": said})
 		if err := s.throttle.wrong(c.Context(), lanes); err != nil {
 			return err
 		}

@@ -214,7 +214,12 @@ func (s *server) passed(c fiber.Ctx) (string, error) {
 	if id == nil {
 		return "", errPass
 	}
-	return string(id), nil
+	// What was released is no longer worked on: nobody is needed in its seat.
+	open, err := s.Store.IsOpen(c.Context(), string(id))
+	if err == nil && !open {
+		err = errPass
+	}
+	return string(id), err
 }
 
 // helperCall is the helper's side: what was called, and the answer.
@@ -240,7 +245,7 @@ func (s *server) helperSay(c *call, in bleed.CallIn) (CallView, error) {
 
 // callLive streams the calls to one of the two: "call" whenever a word was said, or the phone came or went.
 func (s *server) callLive(c fiber.Ctx) error {
-	who, id, err := bleed.InSeat, "", error(nil)
+	who, id, account, err := bleed.InSeat, "", "", error(nil)
 	if c.Params("pass") != "" {
 		id, err = s.passed(c)
 	} else {
@@ -248,12 +253,19 @@ func (s *server) callLive(c fiber.Ctx) error {
 		if v, err = s.signedIn(c); err == nil && !v.user.Role.May(job.ReadJobs) {
 			err = job.ErrRole{Command: job.ReadJobs}
 		}
+		if v != nil {
+			account = v.user.ID
+		}
 		who, id = bleed.AtBleeder, strings.Clone(c.Params("id"))
 	}
 	if err != nil {
 		return err
 	}
-	wake, stop, ok := s.hub.watch(id)
+	whose := "helper " + id
+	if who == bleed.AtBleeder {
+		whose = account
+	}
+	wake, stop, ok := s.hub.watch(id, whose)
 	if !ok {
 		return fiber.NewError(http.StatusServiceUnavailable, "problem.busy")
 	}
@@ -290,6 +302,12 @@ func (s *server) tellCalls(w *bufio.Writer, id string, who bleed.Who, wake chan 
 			return
 		case <-wake:
 		case <-tick.C:
+			ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
+			open, err := s.Store.IsOpen(ctx, id)
+			cancel()
+			if err == nil && !open {
+				return // released: nothing more is called
+			}
 		}
 	}
 }

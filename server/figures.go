@@ -80,6 +80,8 @@ type ExperienceView struct {
 	On     bool                             `json:"on"`
 	Kinds  map[string]diagnose.Experience   `json:"kinds"`
 	Priors map[string][]diagnose.PriorShown `json:"priors"`
+	// Signs are what signs showed here where it was told what it really was.
+	Signs map[string][]diagnose.SignShown `json:"signs"`
 }
 
 const experienceFormat = "geminate.experience/1"
@@ -93,10 +95,10 @@ func (s *server) experience(c *call, _ none) (*ExperienceView, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &ExperienceView{experienceFormat, set.Experience, x, map[string][]diagnose.PriorShown{}}
+	out := &ExperienceView{experienceFormat, set.Experience, x, map[string][]diagnose.PriorShown{}, map[string][]diagnose.SignShown{}}
 	for kind, e := range x {
 		if e.Jobs >= job.LeastJobs {
-			out.Priors[kind] = e.Shown()
+			out.Priors[kind], out.Signs[kind] = e.Shown(), e.SignsShown()
 		}
 	}
 	return out, nil
@@ -119,6 +121,9 @@ func (s *server) bringExperience(c *call, in ExperienceIn) (*ExperienceView, err
 				return nil, system.Faults{{Path: "$.kinds", Code: "fault.enum", With: map[string]any{"value": id, "allowed": "-"}}}
 			}
 			sum += n
+		}
+		if !x.CheckSigns(1_000_000) {
+			return nil, system.Faults{{Path: "$.kinds", Code: "fault.enum", With: map[string]any{"value": kind, "allowed": "-"}}}
 		}
 		if _, err := system.FromPattern(kind); err != nil || x.Jobs < 0 || x.Jobs > 1_000_000 || sum > 3*x.Jobs {
 			return nil, system.Faults{{Path: "$.kinds", Code: "fault.range", With: map[string]any{"value": x.Jobs, "min": 0, "max": 1_000_000}}}

@@ -47,9 +47,27 @@ func (s *server) logged(c fiber.Ctx) error {
 		level = slog.LevelInfo
 	}
 	account, _ := c.Locals(accountKey).(string)
-	s.Log.LogAttrs(c.Context(), level, "request", slog.String("request", id), slog.String("method", c.Method()), slog.String("path", strings.Clone(c.Path())),
+	s.Log.LogAttrs(c.Context(), level, "request", slog.String("request", id), slog.String("method", c.Method()), slog.String("path", shownPath(c.Path())),
 		slog.Int("status", status), slog.Float64("ms", float64(time.Since(began).Microseconds())/1000), slog.String("account", account), slog.String("address", s.address(c)))
 	return err
+}
+
+// secretPaths are the beginnings of addresses whose next part lets whoever has it in.
+var secretPaths = []string{"/welcome/", "/calls/", "/call/", "/papers/"}
+
+// shownPath is a path as the log has it: what lets somebody in is left out.
+func shownPath(path string) string {
+	for _, p := range secretPaths {
+		if i := strings.Index(path, p); i >= 0 {
+			rest := path[i+len(p):]
+			_, after, more := strings.Cut(rest, "/")
+			if more {
+				after = "/" + after
+			}
+			return path[:i+len(p)] + "…" + after
+		}
+	}
+	return strings.Clone(path)
 }
 
 // knownHost refuses a name that is not this shop's: a page of someone else's, pointed at this machine, would

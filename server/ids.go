@@ -48,7 +48,7 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[job.ParkReason]():      {job.ParkBleedPutOff, job.ParkPart, job.ParkTool, job.ParkScanTool, job.ParkHelper, job.ParkFailed, job.ParkOther},
 	reflect.TypeFor[job.Role]():            {job.NoRole, job.Trainee, job.Technician, job.Lead},
 	reflect.TypeFor[job.Standing]():        {job.StandsAway, job.StandsParked, job.StandsOpen, job.StandsReleased, job.StandsHistory},
-	reflect.TypeFor[job.TallyKind]():       {job.TallyReleased, job.TallyNamed, job.TallyMinutes, job.TallyPattern, job.TallyWas, job.TallyMaker, job.TallyBack, job.TallyStation, job.TallyWheel, job.TallyMethod, job.TallyStroke, job.TallySign, job.TallyWater},
+	reflect.TypeFor[job.TallyKind]():       {job.TallyReleased, job.TallyNamed, job.TallyMinutes, job.TallyPattern, job.TallyWas, job.TallyMaker, job.TallyBack, job.TallyStation, job.TallyWheel, job.TallyMethod, job.TallyStroke, job.TallySign, job.TallySeen, job.TallyWater},
 	reflect.TypeFor[ledger.Kind]():         {ledger.KindDrain, ledger.KindFill, ledger.KindNewCylinder, ledger.KindDraw, ledger.KindPush},
 	reflect.TypeFor[match.How]():           {match.AsItWas, match.TurnIt, match.Adapter, match.NewLine, match.NoPort, match.NotKnown},
 	reflect.TypeFor[match.Scope]():         {match.NoScope, match.CylinderOnly, match.BoosterAside, match.BoosterOpened, match.Both, match.ElectroUnit, match.BleedOnly, match.Elsewhere, match.ElsewhereOpened},

@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"regexp"
@@ -27,6 +28,7 @@ const (
 	hereEvery  = 3 * time.Second        // a sign of life both ways: a screen that is gone is noticed in writing to it
 	liveAtOnce = 500                    // events told in one go
 	liveMost   = 400                    // streams of one server
+	liveOne    = 24                     // of them one account's, or one job's helpers': nobody takes them all
 )
 
 // hub looks at the heads of all watched jobs in one query, however many screens watch.
@@ -34,23 +36,26 @@ type hub struct {
 	store *store.Store
 	mu    sync.Mutex
 	on    map[string]map[chan struct{}]bool // by job: who to wake
+	of    map[string]int                    // streams by whose they are
 	heads map[string]int64
 }
 
 func newHub(st *store.Store) *hub {
-	return &hub{store: st, on: map[string]map[chan struct{}]bool{}, heads: map[string]int64{}}
+	return &hub{store: st, on: map[string]map[chan struct{}]bool{}, of: map[string]int{}, heads: map[string]int64{}}
 }
 
-func (h *hub) watch(id string) (wake chan struct{}, stop func(), ok bool) {
+// watch wakes for a job, until stop; whose says who listens. Not ok where too many listen, in all or of them.
+func (h *hub) watch(id, whose string) (wake chan struct{}, stop func(), ok bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	all := 0
 	for _, w := range h.on {
 		all += len(w)
 	}
-	if all >= liveMost {
+	if all >= liveMost || h.of[whose] >= liveOne {
 		return nil, nil, false
 	}
+	h.of[whose]++
 	wake = make(chan struct{}, 1)
 	if h.on[id] == nil {
 		h.on[id] = map[chan struct{}]bool{}
@@ -59,6 +64,9 @@ func (h *hub) watch(id string) (wake chan struct{}, stop func(), ok bool) {
 	return wake, func() {
 		h.mu.Lock()
 		defer h.mu.Unlock()
+		if h.of[whose]--; h.of[whose] <= 0 {
+			delete(h.of, whose)
+		}
 		if delete(h.on[id], wake); len(h.on[id]) == 0 {
 			delete(h.on, id)
 			delete(h.heads, id)
@@ -137,7 +145,7 @@ func (s *server) live(c fiber.Ctx) error {
 	if !tabName.MatchString(tab) {
 		return fiber.NewError(http.StatusBadRequest, "problem.http")
 	}
-	wake, stop, ok := s.hub.watch(id)
+	wake, stop, ok := s.hub.watch(id, v.user.ID)
 	if !ok {
 		return fiber.NewError(http.StatusServiceUnavailable, "problem.busy")
 	}
@@ -145,7 +153,7 @@ func (s *server) live(c fiber.Ctx) error {
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	c.Set("X-Accel-Buffering", "no") // a proxy must not hold events back
 	session := strings.Clone(c.Cookies(sessionCookie))
-	st := &stream{s: s, id: id, since: since, me: store.Presence{JobID: id, Tab: tab, UserID: v.user.ID, Name: v.user.Display}, session: session, wake: wake}
+	st := &stream{s: s, id: id, since: since, me: store.Presence{JobID: id, Tab: tab, UserID: v.user.ID, Name: v.user.Display}, epoch: v.user.Epoch, session: session, wake: wake}
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer stop()
 		st.run(s.life, w)
@@ -166,6 +174,7 @@ type stream struct {
 	id      string
 	since   int64
 	me      store.Presence
+	epoch   int // of the account's sessions, when it began
 	session string
 	wake    chan struct{}
 	told    string // who was there when it was last told
@@ -197,6 +206,9 @@ func (t *stream) run(life context.Context, w *bufio.Writer) {
 			return
 		case <-t.wake:
 		case <-here.C:
+			if !t.stillIn(life) {
+				return // closed or signed out everywhere: the screen asks again and is told so
+			}
 			t.announce(life)
 			if _, err := w.WriteString("event: alive\ndata: 1\n\n"); err != nil {
 				return
@@ -207,6 +219,17 @@ func (t *stream) run(life context.Context, w *bufio.Writer) {
 			}
 		}
 	}
+}
+
+// stillIn says whether the account may still listen. A database that is away decides nothing.
+func (t *stream) stillIn(life context.Context) bool {
+	ctx, cancel := context.WithTimeout(life, 2*time.Second)
+	defer cancel()
+	u, err := t.s.Store.User(ctx, t.me.UserID)
+	if errors.Is(err, store.ErrNotFound) {
+		return false
+	}
+	return err != nil || !u.Disabled && u.Epoch == t.epoch && u.Role.May(job.ReadJobs)
 }
 
 func (t *stream) announce(ctx context.Context) {

@@ -267,7 +267,7 @@ func fiberPath(p string) string {
 func (s *server) onError(c fiber.Ctx, err error) error {
 	status, p := s.problem(err)
 	if status >= 500 {
-		s.Log.Error("request failed", "request", requestID(c), "method", c.Method(), "path", strings.Clone(c.Path()), "code", p.Code, "error", err)
+		s.Log.Error("request failed", "request", requestID(c), "method", c.Method(), "path", shownPath(c.Path()), "code", p.Code, "error", err)
 	}
 	return c.Status(status).JSON(p)
 }

@@ -151,4 +151,11 @@ func TestSettingsAndExperienceOverTheAPI(t *testing.T) {
 	c.send("PUT", "/api/experience", map[string]any{"format": "geminate.experience/1", "kinds": map[string]any{"trailer-surge": map[string]any{"jobs": 10, "counts": map[string]int{"made.up": 3}}}}, 422)
 	v := c.send("PUT", "/api/experience", map[string]any{"format": "geminate.experience/1", "kinds": map[string]any{"trailer-surge": map[string]any{"jobs": 10, "counts": map[string]int{"trailer.actuator_seized": 6}}}}, 200)
 	assert.Contains(t, v["priors"], "trailer-surge")
+	signs := func(sign string, counts []int) map[string]any {
+		return map[string]any{"format": "geminate.experience/1", "kinds": map[string]any{"trailer-surge": map[string]any{"jobs": 10, "counts": map[string]int{}, "signs": map[string]any{sign: map[string]any{"trailer.actuator_seized": counts}}}}}
+	}
+	c.send("PUT", "/api/experience", signs("Mara Oduya", []int{1, 2}), 422)
+	c.send("PUT", "/api/experience", signs("actuator.rod_moves", []int{1, -2}), 422)
+	v = c.send("PUT", "/api/experience", signs("actuator.rod_moves", []int{1, 8}), 200)
+	assert.Len(t, v["signs"].(map[string]any)["trailer-surge"], 1, "in 8 of 9")
 }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -127,4 +128,14 @@ func (s *Store) PutDown(ctx context.Context, from string, limit int) ([]json.Raw
 		out[i] = json.RawMessage(r.Card)
 	}
 	return out, err
+}
+
+// IsOpen says whether a job is still worked on.
+func (s *Store) IsOpen(ctx context.Context, id string) (bool, error) {
+	var row jobRow
+	err := s.db.WithContext(ctx).Select("standing").Where("id = ?", id).Take(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return false, ErrNotFound
+	}
+	return row.Standing == string(job.StandsOpen) || row.Standing == string(job.StandsParked), err
 }

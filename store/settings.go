@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -94,7 +95,14 @@ func (s *Store) Experience(ctx context.Context) (map[string]diagnose.Experience,
 		for id, n := range x.Counts {
 			counts[id] = n
 		}
-		out[k] = diagnose.Experience{Jobs: x.Jobs, Counts: counts}
+		signs := map[string]map[string][]int{}
+		for s, faults := range x.Signs {
+			signs[s] = map[string][]int{}
+			for f, n := range faults {
+				signs[s][f] = slices.Clone(n)
+			}
+		}
+		out[k] = diagnose.Experience{Jobs: x.Jobs, Counts: counts, Signs: signs}
 	}
 	var rows []struct {
 		Pattern, Was string
@@ -113,5 +121,26 @@ func (s *Store) Experience(ctx context.Context) (map[string]diagnose.Experience,
 		x.Counts[r.Was] += r.N
 		out[r.Pattern] = x
 	}
-	return out, nil
+	return out, s.seen(ctx, out)
+}
+
+// seen adds what signs showed where it was told what it really was.
+func (s *Store) seen(ctx context.Context, out map[string]diagnose.Experience) error {
+	var rows []struct {
+		OfWhat string
+		N      int
+	}
+	if err := s.db.WithContext(ctx).Raw("SELECT of_what, SUM(n) AS n FROM tally_days WHERE kind = ? GROUP BY of_what HAVING n > 0", job.TallySeen).Scan(&rows).Error; err != nil {
+		return fmt.Errorf("store: experience: %w", err)
+	}
+	for _, r := range rows {
+		pattern, was, sign, value, ok := job.SeenFrom(r.OfWhat)
+		if !ok {
+			continue
+		}
+		x := out[pattern]
+		x.See(was, map[string]string{sign: value}, r.N)
+		out[pattern] = x
+	}
+	return nil
 }

@@ -39,8 +39,7 @@ type Shop struct {
 
 // dress puts together what one job is looked at with.
 func (x Shop) dress(j *job.Job) job.Dress {
-	e := x.experience[j.Intake.Pattern]
-	return job.Dress{Settings: &x.settings, Experience: &e, StrokeS: x.strokeS, People: x.people}
+	return job.Dress{Settings: &x.settings, Experience: diagnose.ExperienceOf(j.Intake.Pattern, x.experience), StrokeS: x.strokeS, People: x.people}
 }
 
 // Shop gives it.

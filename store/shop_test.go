@@ -242,6 +242,14 @@ func TestSettingsAndExperience(t *testing.T) {
 	brought, err := s.Brought(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 40, brought["pickup-front-rear-vacuum"].Jobs, "what was brought stays as it was")
+	// What signs showed where it was told what it was, by the job's own counts.
+	was := "fluid.wet"
+	row := factsRow{JobID: id, OpenedAt: day}
+	f := job.Facts{Pattern: "pickup-front-rear-vacuum", ReleasedAt: &day, Was: was, Seen: map[string]string{"pedal.soft_when_hot": "yes"}}
+	require.NoError(t, s.db.Transaction(func(tx *gorm.DB) error { return retally(tx, &row, &f) }))
+	x, err = s.Experience(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, []int{0, 1}, x["pickup-front-rear-vacuum"].Signs["pedal.soft_when_hot"][was])
 }
 
 func TestFactsAreFilledIn(t *testing.T) {

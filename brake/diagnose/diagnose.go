@@ -219,9 +219,8 @@ func (e *engine) propose(look *outlook, ranked []ActionCost, marginals []float64
 	acts := append([]string{best.ID}, best.Also...)
 	a := Action{ID: best.ID, Best: best.ID, ExpectedCost: best.ExpectedCost, Chance: look.sure(), Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
 		At: e.placesOf(acts, marginals), Opens: e.opensThere(acts, marginals), Alternatives: ranked[1:min(4, len(ranked))]}
-	at, _ := look.best(look.w)
-	a.Price = look.remedies[at].price
-	for _, id := range look.remedies[at].acts {
+	a.Price = look.chosen.price
+	for _, id := range look.chosen.acts {
 		a.Minutes += costs.Minutes[id]
 	}
 	return a

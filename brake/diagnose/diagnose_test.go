@@ -252,7 +252,7 @@ func TestNextTestsRespectToolsHandsAndTheLines(t *testing.T) {
 
 func TestMoreEvidenceSettles(t *testing.T) {
 	r := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"), sign1("pedal.pumps_up", "for_a_moment"),
-		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}}`, sign1("ports_plugged.pedal", "sinks"), `{"id":"wet.at","value":["dry"]}`, sign1("fluid.debris", "none"))
+		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}}`, sign1("ports_plugged.pedal", "sinks"), `{"id":"wet.at","value":["dry"]}`, sign1("fluid.debris", "none"), sign1("rubber.swollen", "no"))
 	assert.Equal(t, "replace_master_cylinder", r.Action.ID)
 	assert.True(t, r.Action.Settled)
 	total := r.Healthy

@@ -223,7 +223,7 @@ func (e *engine) signLikelihoods(s *Sign) [][]float64 {
 	given := make([][]float64, len(e.faults))
 	for i, f := range e.faults {
 		if g, ok := s.Given[f.fault.ID]; ok {
-			given[i] = g.P
+			given[i] = e.shop.Seen(s, f.fault.ID, g.P)
 		}
 	}
 	bent := s.bentByCauses()
@@ -234,6 +234,9 @@ func (e *engine) signLikelihoods(s *Sign) [][]float64 {
 			present := e.ids(h)
 			for _, id := range present {
 				if g, ok := s.Shown(id, present); ok {
+					if own, there := s.Given[id]; there && &own.P[0] == &g.P[0] { // the table's own row, bent by no cause
+						g.P = e.shop.Seen(s, id, g.P)
+					}
 					rows = append(rows, g.P)
 				}
 			}
@@ -245,7 +248,7 @@ func (e *engine) signLikelihoods(s *Sign) [][]float64 {
 			}
 		}
 		for v, p := range s.Combine(rows...) {
-			out[v][i] = s.doubt(p)
+			out[v][i] = s.doubt(v, p)
 		}
 	}
 	e.signs[s] = out

@@ -152,3 +152,13 @@ func leastAct(e *engine, fault string) string {
 
 // exchanges says whether an action puts another unit in.
 func exchanges(act string) bool { return strings.HasPrefix(act, "replace_") || act == "change_bore" }
+
+// isItself says whether a sign measures a fault directly.
+func (s *Sign) isItself() bool {
+	for k := range itself {
+		if k[0] == s.ID {
+			return true
+		}
+	}
+	return false
+}

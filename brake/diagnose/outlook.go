@@ -23,6 +23,9 @@ type outlook struct {
 	cost     [][]float64 // by remedy, by hypothesis kept
 	class    []int       // by hypothesis kept: the remedy that is right for it
 	readings *read
+	// chosen is the remedy of the least expected cost over all hypotheses, not those kept alone: what is proposed, and so what
+	// every word about the proposal is of.
+	chosen *remedy
 }
 
 func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
@@ -49,6 +52,13 @@ func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
 		use[right[k]] = true
 	}
 	costs := p.expected(post)
+	least := 0
+	for r := range costs {
+		if costs[r] < costs[least] {
+			least = r
+		}
+	}
+	o.chosen = &remedies[least]
 	order := make([]int, len(remedies))
 	for r := range order {
 		order[r] = r
@@ -81,8 +91,7 @@ func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
 // sure is the chance that the remedy that costs least as things stand is right, or does all that is needed
 // but for a second fault.
 func (o *outlook) sure() float64 {
-	at, _ := o.best(o.w)
-	acts, sum := o.remedies[at].acts, 0.0
+	acts, sum := o.chosen.acts, 0.0
 	for k, w := range o.w {
 		right := o.remedies[o.class[k]].acts
 		if !slices.ContainsFunc(acts, func(a string) bool { return !slices.Contains(right, a) }) {

@@ -91,7 +91,7 @@ func (e *engine) placedLikelihoods(p *PlacedSign, at string) [][]float64 {
 			}
 		}
 		for v := range out {
-			out[v][i] = (1-tableDoubt)*given[v] + tableDoubt/float64(len(p.Values))
+			out[v][i] = (1-tableDoubt)*given[v] + tableDoubt*blank(p.Base, v)
 		}
 	}
 	e.places[key] = out

@@ -1,6 +1,7 @@
 package diagnose
 
 import (
+	"math"
 	"slices"
 )
 
@@ -90,9 +91,27 @@ func (s *Sign) Combine(rows ...[]float64) []float64 {
 // may be wrong. Assumption; the trial shows what it is worth.
 const tableDoubt = 0.02
 
-// doubt mixes a likelihood with no evidence.
-func (s *Sign) doubt(p float64) float64 {
-	return (1-tableDoubt)*p + tableDoubt/float64(len(s.Values))
+// measuredDoubt is that share of a sign that is the fault itself, measured: what it means is not in doubt, its reading may be.
+// Assumption.
+const measuredDoubt = 0.004
+
+// doubt mixes the likelihood of a sign's value, by its place, with no evidence.
+func (s *Sign) doubt(v int, p float64) float64 {
+	share := tableDoubt
+	if s.isItself() {
+		share = measuredDoubt
+	}
+	return (1-share)*p + share*blank(s.Base, v)
+}
+
+// blank is what a value is worth as no evidence: between as likely as any other and as seldom as a sound vehicle shows it (in
+// proportion to the root of that), so that a value hardly ever seen is not made common by doubt alone.
+func blank(base []float64, v int) float64 {
+	sum := 0.0
+	for _, p := range base {
+		sum += math.Sqrt(p)
+	}
+	return math.Sqrt(base[v]) / sum
 }
 
 func findSign(id string) *Sign {

@@ -118,16 +118,16 @@ var Signs = []Sign{
 		"vacuum.fluid_inside": f(0.7), "hydraulic.supply_low": n(0.1), "hydraulic.valve_stuck": f(0.3)}),
 	holds("assist.loaded_hold", 0.97, rows{"vacuum.diaphragm_leak": n(0.2), "vacuum.valve_leak": n(0.3), "vacuum.check_valve_leak": n(0.35),
 		"mc.primary_cup_bypass": f(0.3), "mc.secondary_cup_bypass": f(0.35), "circuit.line_leak": f(0.3), "mc.bore_corroded": f(0.45)}),
-	holds("check_valve.holds", 0.98, rows{"vacuum.check_valve_leak": n(0.04)}),
+	holds("check_valve.holds", 0.994, rows{"vacuum.check_valve_leak": n(0.04)}),
 	{"assist.reserve_applies", []string{"enough", "few"}, []float64{0.98, 0.02}, rows{
 		"vacuum.check_valve_leak": n(0.1, 0.9), "vacuum.diaphragm_leak": f(0.15, 0.85), "vacuum.valve_leak": f(0.4, 0.6), "vacuum.supply_low": f(0.15, 0.85),
 		"hydraulic.accumulator_lost": n(0.04, 0.96), "hydraulic.supply_low": f(0.6, 0.4), "electro.pressure_source": f(0.25, 0.75)}},
 	{"vacuum.at_hose_kpa", []string{"normal", "low"}, []float64{0.98, 0.02}, rows{"vacuum.supply_low": n(0.03, 0.97), "vacuum.diaphragm_leak": g(0.85, 0.15)}},
-	{"fluid.water_percent", []string{"good", "plan", "now", "danger"}, []float64{0.5, 0.47, 0.02, 0.01}, rows{
+	{"fluid.water_percent", []string{"good", "plan", "now", "danger"}, []float64{0.525, 0.47, 0.003, 0.002}, rows{ // wet is what is measured: without it only a tester that errs shows it
 		"fluid.wet": n(0.005, 0.02, 0.475, 0.5), "mc.bore_corroded": f(0.1, 0.45, 0.3, 0.15)}},
 	{"pedal.free_play_mm", []string{"normal", "none", "large"}, []float64{0.93, 0.03, 0.04}, rows{
 		"rod.too_long": n(0.15, 0.84, 0.01), "rod.too_short": f(0.35, 0.01, 0.64)}},
-	{"rod.gap_mm", []string{"right", "preload", "large"}, []float64{0.98, 0.008, 0.012}, rows{
+	{"rod.gap_mm", []string{"right", "preload", "large"}, []float64{0.99, 0.004, 0.006}, rows{
 		"rod.too_long": n(0.02, 0.97, 0.01), "rod.too_short": n(0.02, 0.01, 0.97)}},
 	{"ports_plugged.pedal", []string{"hard", "sinks", "springy"}, []float64{0.975, 0.01, 0.015}, rows{
 		"mc.primary_cup_bypass": n(0.015, 0.975, 0.01), "mc.secondary_cup_bypass": n(0.015, 0.975, 0.01),

@@ -7,6 +7,7 @@ import (
 	"time"
 	"unicode"
 
+	"geminate/brake/diagnose"
 	"geminate/brake/match"
 )
 
@@ -41,8 +42,9 @@ type Facts struct {
 	DueAt                 string
 	Noted                 []NotedFigure // sizes measured, torques set
 	Photos                []Photo
-	Spoke                 []string // signs that spoke for what it really was
-	Lied                  []string // and against it
+	Seen                  map[string]string // what each sure sign showed, where somebody said what it really was
+	Spoke                 []string          // signs that spoke for what it really was
+	Lied                  []string          // and against it
 }
 
 // PlateKey is a plate as it is compared: letters and digits alone, capitals.
@@ -113,6 +115,7 @@ func (j *Job) holdTo(ctx context.Context, f *Facts) {
 	if err != nil || len(v.Result.Faults) == 0 || v.Count == 0 {
 		return
 	}
+	f.Seen = diagnose.SeenIn(j.Case())
 	f.Named = v.Result.Faults[0].ID
 	right := f.Named == f.Was
 	f.Right = &right

@@ -38,6 +38,9 @@ func (*KnownGood) Apply(j *Job, e *Event) {
 	j.State.KnownGoodAt = &at
 }
 
+// fitKnown is the system with its pedal as it was read. Where the vehicle's pedal is known already and its wheels were left alone,
+// the oldest link of the chain stands and nothing is fitted anew: what a fit could not tell last time would else be taken over
+// as elasticity each time, and air hidden in it for good.
 func (j *Job) fitKnown() (*system.System, error) {
 	var readings []pedal.Reading
 	f, there := j.State.Findings[PhaseVerify]["pedal.readings"]
@@ -45,6 +48,9 @@ func (j *Job) fitKnown() (*system.System, error) {
 		return nil, fault("$.data", "fault.known_readings", nil)
 	}
 	s, err := pedal.Known(j.Fitted(), readings)
+	if err == nil && j.pedalKnown() {
+		return j.Fitted(), nil
+	}
 	switch {
 	case errors.Is(err, pedal.ErrFar):
 		return nil, fault("$.data", "fault.known_far", nil)
@@ -55,8 +61,14 @@ func (j *Job) fitKnown() (*system.System, error) {
 }
 
 // KnownSystem is the system as a later job of this vehicle begins with, and from which day its pedal is known ("" where it
-// is not): the figures as last corrected, with what was fitted, and where a good pedal was kept with that pedal.
+// is not), the oldest since its wheels were last worked at: the figures as last corrected, with what was fitted, and where a good pedal was kept with that pedal.
 func (j *Job) KnownSystem() (*system.System, string) {
+	if j.pedalKnown() { // the chain holds, whether this job's pedal was kept or not
+		if j.State.ReleasedAt != nil {
+			return j.Fitted(), j.Intake.PedalFrom
+		}
+		return j.Intake.System, j.Intake.PedalFrom
+	}
 	if j.State.KnownGoodAt != nil {
 		if s, err := j.fitKnown(); err == nil {
 			return s, j.State.ReleasedAt.Format(time.DateOnly)

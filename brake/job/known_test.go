@@ -2,12 +2,16 @@ package job
 
 import (
 	"encoding/json"
+	"math"
+	"math/rand/v2"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/match"
+	"geminate/brake/pedal"
+	"geminate/brake/system"
 	"geminate/brake/twin"
 )
 
@@ -76,4 +80,62 @@ func TestPracticeCountsForNothing(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, j.Intake.Practice)
 	assert.Equal(t, "another", j.Intake.Complaint)
+}
+
+// The chain of a vehicle's known pedals keeps its oldest link while the wheels are left alone: 1.2 cm³ more each time are told at
+// the third, on nine vehicles in ten of every kind, where a pedal fitted anew each time would hide them. The vehicle is the twin
+// itself with its priors drawn; common practice asks for no such figure, the aim is our own.
+func TestAirThatComesALittleEachTimeIsTold(t *testing.T) {
+	const vehicles, each = 40, 1.2
+	for _, pattern := range []string{"pickup-front-rear-vacuum", "car-diagonal-vacuum", "pickup-hydraulic", "truck-hydraulic", "special-manual"} {
+		told := 0
+		for seed := range uint64(vehicles) {
+			r := rand.New(rand.NewPCG(seed, 27))
+			base, err := system.FromPattern(pattern)
+			require.NoError(t, err)
+			real := base.Clone()
+			for i := range real.Wheels {
+				real.Wheels[i].Brake.ClearanceMM *= 1 + 0.1*r.NormFloat64()
+				real.Wheels[i].Brake.ComplianceMM3 *= 1 + 0.15*r.NormFloat64()
+			}
+			read := func(airCM3 float64) []pedal.Reading {
+				with := real.Clone()
+				with.Circuits[0].AirCM3 = airCM3
+				m := twin.New(with)
+				var out []pedal.Reading
+				for _, f := range []float64{150, 230, 310, 390} {
+					out = append(out, pedal.Reading{PedalForceN: math.Round(f + 5*r.NormFloat64()), TravelMM: m.Apply(f, false).TravelMM + r.NormFloat64()})
+				}
+				return out
+			}
+			now := base
+			from := ""
+			verdict := ""
+			for visit := range 4 {
+				j := newJob(t, pattern, match.CylinderOnly)
+				j.Intake.System, j.Intake.PedalFrom = now.Clone(), from
+				at := j.now()
+				j.State.ReleasedAt = &at
+				readings := read(each * float64(visit))
+				raw, err := json.Marshal(readings)
+				require.NoError(t, err)
+				j.State.Findings[PhaseVerify]["pedal.readings"] = Found{ID: "pedal.readings", Value: raw}
+				found, err := pedal.Estimate(j.Fitted(), pedal.Readings{Readings: readings, Baseline: j.pedalKnown()})
+				require.NoError(t, err)
+				verdict = found.Verdict
+				if visit > 0 && verdict == pedal.Air {
+					break
+				}
+				if (&KnownGood{}).Check(j.Job) == nil {
+					j.State.KnownGoodAt = &at
+				}
+				now, from = j.KnownSystem()
+			}
+			if verdict == pedal.Air {
+				told++
+			}
+		}
+		t.Logf("%s: told on %d of %d", pattern, told, vehicles)
+		assert.GreaterOrEqual(t, told, vehicles*9/10, pattern)
+	}
 }

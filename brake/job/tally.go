@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+	"strings"
 )
 
 // LeastJobs is how many jobs a shop's figure rests on at the least: below it nothing is said. Assumption.
@@ -26,11 +27,12 @@ const (
 	TallyMethod   TallyKind = "method"   // of a bleeding method: minutes a wheel
 	TallyStroke   TallyKind = "stroke"   // of a bleeding method: seconds a stroke or opening
 	TallySign     TallyKind = "sign"     // of a sign that was read: 1 where it spoke against what it was
+	TallySeen     TallyKind = "seen"     // of a pattern, what it really was, a sign and what it showed, as SeenOf writes them: 1
 	TallyWater    TallyKind = "water"    // of the fluid's age in whole years: percent found, on the day of the intake
 )
 
 // TallyKinds lists them.
-var TallyKinds = []TallyKind{TallyReleased, TallyNamed, TallyMinutes, TallyPattern, TallyWas, TallyMaker, TallyBack, TallyStation, TallyWheel, TallyMethod, TallyStroke, TallySign, TallyWater}
+var TallyKinds = []TallyKind{TallyReleased, TallyNamed, TallyMinutes, TallyPattern, TallyWas, TallyMaker, TallyBack, TallyStation, TallyWheel, TallyMethod, TallyStroke, TallySign, TallySeen, TallyWater}
 
 // BackMostDays is how long after a release a vehicle that is back is counted at all; a shop's own limit is shorter.
 const BackMostDays = 365
@@ -92,6 +94,9 @@ func (f *Facts) Tallies(backDays *int) []Tally {
 	if f.Right != nil {
 		add(TallyNamed, "", yes(*f.Right))
 	}
+	for _, s := range sortedKeys(f.Seen) {
+		add(TallySeen, SeenOf(f.Pattern, f.Was, s, f.Seen[s]), 1)
+	}
 	for _, s := range f.Spoke {
 		add(TallySign, s, 0)
 	}
@@ -103,3 +108,20 @@ func (f *Facts) Tallies(backDays *int) []Tally {
 
 // BackOf is what a TallyBack is of: days in three digits, so that as text they stand in their order.
 func BackOf(days int) string { return fmt.Sprintf("%03d", days) }
+
+// seenSep stands between the parts of what a TallySeen is of: no id has it.
+const seenSep = "|"
+
+// SeenOf writes what a TallySeen is of.
+func SeenOf(pattern, was, sign, value string) string {
+	return strings.Join([]string{pattern, was, sign, value}, seenSep)
+}
+
+// SeenFrom reads it again.
+func SeenFrom(of string) (pattern, was, sign, value string, ok bool) {
+	p := strings.Split(of, seenSep)
+	if len(p) != 4 {
+		return "", "", "", "", false
+	}
+	return p[0], p[1], p[2], p[3], true
+}

@@ -21,6 +21,7 @@ type Outcome struct {
 	// Lead is the leading fault's probability and whether it was there; engine only.
 	Lead      float64
 	LeadTrue  bool
+	Healthy   float64 // the probability given to nothing being wrong
 	Faults    []Belief
 	Decisions []time.Duration
 	Action    diagnose.ActionCost
@@ -35,7 +36,7 @@ type Belief struct {
 const mostTests = 25
 
 func (v *Vehicle) newCase() *diagnose.Case {
-	return &diagnose.Case{Format: diagnose.CaseFormat, Pattern: v.Pattern, System: v.System, Findings: append([]diagnose.Finding{}, v.reports...), Tools: v.Tools, Hands: v.Hands}
+	return &diagnose.Case{Format: diagnose.CaseFormat, Pattern: v.Pattern, System: v.System, Findings: append([]diagnose.Finding{}, v.reports...), Tools: v.Tools, Hands: v.Hands, Experience: v.shop}
 }
 
 // do carries a test out: its findings go into the case.
@@ -120,6 +121,7 @@ func (v *Vehicle) close(o *Outcome, r *diagnose.Result, costs diagnose.Costs) {
 		}
 	}
 	o.Judgement = diagnose.Judge(v.System, costs, v.Truth, a)
+	o.Healthy = r.Healthy
 	o.Lead, o.LeadTrue = r.Healthy, len(v.Truth) == 0
 	for i := range r.Faults {
 		f := &r.Faults[i]

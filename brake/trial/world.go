@@ -100,6 +100,7 @@ type Vehicle struct {
 	severity map[diagnose.Suspect]float64
 	shows    map[string]string
 	reports  []diagnose.Finding
+	shop     *diagnose.Experience // what the shop that has it in hand has learnt
 }
 
 // complaints are the signs an owner brings; the rest takes a technician.

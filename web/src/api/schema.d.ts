@@ -1580,6 +1580,11 @@ export interface components {
                 [key: string]: number;
             };
             jobs: number;
+            signs?: {
+                [key: string]: {
+                    [key: string]: number[];
+                };
+            };
         };
         DiagnoseFact: {
             act?: string;
@@ -1696,6 +1701,17 @@ export interface components {
             test_first: string;
             unexplained: components["schemas"]["DiagnoseFact"][];
             wheel_work: components["schemas"]["DiagnoseWheelWork"][];
+        };
+        DiagnoseSignShown: {
+            fault: string;
+            /** Format: double */
+            now: number;
+            of: number;
+            seen: number;
+            sign: string;
+            /** Format: double */
+            table: number;
+            value: string;
         };
         DiagnoseSuspect: {
             at?: string;
@@ -2718,7 +2734,7 @@ export interface components {
         };
         JobTakenUp: Record<string, never>;
         /** @enum {string} */
-        JobTallyKind: "released" | "named" | "minutes" | "pattern" | "was" | "maker" | "back" | "station" | "wheel" | "method" | "stroke" | "sign" | "water";
+        JobTallyKind: "released" | "named" | "minutes" | "pattern" | "was" | "maker" | "back" | "station" | "wheel" | "method" | "stroke" | "sign" | "seen" | "water";
         JobTick: {
             /** Format: date-time */
             at: string;
@@ -3363,6 +3379,9 @@ export interface components {
             on: boolean;
             priors: {
                 [key: string]: components["schemas"]["DiagnosePriorShown"][];
+            };
+            signs: {
+                [key: string]: components["schemas"]["DiagnoseSignShown"][];
             };
         };
         ServerFindingKind: {

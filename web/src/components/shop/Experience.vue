@@ -12,11 +12,17 @@ const set = useAsked(() => ask(api.GET('/api/settings')))
 const learned = useAsked(() => ask(api.GET('/api/experience')))
 const pattern = (id: string) => (has('pattern.' + id) ? t('pattern.' + id) : id)
 const fault = (id: string) => (has('fault_id.' + id) ? t('fault_id.' + id) : t('ui.really_other'))
+/** A sign that is one place of a list is called by both. */
+const signName = (id: string) => {
+  const [list, place] = id.split(':')
+  return place ? t('ui.sign_at', { sign: t('finding.' + list), place: t('value.' + place) }) : t('finding.' + id)
+}
 const moved = computed(() =>
   Object.entries(learned.value.value?.priors ?? {}).map(([kind, list]) => ({
     kind,
     jobs: learned.value.value!.kinds[kind]!.jobs,
     rows: list.filter((p) => p.count > 0).sort((a, b) => b.count - a.count),
+    signs: (learned.value.value?.signs[kind] ?? []).slice(0, 20),
   })),
 )
 const on = computed(() => !!set.value.value?.experience)
@@ -73,6 +79,21 @@ async function bring(e: Event) {
           </tr>
         </tbody>
       </table>
+      <ul v-if="m.signs.length" data-testid="signs-here">
+        <li v-for="s in m.signs" :key="s.sign + s.fault">
+          {{
+            t('ui.sign_here', {
+              sign: signName(s.sign),
+              value: t('value.' + s.value),
+              fault: fault(s.fault),
+              n: s.seen,
+              of: s.of,
+              table: Math.round(100 * s.table),
+              now: Math.round(100 * s.now),
+            })
+          }}
+        </li>
+      </ul>
     </details>
   </section>
 </template>
