@@ -21,7 +21,7 @@ import (
 	"syscall"
 	"time"
 
-	_ "github.com/go-sql-driver/mysql" // the driver for the set-up connection over the socket
+	"github.com/go-sql-driver/mysql"
 )
 
 // Database is the name of the one database made.
@@ -61,6 +61,10 @@ func Start(ctx context.Context, dir string) (*Server, error) {
 	}
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("cannot make the data directory %s: %w. Choose another with GEMINATE_DATA", dir, err)
+	}
+	// One that was there before may have been open to all: the socket in it lets in whoever reaches it.
+	if err := os.Chmod(dir, 0o700); err != nil {
+		return nil, fmt.Errorf("the data directory %s is somebody else's: %w. Choose another with GEMINATE_DATA", dir, err)
 	}
 	if err := Room(dir); err != nil {
 		return nil, err
@@ -306,18 +310,32 @@ func (s *Server) running() (*exec.Cmd, chan struct{}, bool) {
 	return s.cmd, s.exited, s.stopping
 }
 
+// accessDenied is the server's number for a wrong password.
+const accessDenied = 1045
+
 // secure waits for the server and leaves just one account that may come in over loopback.
 func (s *Server) secure(ctx context.Context) error {
-	db, err := sql.Open("mysql", "root@unix("+s.socket+")/")
+	// Root has this directory's own secret; on a directory from before it had, or one that is new, nothing yet.
+	db, err := sql.Open("mysql", "root:"+s.password+"@unix("+s.socket+")/")
 	if err != nil {
 		return err
 	}
-	defer func() { _ = db.Close() }()
+	bare, err := sql.Open("mysql", "root@unix("+s.socket+")/")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = errors.Join(db.Close(), bare.Close()) }()
 	deadline := time.Now().Add(60 * time.Second) // a killed server may have much to recover
 	_, exited, _ := s.running()
 	for {
 		if err = db.PingContext(ctx); err == nil {
 			break
+		}
+		if denied := new(mysql.MySQLError); errors.As(err, &denied) && denied.Number == accessDenied {
+			if err = bare.PingContext(ctx); err == nil {
+				db = bare
+				break
+			}
 		}
 		select {
 		case <-exited:
@@ -339,6 +357,7 @@ func (s *Server) secure(ctx context.Context) error {
 		"CREATE USER IF NOT EXISTS 'geminate'@'127.0.0.1'",
 		"ALTER USER 'geminate'@'127.0.0.1' IDENTIFIED BY '" + s.password + "'",
 		"GRANT ALL PRIVILEGES ON `geminate%`.* TO 'geminate'@'127.0.0.1'",
+		"ALTER USER 'root'@'localhost' IDENTIFIED BY '" + s.password + "'",
 	} {
 		if _, err := db.ExecContext(ctx, q); err != nil {
 			return fmt.Errorf("setting the database up: %w", err)

@@ -9,6 +9,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/valyala/fasthttp"
+
+	"geminate/brake/job"
 )
 
 // anonymousMost bytes of a body are read from someone who is not signed in: a sign-in is a name and a
@@ -38,30 +40,50 @@ func (s *server) bodyBudget(h *fasthttp.RequestHeader) fasthttp.RequestConfig {
 	if n := h.ContentLength(); h.IsGet() || h.IsHead() || n >= 0 && n <= anonymousMost {
 		return cfg // enough for everyone, and no one needs to be looked up
 	}
-	if s.knownSession(string(h.Cookie(sessionCookie))) {
-		cfg.MaxRequestBodySize = s.mostAt(string(h.Method()), string(h.RequestURI()))
+	if role, in := s.roleOf(string(h.Cookie(sessionCookie))); in {
+		cfg.MaxRequestBodySize = s.mostAt(string(h.Method()), string(h.RequestURI()), role)
 	}
 	return cfg
 }
 
-// knownSession says whether a cookie names someone who is signed in.
-func (s *server) knownSession(id string) bool {
-	if id == "" {
-		return false
-	}
+// roleOf is what the account a cookie names may do; in is false where it names none that may sign in.
+func (s *server) roleOf(id string) (role job.Role, in bool) {
 	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
 	defer cancel()
+	user := s.sessionOf(ctx, id)
+	if user == "" {
+		return "", false
+	}
+	u, err := s.Store.User(ctx, user)
+	if err != nil || u.Disabled {
+		return "", false
+	}
+	return u.Role, true
+}
+
+// knownSession says whether a cookie names someone who is signed in.
+func (s *server) knownSession(id string) bool {
+	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
+	defer cancel()
+	return s.sessionOf(ctx, id) != ""
+}
+
+// sessionOf is the account a cookie names, "" where it names none.
+func (s *server) sessionOf(ctx context.Context, id string) string {
+	if id == "" {
+		return ""
+	}
 	sess, err := s.sessions.GetByID(ctx, id)
 	if err != nil {
-		return false
+		return ""
 	}
 	defer sess.Release()
 	user, _ := sess.Get(sessionUser).(string)
-	return user != ""
+	return user
 }
 
-// mostAt is how large a body the route of a request may have.
-func (s *server) mostAt(method, uri string) int {
+// mostAt is how large a body the route of a request may have: what a role may not ask is not read to be told so.
+func (s *server) mostAt(method, uri string, role job.Role) int {
 	if _, rest, absolute := strings.Cut(uri, "://"); absolute {
 		_, rest, _ = strings.Cut(rest, "/")
 		uri = "/" + rest
@@ -70,6 +92,9 @@ func (s *server) mostAt(method, uri string) int {
 	path = strings.TrimPrefix(path, "/api")
 	for _, r := range s.table {
 		if r.method == method && pathFits(r.path, path) {
+			if !r.open && !role.May(r.command) {
+				return anonymousMost
+			}
 			return r.limit()
 		}
 	}

@@ -81,12 +81,14 @@ const PresenceFor = 25 * time.Second
 // Here says that a screen has a job open.
 func (s *Store) Here(ctx context.Context, p *Presence) error {
 	p.SeenAt = time.Now().UTC()
-	return s.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(p).Error
+	return s.write(ctx, func(db *gorm.DB) error { return db.Clauses(clause.OnConflict{UpdateAll: true}).Create(p).Error })
 }
 
 // Gone says that it no longer has.
 func (s *Store) Gone(ctx context.Context, jobID, tab string) error {
-	return s.db.WithContext(ctx).Where("job_id = ? AND tab = ?", jobID, tab).Delete(&Presence{}).Error
+	return s.write(ctx, func(db *gorm.DB) error {
+		return db.Where("job_id = ? AND tab = ?", jobID, tab).Delete(&Presence{}).Error
+	})
 }
 
 // WhoIsHere lists the screens that have a job open.
@@ -112,5 +114,7 @@ func (s *Store) WhoIsAt(ctx context.Context, jobs []string) (map[string][]string
 
 // PrunePresence removes screens that are long gone.
 func (s *Store) PrunePresence(ctx context.Context) error {
-	return s.db.WithContext(ctx).Where("seen_at < ?", time.Now().UTC().Add(-time.Hour)).Delete(&Presence{}).Error
+	return s.write(ctx, func(db *gorm.DB) error {
+		return db.Where("seen_at < ?", time.Now().UTC().Add(-time.Hour)).Delete(&Presence{}).Error
+	})
 }

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"time"
 
-	driver "github.com/go-sql-driver/mysql"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
@@ -158,17 +157,9 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, events []job.Event, audi
 	})
 }
 
-// inTransaction runs fn in a transaction, again where the database broke a deadlock by ending it.
+// inTransaction runs fn in a transaction, again where the database turned it away.
 func (s *Store) inTransaction(ctx context.Context, fn func(tx *gorm.DB) error) error {
-	const tries = 4
-	for i := 1; ; i++ {
-		err := s.db.WithContext(ctx).Transaction(fn)
-		var my *driver.MySQLError
-		if i < tries && errors.As(err, &my) && (my.Number == 1213 || my.Number == 1205) {
-			continue
-		}
-		return err
-	}
+	return s.tryAgain(ctx, func() error { return s.db.WithContext(ctx).Transaction(fn) })
 }
 
 // View gives a job's kept view as JSON, just as it is answered.

@@ -105,7 +105,7 @@ func (s *Store) ReadTokens(ctx context.Context) ([]ReadToken, error) {
 // AddReadToken keeps a new one.
 func (s *Store) AddReadToken(ctx context.Context, name, secret, by string) (*ReadToken, error) {
 	t := &ReadToken{ID: uuid.NewString(), Name: name, Hash: hashOf(secret), CreatedBy: by, CreatedAt: time.Now().UTC().Truncate(time.Millisecond)}
-	return t, s.db.WithContext(ctx).Create(t).Error
+	return t, s.write(ctx, func(db *gorm.DB) error { return db.Create(t).Error })
 }
 
 // RevokeReadToken ends one.

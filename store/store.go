@@ -38,9 +38,13 @@ var (
 	ErrNewer    = errors.New("this database was used by a newer Geminate")
 )
 
-// Open connects to a database by the Go driver's DSN (user:password@tcp(host:port)/name), brings
-// its tables up to date and returns the store. Several servers may open one database at once.
+// idleMost connections are kept open for the next call.
+const idleMost = 8
+
+// Open connects to a database by the Go driver's DSN (user:password@tcp(host:port)/name; of a replicated one
+// tcp(one:3306,two:3306,three:3306)), brings its tables up to date and returns the store. Several servers may open one at once.
 func Open(ctx context.Context, dsn string) (*Store, error) {
+	dsn, several := splitNodes(dsn)
 	cfg, err := driver.ParseDSN(dsn)
 	if err != nil {
 		return nil, fmt.Errorf("the database address cannot be read: %w. It should look like user:password@tcp(127.0.0.1:3306)/geminate", err)
@@ -57,13 +61,13 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	if cfg.Timeout == 0 {
 		cfg.Timeout = 10 * time.Second
 	}
-	connector, err := driver.NewConnector(cfg)
+	connector, err := nodesOf(cfg, several)
 	if err != nil {
-		return nil, fmt.Errorf("the database address: %w", err)
+		return nil, err
 	}
 	pool := sql.OpenDB(connector)
 	pool.SetMaxOpenConns(24)
-	pool.SetMaxIdleConns(8)
+	pool.SetMaxIdleConns(idleMost)
 	pool.SetConnMaxLifetime(30 * time.Minute)
 	if err := pool.PingContext(ctx); err != nil {
 		return nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w%s", cfg.Addr, cfg.User, err, wayIn(err, cfg.User, cfg.DBName)), pool.Close())

@@ -23,8 +23,9 @@ func IsAway(err error) bool {
 	case errors.Is(err, driver.ErrBadConn), strings.Contains(err.Error(), "sql: database is closed"), errors.Is(err, mysql.ErrInvalidConn), errors.Is(err, syscall.ECONNREFUSED), errors.Is(err, syscall.ECONNRESET),
 		errors.Is(err, io.ErrUnexpectedEOF), errors.As(err, &op):
 		return true
-	case errors.As(err, &my): // shutting down; too many connections; not allowed in yet
-		return my.Number == 1053 || my.Number == 1040 || my.Number == 1927
+	case errors.As(err, &my): // too many connections; or turned away, as often as it was tried
+		again, _ := turnedAway(my)
+		return again || my.Number == 1040
 	}
 	return errors.Is(err, context.DeadlineExceeded)
 }

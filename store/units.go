@@ -226,7 +226,7 @@ func (Import) TableName() string { return "imports" }
 
 // AddImport takes down that an import has begun.
 func (s *Store) AddImport(ctx context.Context, i *Import) error {
-	return s.db.WithContext(ctx).Create(i).Error
+	return s.write(ctx, func(db *gorm.DB) error { return db.Create(i).Error })
 }
 
 // ImportByID says how far an import is.
@@ -242,7 +242,7 @@ func (s *Store) ImportByID(ctx context.Context, id string) (*Import, error) {
 // UpdateImport stores how far an import is.
 func (s *Store) UpdateImport(ctx context.Context, id string, change map[string]any) error {
 	change["updated_at"] = time.Now().UTC()
-	return s.db.WithContext(ctx).Model(&Import{}).Where("id = ?", id).Updates(change).Error
+	return s.write(ctx, func(db *gorm.DB) error { return db.Model(&Import{}).Where("id = ?", id).Updates(change).Error })
 }
 
 // ImportUnits puts all units into the catalogue or none: one transaction. progress is told after each batch,

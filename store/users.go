@@ -29,7 +29,7 @@ type User struct {
 
 // AddUser stores a new account.
 func (s *Store) AddUser(ctx context.Context, u *User) error {
-	err := s.db.WithContext(ctx).Create(u).Error
+	err := s.write(ctx, func(db *gorm.DB) error { return db.Create(u).Error })
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		return ErrTaken
 	}
@@ -56,7 +56,9 @@ func (s *Store) user(ctx context.Context, where string, arg string) (*User, erro
 
 // SetPreferences stores a person's units, theme and language.
 func (s *Store) SetPreferences(ctx context.Context, id, units, theme, language string) error {
-	return s.db.WithContext(ctx).Model(&User{}).Where("id = ?", id).Updates(map[string]any{"units": units, "theme": theme, "language": language}).Error
+	return s.write(ctx, func(db *gorm.DB) error {
+		return db.Model(&User{}).Where("id = ?", id).Updates(map[string]any{"units": units, "theme": theme, "language": language}).Error
+	})
 }
 
 // Users counts the accounts.
@@ -77,13 +79,15 @@ func (s *Store) SetAccount(ctx context.Context, u *User, out bool) error {
 	if out {
 		set["epoch"] = gorm.Expr("epoch + 1")
 	}
-	return s.db.WithContext(ctx).Model(&User{}).Where("id = ?", u.ID).Updates(set).Error
+	return s.write(ctx, func(db *gorm.DB) error { return db.Model(&User{}).Where("id = ?", u.ID).Updates(set).Error })
 }
 
 // SetPassword keeps a new hash and ends every session.
 func (s *Store) SetPassword(ctx context.Context, u *User, hash string) error {
 	u.Epoch++
-	return s.db.WithContext(ctx).Model(&User{}).Where("id = ?", u.ID).Updates(map[string]any{"password_hash": hash, "epoch": u.Epoch}).Error
+	return s.write(ctx, func(db *gorm.DB) error {
+		return db.Model(&User{}).Where("id = ?", u.ID).Updates(map[string]any{"password_hash": hash, "epoch": u.Epoch}).Error
+	})
 }
 
 // AddFirst stores the first account of an empty shop; ErrTaken where there is one.

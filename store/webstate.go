@@ -14,7 +14,7 @@ import (
 // WebState keeps sessions, tokens and counters of the web layer in the database, so that any server
 // can answer any request. It has the methods of Fiber's storage.
 type WebState struct {
-	db     *gorm.DB
+	store  *Store
 	prefix string
 }
 
@@ -27,7 +27,7 @@ type webRow struct {
 func (webRow) TableName() string { return "web_state" }
 
 // WebState returns a storage whose keys begin with prefix.
-func (s *Store) WebState(prefix string) *WebState { return &WebState{s.db, prefix} }
+func (s *Store) WebState(prefix string) *WebState { return &WebState{s, prefix} }
 
 // key hashes what is stored: a leaked table gives no one a session.
 func (w *WebState) key(k string) string {
@@ -38,7 +38,7 @@ func (w *WebState) key(k string) string {
 // GetWithContext returns nil, nil where there is nothing.
 func (w *WebState) GetWithContext(ctx context.Context, key string) ([]byte, error) {
 	var row webRow
-	err := w.db.WithContext(ctx).Where("k = ? AND (expires_at IS NULL OR expires_at > ?)", w.key(key), time.Now().UTC()).First(&row).Error
+	err := w.store.db.WithContext(ctx).Where("k = ? AND (expires_at IS NULL OR expires_at > ?)", w.key(key), time.Now().UTC()).First(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil, nil
 	}
@@ -55,7 +55,9 @@ func (w *WebState) SetWithContext(ctx context.Context, key string, val []byte, e
 		at := time.Now().UTC().Add(exp)
 		row.ExpiresAt = &at
 	}
-	return w.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
+	return w.store.write(ctx, func(db *gorm.DB) error {
+		return db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
+	})
 }
 
 // TakeWithContext gives a value and removes it, to one caller alone; nil, nil where there is nothing.
@@ -64,21 +66,26 @@ func (w *WebState) TakeWithContext(ctx context.Context, key string) ([]byte, err
 	if err != nil || v == nil {
 		return nil, err
 	}
-	r := w.db.WithContext(ctx).Where("k = ?", w.key(key)).Delete(&webRow{})
-	if r.Error != nil || r.RowsAffected == 0 {
-		return nil, r.Error
+	var taken int64
+	err = w.store.write(ctx, func(db *gorm.DB) error {
+		r := db.Where("k = ?", w.key(key)).Delete(&webRow{})
+		taken = r.RowsAffected
+		return r.Error
+	})
+	if err != nil || taken == 0 {
+		return nil, err
 	}
 	return v, nil
 }
 
 // DeleteWithContext removes a value.
 func (w *WebState) DeleteWithContext(ctx context.Context, key string) error {
-	return w.db.WithContext(ctx).Where("k = ?", w.key(key)).Delete(&webRow{}).Error
+	return w.store.write(ctx, func(db *gorm.DB) error { return db.Where("k = ?", w.key(key)).Delete(&webRow{}).Error })
 }
 
 // ResetWithContext removes all values under the prefix.
 func (w *WebState) ResetWithContext(ctx context.Context) error {
-	return w.db.WithContext(ctx).Where("k LIKE ?", w.prefix+":%").Delete(&webRow{}).Error
+	return w.store.db.WithContext(ctx).Where("k LIKE ?", w.prefix+":%").Delete(&webRow{}).Error
 }
 
 // Get is GetWithContext without a context.

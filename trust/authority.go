@@ -26,7 +26,7 @@ import (
 
 const (
 	// An authority lasts as long as a shop's tablets may be asked to trust it once.
-	authorityYears = 15
+	authorityYears = 5
 	// A server certificate is short-lived, since it costs nothing to make another; browsers refuse much longer ones.
 	serverDays = 90
 	renewDays  = 30
@@ -106,6 +106,7 @@ func (a *Authority) create(dir, certFile, keyFile string) (err error) {
 		return fmt.Errorf("trust: %w", err)
 	}
 	host, _ := os.Hostname()
+	names, _ := a.names()
 	serial, err := serialNumber()
 	if err != nil {
 		return err
@@ -113,6 +114,8 @@ func (a *Authority) create(dir, certFile, keyFile string) (err error) {
 	template := &x509.Certificate{
 		SerialNumber: serial, Subject: pkix.Name{CommonName: strings.TrimSpace("Geminate shop " + host), Organization: []string{"Geminate"}},
 		NotBefore: a.now().Add(-backdated), NotAfter: a.now().AddDate(authorityYears, 0, 0),
+		// It speaks for a shop's own network and for nothing else: whoever gets its key cannot be anybody's bank.
+		PermittedDNSDomainsCritical: true, PermittedDNSDomains: permittedNames(names), PermittedIPRanges: permittedAddresses(),
 		IsCA: true, BasicConstraintsValid: true, MaxPathLen: 0, MaxPathLenZero: true, KeyUsage: x509.KeyUsageCertSign | x509.KeyUsageCRLSign,
 	}
 	der, err := x509.CreateCertificate(rand.Reader, template, template, a.key.Public(), a.key)
@@ -134,6 +137,23 @@ func (a *Authority) create(dir, certFile, keyFile string) (err error) {
 		return fmt.Errorf("trust: %w", err)
 	}
 	return nil
+}
+
+// permittedNames are the names the authority may speak for: this machine's, and what a shop's own network calls its machines.
+func permittedNames(names []string) []string {
+	out := append(slices.Clone(names), "local", "lan", "home.arpa", "internal")
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// permittedAddresses are loopback and those of private networks: RFC 1918, RFC 4193, RFC 4291.
+func permittedAddresses() (out []*net.IPNet) {
+	for _, cidr := range []string{"127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "::1/128", "fc00::/7", "fe80::/10"} {
+		if _, n, err := net.ParseCIDR(cidr); err == nil {
+			out = append(out, n)
+		}
+	}
+	return out
 }
 
 func serialNumber() (*big.Int, error) {
@@ -175,7 +195,7 @@ func (a *Authority) Config() *tls.Config {
 func (a *Authority) current() (*tls.Certificate, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	names, ips := a.names()
+	names, ips := a.speaksFor(a.names())
 	under := fmt.Sprint(names, ips)
 	if a.server != nil && a.under == under && a.now().Before(a.until.AddDate(0, 0, -renewDays)) {
 		return a.server, nil
@@ -201,9 +221,25 @@ func (a *Authority) current() (*tls.Certificate, error) {
 	return a.server, nil
 }
 
+// speaksFor leaves out what the authority may not speak for: one such name and a browser refuses the whole certificate. An
+// authority from before it was held to a network speaks for all.
+func (a *Authority) speaksFor(names []string, ips []net.IP) ([]string, []net.IP) {
+	if len(a.Cert.PermittedDNSDomains) > 0 {
+		names = slices.DeleteFunc(slices.Clone(names), func(n string) bool {
+			return !slices.ContainsFunc(a.Cert.PermittedDNSDomains, func(p string) bool { return n == p || strings.HasSuffix(n, "."+p) })
+		})
+	}
+	if len(a.Cert.PermittedIPRanges) > 0 {
+		ips = slices.DeleteFunc(slices.Clone(ips), func(ip net.IP) bool {
+			return !slices.ContainsFunc(a.Cert.PermittedIPRanges, func(p *net.IPNet) bool { return p.Contains(ip) })
+		})
+	}
+	return names, ips
+}
+
 // Addresses are the URLs this machine is reached under from elsewhere, the likeliest first.
 func (a *Authority) Addresses(port string) (out []string) {
-	_, ips := a.names()
+	_, ips := a.speaksFor(a.names())
 	slices.SortStableFunc(ips, func(x, y net.IP) int { return rank(x) - rank(y) })
 	for _, ip := range ips {
 		if !ip.IsLoopback() {

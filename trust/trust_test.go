@@ -3,10 +3,14 @@ package trust
 import (
 	"bufio"
 	"context"
+	"crypto/ecdsa"
+	"crypto/elliptic"
+	"crypto/rand"
 	"crypto/tls"
 	"crypto/x509"
 	"fmt"
 	"io"
+	"math/big"
 	"net"
 	"net/http"
 	"os"
@@ -73,6 +77,50 @@ func TestTheServerCertificateHoldsForEveryNameAndIsRenewed(t *testing.T) {
 	assert.NotSame(t, first, renewed)
 	assert.NoError(t, holds("localhost"))
 	assert.Equal(t, []string{"https://192.168.7.20:8470", "https://192.168.7.21:8470"}, a.Addresses("8470"))
+}
+
+// RFC 5280, 4.2.1.10: whoever has the authority's key can speak for the shop's own network, and for nothing else.
+func TestTheAuthoritySpeaksForNobodyElse(t *testing.T) {
+	a, err := Open(t.TempDir())
+	require.NoError(t, err)
+	roots := x509.NewCertPool()
+	roots.AddCert(a.Cert)
+	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
+	require.NoError(t, err)
+	sign := func(name string) error {
+		template := &x509.Certificate{SerialNumber: big.NewInt(7), NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(time.Hour), KeyUsage: x509.KeyUsageDigitalSignature, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth}}
+		if ip := net.ParseIP(name); ip != nil {
+			template.IPAddresses = []net.IP{ip}
+		} else {
+			template.DNSNames = []string{name}
+		}
+		der, err := x509.CreateCertificate(rand.Reader, template, a.Cert, key.Public(), a.key)
+		require.NoError(t, err)
+		leaf, err := x509.ParseCertificate(der)
+		require.NoError(t, err)
+		_, err = leaf.Verify(x509.VerifyOptions{DNSName: name, Roots: roots})
+		return err
+	}
+	for _, ours := range []string{"localhost", "tablet.local", "192.168.1.9", "10.0.0.4"} {
+		assert.NoError(t, sign(ours), ours)
+	}
+	for _, other := range []string{"bank.example", "local.bank.example", "203.0.113.7"} {
+		assert.Error(t, sign(other), other)
+	}
+	assert.True(t, a.Cert.PermittedDNSDomainsCritical, "one that does not understand it trusts nothing")
+	assert.LessOrEqual(t, a.Cert.NotAfter.Sub(a.Cert.NotBefore), 6*366*24*time.Hour)
+	// An address of no private network is left out of the server's own, not put in to spoil the rest.
+	a.names = func() ([]string, []net.IP) {
+		return []string{"localhost", "shop.example"}, []net.IP{net.IPv4(203, 0, 113, 7), net.IPv4(192, 168, 1, 2)}
+	}
+	c, err := a.current()
+	require.NoError(t, err)
+	leaf, err := x509.ParseCertificate(c.Certificate[0])
+	require.NoError(t, err)
+	assert.Equal(t, []string{"localhost"}, leaf.DNSNames)
+	assert.Len(t, leaf.IPAddresses, 1)
+	_, err = leaf.Verify(x509.VerifyOptions{DNSName: "192.168.1.2", Roots: roots})
+	assert.NoError(t, err)
 }
 
 // serve runs an authority's listener and gives its address.

@@ -30,6 +30,9 @@ const (
 	// overlooked is the chance that a vehicle about to be let go has a fault on it that the diagnosis, by a table that is not the
 	// world, has no idea of. Assumption; the trial says what comes of it.
 	overlooked = 0.15
+	// afterGate is how many times dearer a fault that can take the brakes away is once nobody looks again: a shop's price for one
+	// is of one found at the gate. Assumption.
+	afterGate = 6
 	// lookMost is how many looks are asked for: a list that does not end is not worked through. Assumption.
 	lookMost = 5
 	// lookForMost are named with each.
@@ -64,6 +67,9 @@ func Wider(c *Case, acts, at []string, now []Finding, costs *Costs) ([]Look, err
 			known[id] = v
 		}
 	}
+	last := *costs
+	last.Unsafe *= afterGate
+	costs = &last
 	p := e.price(costs)
 	out := []Look{}
 	for len(out) < lookMost {

@@ -3,6 +3,7 @@ package job
 import (
 	"encoding/json"
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -49,4 +50,19 @@ func TestWaterOfAChoiceIsBounded(t *testing.T) {
 	w := 42.0
 	c.Bottle.WaterPercent = &w
 	assert.ErrorContains(t, CheckChoices(j.Intake.System, &c), "bottle.water_percent")
+}
+
+// Notes are bounded in all, so that a job can always be written: told as such, and nothing else of the job is refused.
+func TestNotesAreBounded(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	long := strings.Repeat("ü", 1000)
+	for range 400 {
+		if err := j.tell(mara, &Noted{Text: long}); err != nil {
+			require.ErrorContains(t, err, "fault.notes_full")
+			require.Greater(t, len(j.State.Notes), 100)
+			j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sinks", Value: json.RawMessage(`"slow"`)})
+			return
+		}
+	}
+	t.Fatal("notes without end")
 }

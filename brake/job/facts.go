@@ -176,8 +176,24 @@ func (n *Noted) Valid() error {
 	return errors.Join(text("$.data.text", n.Text, longText), text("$.data.step", n.Step, nameMost))
 }
 
+// notesMost is how much a job's notes may come to, kB: they are in its view, which is written whole. Assumption: a hundred
+// closely written pages.
+const notesMost = 300
+
 // Check implements Body.
-func (n *Noted) Check(*Job) error { return nil }
+func (n *Noted) Check(j *Job) error {
+	sum := len(n.Text)
+	for _, t := range j.State.Notes {
+		sum += len(t)
+	}
+	for _, t := range j.State.StepNotes {
+		sum += len(t.Text)
+	}
+	if sum > notesMost<<10 {
+		return fault("$.data.text", "fault.notes_full", map[string]any{"most": notesMost})
+	}
+	return nil
+}
 
 // Apply implements Body.
 func (n *Noted) Apply(j *Job, e *Event) {

@@ -46,32 +46,96 @@ func (p *Photographed) Valid() error {
 		return fault("$.data.jpeg", "fault.too_large", map[string]any{"max_bytes": PhotoMost})
 	case !bytes.HasPrefix(p.JPEG, []byte{0xff, 0xd8, 0xff}):
 		return fault("$.data.jpeg", "fault.not_jpeg", nil)
-	case tellsPlace(p.JPEG):
+	}
+	if plainPicture(p.JPEG) == pictureTold {
 		return fault("$.data.jpeg", "fault.photo_place", nil)
 	}
 	return nil
 }
 
-// tellsPlace walks a JPEG's segments for one in which cameras write where and when a picture was taken (APP1: Exif and
-// XMP; APP13). A drawing made anew by the browser has none.
-func tellsPlace(jpeg []byte) bool {
-	for i := 2; i+4 <= len(jpeg) && jpeg[i] == 0xff; {
-		marker := jpeg[i+1]
-		switch {
-		case marker == 0xe1 || marker == 0xed:
-			return true
-		case marker == 0xda || marker == 0xd9: // the picture itself begins
-			return false
+// What a JPEG is found to be.
+type jpegKind int
+
+const (
+	picturePlain  jpegKind = iota
+	pictureTold            // a segment in which cameras and programs write where and when it was taken: Exif and XMP, IPTC
+	pictureBroken          // anything else that a drawing made anew has no need of, or not what the format says
+)
+
+// jpeg markers, by ITU-T T.81 (1992), annex B.
+const (
+	markerSOI, markerEOI, markerSOS    = 0xd8, 0xd9, 0xda
+	markerDQT, markerDHT, markerDRI    = 0xdb, 0xc4, 0xdd
+	markerAPP0, markerEXIF, markerIPTC = 0xe0, 0xe1, 0xed
+	markerRSTFirst, markerRSTLast      = 0xd0, 0xd7
+	markerFrameFirst, markerFrameLast  = 0xc0, 0xcf
+	markerJPG, markerDAC               = 0xc8, 0xcc
+)
+
+// plainPicture walks a JPEG from its first byte to its last: a drawing made anew by the browser has tables, frames and scans, and
+// a JFIF head, and nothing else. What is before, between or after them may tell anything, so it is let in nowhere: fill bytes, a
+// length that does not fit, a segment of another kind after a scan, bytes after the end.
+func plainPicture(jpeg []byte) jpegKind {
+	at, ended := 2, false
+	for at < len(jpeg) {
+		if ended || at+2 > len(jpeg) || jpeg[at] != 0xff {
+			return pictureBroken
 		}
-		i += 2 + int(binary.BigEndian.Uint16(jpeg[i+2:]))
+		marker := jpeg[at+1]
+		at += 2
+		if marker == markerEOI {
+			ended = true
+			continue
+		}
+		if at+2 > len(jpeg) {
+			return pictureBroken
+		}
+		long := int(binary.BigEndian.Uint16(jpeg[at:]))
+		if long < 2 || at+long > len(jpeg) {
+			return pictureBroken
+		}
+		switch {
+		case marker == markerAPP0 && bytes.HasPrefix(jpeg[at+2:at+long], []byte("JFIF\x00")) && long == jfifLong:
+		case marker == markerEXIF, marker == markerIPTC:
+			return pictureTold
+		case marker == markerDQT, marker == markerDHT, marker == markerDRI, marker == markerSOS:
+		case marker >= markerFrameFirst && marker <= markerFrameLast && marker != markerJPG && marker != markerDAC:
+		default:
+			return pictureBroken
+		}
+		at += long
+		if marker == markerSOS {
+			at = afterScan(jpeg, at)
+		}
 	}
-	return false
+	if !ended {
+		return pictureBroken
+	}
+	return picturePlain
+}
+
+// jfifLong is the length of a JFIF head with no thumbnail in it: a thumbnail is a picture of its own.
+const jfifLong = 16
+
+// afterScan is where the coded data of a scan ends: at the next marker that is neither a stuffed byte nor a restart.
+func afterScan(jpeg []byte, at int) int {
+	for at+1 < len(jpeg) {
+		if jpeg[at] == 0xff && jpeg[at+1] != 0 && (jpeg[at+1] < markerRSTFirst || jpeg[at+1] > markerRSTLast) {
+			return at
+		}
+		at++
+	}
+	return len(jpeg)
 }
 
 // Check implements Body.
 func (p *Photographed) Check(j *Job) error {
 	if len(p.JPEG) == 0 {
 		return fault("$.data.jpeg", "fault.missing", nil)
+	}
+	// Asked of what is told now; what an older log holds is read as it is.
+	if plainPicture(p.JPEG) != picturePlain {
+		return fault("$.data.jpeg", "fault.not_jpeg", nil)
 	}
 	if n := len(j.State.Photos); n >= photosMost {
 		return system.Faults{{Path: "$.data", Code: "fault.count", With: map[string]any{"value": n + 1, "min": 0, "max": photosMost}}}

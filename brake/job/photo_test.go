@@ -51,3 +51,43 @@ func TestPhotosStayInTheLogAndOutOfTheView(t *testing.T) {
 	j.add(t, &Undone{Of: e.ID})
 	assert.Len(t, j.State.Photos, photosMost-1)
 }
+
+// ITU-T T.81, annex B: a picture made by an encoder passes, and nothing that could carry words does, wherever it is put.
+func TestAPictureCarriesNothingButItself(t *testing.T) {
+	good := picture(t)
+	require.Equal(t, picturePlain, plainPicture(good))
+	segment := func(marker byte, body string) []byte {
+		return append([]byte{0xff, marker, byte((len(body) + 2) >> 8), byte(len(body) + 2)}, body...)
+	}
+	insert := func(at int, what ...byte) []byte {
+		return append(append(append([]byte{}, good[:at]...), what...), good[at:]...)
+	}
+	scan := bytes.Index(good, []byte{0xff, markerSOS})
+	end := len(good) - 2
+	jfif := segment(markerAPP0, "JFIF\x00\x01\x01\x00\x00\x01\x00\x01\x00\x00")
+	assert.Equal(t, picturePlain, plainPicture(insert(2, jfif...)))
+	for name, raw := range map[string][]byte{
+		"Exif":                   insert(2, segment(0xe1, "Exif\x00\x00MM")...),
+		"Exif after a JFIF head": insert(2, append(jfif, segment(0xe1, "Exif")...)...),
+		"XMP":                    insert(2, segment(0xe1, "adobe")...),
+		"a later one":            insert(scan, segment(0xed, "Photoshop")...),
+		"after a scan":           insert(end, segment(0xe1, "Exif")...),
+	} {
+		assert.Equal(t, pictureTold, plainPicture(raw), name)
+	}
+	for name, raw := range map[string][]byte{
+		"a comment":             insert(2, segment(0xfe, "Mill Lane 4")...),
+		"a thumbnail":           insert(2, segment(markerAPP0, "JFXX\x00\x10")...),
+		"a JFIF head with more": insert(2, segment(markerAPP0, "JFIF\x00\x01\x01\x00\x00\x01\x00\x01\x00\x00and a place")...),
+		"fill bytes":            insert(2, 0xff, 0xff),
+		"a length too long":     insert(2, 0xff, 0xdb, 0xff, 0xff),
+		"a length too short":    insert(2, 0xff, 0xdb, 0, 1),
+		"no end":                good[:end],
+		"bytes after the end":   append(append([]byte{}, good...), "N 52.1"...),
+		"a second picture":      append(append([]byte{}, good...), good...),
+		"an unknown marker":     insert(2, segment(0xf0, "x")...),
+		"cut short":             good[:scan+1],
+	} {
+		assert.Equal(t, pictureBroken, plainPicture(raw), name)
+	}
+}
