@@ -61,6 +61,18 @@ docs:
 prove:
 	go run ./cmd/geminate prove --jobs 5000 --asks 150 --page docs/proving.md
 
+# A Debian package, and the test that installs it into a clean root and takes it out again.
+.PHONY: package package-test cluster-test
+package:
+	scripts/package
+
+package-test: build
+	GEMINATE_PACKAGE=1 go test ./e2e -run TestThePackage -count=1 -timeout 15m
+
+# Three nodes, three servers, a node and a server killed (needs Debian's galera-4; scripts/cluster says what else).
+cluster-test: build
+	GEMINATE_CLUSTER=2m go test ./e2e -run TestAClusterLosesNothing -count=1 -v -timeout 15m
+
 # The trial of the diagnosis: about a quarter of an hour on two cores.
 .PHONY: trial
 trial:

@@ -320,9 +320,12 @@ func (s *server) tokened(c *call, secret string) error {
 	if secret == "" || len(secret) > 100 {
 		return fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
 	}
-	err := s.Store.UseReadToken(c.Context(), secret)
+	t, fresh, err := s.Store.UseReadToken(c.Context(), secret)
 	if errors.Is(err, store.ErrNotFound) {
 		return fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
+	}
+	if err == nil && fresh {
+		s.audit(c, "token_used", "", map[string]string{"token": t.Name})
 	}
 	return err
 }

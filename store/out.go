@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -114,16 +115,51 @@ func (s *Store) RevokeReadToken(ctx context.Context, id string) error {
 }
 
 // UseReadToken lets one in and takes down that it was; ErrNotFound where there is none that stands.
-func (s *Store) UseReadToken(ctx context.Context, secret string) error {
-	var t ReadToken
+//
+// fresh says that it had not been used for an hour: its uses are told in the audit by the hour, a calendar asks every few minutes.
+func (s *Store) UseReadToken(ctx context.Context, secret string) (t ReadToken, fresh bool, err error) {
 	if err := s.db.WithContext(ctx).Where("hash = ? AND revoked_at IS NULL", hashOf(secret)).Take(&t).Error; err != nil {
-		return notFound(err)
+		return t, false, notFound(err)
 	}
-	return s.db.WithContext(ctx).Model(&ReadToken{}).Where("id = ?", t.ID).Update("used_at", time.Now().UTC()).Error
+	now := time.Now().UTC()
+	fresh = t.UsedAt == nil || now.Sub(*t.UsedAt) > time.Hour
+	return t, fresh, s.write(ctx, func(db *gorm.DB) error {
+		return db.Model(&ReadToken{}).Where("id = ?", t.ID).Update("used_at", now).Error
+	})
 }
 
-// Forget takes a customer's name and words out of a job's log and all that is made of it; every other fact stays.
+// Forget takes a customer's name and words out of a job's log and all that is made of it, and of the same customer's other jobs
+// of this vehicle; every other fact stays.
 func (s *Store) Forget(ctx context.Context, id string, audit *Audit) (view []byte, err error) {
+	j, err := s.Job(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	var others []string
+	if j.Intake.Customer != "" {
+		err = s.db.WithContext(ctx).Raw("SELECT id FROM jobs WHERE id <> ? AND vehicle_id = (SELECT vehicle_id FROM jobs WHERE id = ?)", id, id).Scan(&others).Error
+		if err != nil {
+			return nil, err
+		}
+	}
+	for _, other := range others {
+		o, err := s.Job(ctx, other)
+		if err != nil {
+			return nil, err
+		}
+		if !strings.EqualFold(strings.TrimSpace(o.Intake.Customer), strings.TrimSpace(j.Intake.Customer)) {
+			continue // another owner's
+		}
+		too := *audit
+		too.JobID = other
+		if _, err := s.forgetIn(ctx, other, &too); err != nil {
+			return nil, err
+		}
+	}
+	return s.forgetIn(ctx, id, audit)
+}
+
+func (s *Store) forgetIn(ctx context.Context, id string, audit *Audit) (view []byte, err error) {
 	err = s.inTransaction(ctx, func(tx *gorm.DB) error {
 		var row jobRow
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Omit("card").Where("id = ?", id).Take(&row).Error; err != nil {
@@ -134,8 +170,9 @@ func (s *Store) Forget(ctx context.Context, id string, audit *Audit) (view []byt
 		if err != nil {
 			return err
 		}
+		names := job.Names(all)
 		for i := range all {
-			if !job.Forget(&all[i]) {
+			if !job.Forget(&all[i], names) {
 				continue
 			}
 			data, err := encode(all[i].Body)
