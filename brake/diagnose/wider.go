@@ -196,7 +196,8 @@ func (o *outlook) calmOf(x *outcome) (string, []float64) {
 	return x.values[at], out
 }
 
-// shownBy are the faults that findings tell most of: by how much likelier they are to be there, and to show, than to show nothing.
+// shownBy are the faults that findings tell most of: by how likely they are to be there and to show, more than a sound vehicle
+// shows.
 func (o *outlook) shownBy(outcomes []outcome, costs *Costs) []LookFor {
 	there, shown := map[int]float64{}, map[int]float64{}
 	quiet := ones(len(o.e.hyps))
@@ -209,12 +210,14 @@ func (o *outlook) shownBy(outcomes []outcome, costs *Costs) []LookFor {
 	for k, i := range o.hyps {
 		for _, f := range o.e.hyps[i] {
 			there[f] += o.w[k]
-			shown[f] += o.w[k] * (1 - quiet[i])
+			shown[f] += o.w[k] * (quiet[0] - quiet[i])
 		}
 	}
 	var list []int
 	for f := range there {
-		list = append(list, f)
+		if shown[f] > 0 {
+			list = append(list, f)
+		}
 	}
 	weight := func(f int) float64 {
 		if o.e.faults[f].fault.Unsafe {

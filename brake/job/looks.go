@@ -36,7 +36,7 @@ var required = []covered{
 	{"assist.pedal_falls_on_start", "assist_start", nil}, {"assist.reserve_applies", "reserve", nil}, {"check.complaint_gone", "pedal_feel", nil},
 }
 
-// looks are what is worth a look once the work is done, as the diagnosis left it and Verify has read it since.
+// looks are what is worth a look once the work is done, and not before, as the diagnosis left it and Verify has read it since.
 func (j *Job) looks(g *verify.Gate) Looks {
 	out := Looks{Worth: []diagnose.Look{}, Read: []string{}}
 	own := verify.Rows()
@@ -45,8 +45,11 @@ func (j *Job) looks(g *verify.Gate) Looks {
 			out.Read = append(out.Read, id)
 		}
 	}
+	working := slices.ContainsFunc(g.Items, func(i verify.Item) bool {
+		return i.Where == verify.AtWork && i.State != verify.OK && i.ID != "time" && i.ID != "contradicts"
+	})
 	c, _ := j.caseAndLeftOut()
-	if len(c.Findings) == 0 || j.State.ReleasedAt != nil || c.System.IsClutch() {
+	if working || len(c.Findings) == 0 || j.State.ReleasedAt != nil || c.System.IsClutch() {
 		return out
 	}
 	costs := j.Costs()

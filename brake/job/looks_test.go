@@ -23,6 +23,8 @@ func TestWhatIsWorthALookBeforeItIsLetGo(t *testing.T) {
 	}
 	assert.Empty(t, view().Looks.Worth, "nothing was diagnosed: nothing is known of what may be left")
 	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.hard", Value: json.RawMessage(`"always"`)})
+	assert.Empty(t, view().Looks.Worth, "nor is the work done")
+	j.doUntil(t, "")
 	worth := func() (ids []string) {
 		for _, l := range view().Looks.Worth {
 			ids = append(ids, l.Test)

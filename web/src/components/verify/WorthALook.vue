@@ -59,11 +59,13 @@ const looked = computed(() => known.value['looked.at']?.value as string[] | unde
       <h2>{{ t('ui.looks') }}</h2>
       <span class="small">{{ t('ui.looks_note') }}</span>
     </header>
-    <div v-for="x in tests" :key="x.id" class="look" :data-testid="'look-' + x.id">
-      <h3>{{ t('test.' + x.id) }}</h3>
-      <p class="small why">
-        {{ x.look ? t('ui.look_for', { minutes: x.look.minutes, list: names(x.look) }) : t('ui.looked_at') }}
-      </p>
+    <details v-for="x in tests" :key="x.id" class="look" :data-testid="'look-' + x.id">
+      <summary>
+        <strong>{{ t('test.' + x.id) }}</strong>
+        <span class="small">{{
+          x.look ? t('ui.look_for', { minutes: x.look.minutes, list: names(x.look) }) : t('ui.looked_at')
+        }}</span>
+      </summary>
       <FindingInput
         v-for="k in kinds(x.asks)"
         :key="k.id"
@@ -75,7 +77,7 @@ const looked = computed(() => known.value['looked.at']?.value as string[] | unde
         @sure="(s) => find(k.id, known[k.id]?.value, s)"
         @looked="(at) => find('looked.at', at)"
       />
-    </div>
+    </details>
   </section>
 </template>
 
@@ -86,7 +88,12 @@ const looked = computed(() => known.value['looked.at']?.value as string[] | unde
   padding-top: 10px;
 }
 /* As high with its reason as without: nothing moves when it is answered. */
-.why {
-  min-height: 2.6em;
+summary {
+  min-height: 60px;
+  padding: 6px 0;
+  cursor: pointer;
+}
+summary .small {
+  display: block;
 }
 </style>
