@@ -106,7 +106,7 @@ func (a *Authority) create(dir, certFile, keyFile string) (err error) {
 		return fmt.Errorf("trust: %w", err)
 	}
 	host, _ := os.Hostname()
-	names, _ := a.names()
+	names, ips := a.names()
 	serial, err := serialNumber()
 	if err != nil {
 		return err
@@ -115,7 +115,7 @@ func (a *Authority) create(dir, certFile, keyFile string) (err error) {
 		SerialNumber: serial, Subject: pkix.Name{CommonName: strings.TrimSpace("Geminate shop " + host), Organization: []string{"Geminate"}},
 		NotBefore: a.now().Add(-backdated), NotAfter: a.now().AddDate(authorityYears, 0, 0),
 		// It speaks for a shop's own network and for nothing else: whoever gets its key cannot be anybody's bank.
-		PermittedDNSDomainsCritical: true, PermittedDNSDomains: permittedNames(names), PermittedIPRanges: permittedAddresses(),
+		PermittedDNSDomainsCritical: true, PermittedDNSDomains: permittedNames(names), PermittedIPRanges: permittedAddresses(ips),
 		IsCA: true, BasicConstraintsValid: true, MaxPathLen: 0, MaxPathLenZero: true, KeyUsage: x509.KeyUsageCertSign | x509.KeyUsageCRLSign,
 	}
 	der, err := x509.CreateCertificate(rand.Reader, template, template, a.key.Public(), a.key)
@@ -146,9 +146,19 @@ func permittedNames(names []string) []string {
 	return slices.Compact(out)
 }
 
-// permittedAddresses are loopback and those of private networks: RFC 1918, RFC 4193, RFC 4291.
-func permittedAddresses() (out []*net.IPNet) {
-	for _, cidr := range []string{"127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "::1/128", "fc00::/7", "fe80::/10"} {
+// permittedAddresses are loopback and those of private networks (RFC 1918, RFC 6598, RFC 4193, RFC 4291), and the network each
+// of this machine's own addresses is in: some shops sit on others.
+func permittedAddresses(own []net.IP) (out []*net.IPNet) {
+	for _, ip := range own {
+		if v4 := ip.To4(); v4 != nil {
+			mask := net.CIDRMask(24, 32)
+			out = append(out, &net.IPNet{IP: v4.Mask(mask), Mask: mask})
+		} else if ip.To16() != nil {
+			mask := net.CIDRMask(64, 128)
+			out = append(out, &net.IPNet{IP: ip.Mask(mask), Mask: mask})
+		}
+	}
+	for _, cidr := range []string{"127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "100.64.0.0/10", "169.254.0.0/16", "::1/128", "fc00::/7", "fe80::/10"} {
 		if _, n, err := net.ParseCIDR(cidr); err == nil {
 			out = append(out, n)
 		}

@@ -146,3 +146,35 @@ func TestActsWhereATechnicianWould(t *testing.T) {
 		assert.Greater(t, r.Action.Chance, 0.5, name)
 	}
 }
+
+// Common practice, no source: no pressure at a wheel's bleeder with good ports is the hose or the line, and opening the line where
+// it meets the hose tells which.
+func TestADeadBleederIsSplitBeforeTheHose(t *testing.T) {
+	const car = "car-front-rear-vacuum"
+	dead := []string{`{"id":"pressure.at_bleeder","value":{"RR":"none","LR":"ok","LF":"ok","RF":"ok"}}`, `{"id":"pressure.at_port","value":{"A":"ok","B":"ok"}}`}
+	offered := func(findings ...string) bool {
+		for _, n := range run(t, car, findings...).NextTests {
+			if n.ID == "hose_pressure" {
+				return true
+			}
+		}
+		return false
+	}
+	assert.True(t, offered(dead...))
+	assert.False(t, offered(dead[1]), "no line is opened for it before a bleeder has been")
+	of := func(r *Result, id string) (p float64) {
+		for _, f := range r.Faults {
+			if f.ID == id {
+				p += f.Probability
+			}
+		}
+		return p
+	}
+	before := run(t, car, dead...)
+	hose := run(t, car, append(dead, `{"id":"pressure.before_hose","value":{"RR":"ok"}}`)...)
+	line := run(t, car, append(dead, `{"id":"pressure.before_hose","value":{"RR":"none"}}`)...)
+	odds := func(r *Result) float64 { return of(r, "circuit.hose_blocked") / of(r, "circuit.line_leak") }
+	assert.Greater(t, odds(hose), 3*odds(before), "the hose rather than the line")
+	assert.Greater(t, of(line, "circuit.line_leak"), of(before, "circuit.line_leak"))
+	assert.Less(t, of(line, "circuit.hose_blocked"), 0.5*of(before, "circuit.hose_blocked"))
+}

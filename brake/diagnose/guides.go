@@ -59,6 +59,7 @@ var Guides = []Guide{
 	{Test: "steering_check", Steps: []string{"steer_feel", "steer_level", "belt"}, Cautions: []string{"moving_parts"}},
 	{Test: "pump_pressure", Steps: []string{"gauge_in_line", "pressure_at_idle"}, Cautions: []string{"high_pressure", "never_hold_lock"}},
 	{Test: "bleeder_pressure", Steps: []string{"helper_holds", "crack_each", "close_before"}, Cautions: []string{"glasses", "fluid_paint", "bleed_follows"}},
+	{Test: "hose_pressure", Steps: []string{"helper_holds", "line_at_hose", "close_before"}, Cautions: []string{"glasses", "fluid_paint", "bleed_follows"}},
 	{Test: "bleeder_air", Steps: []string{"hose_in_fluid", "crack_each", "watch_bubbles", "close_before"}, Cautions: []string{"glasses", "fluid_paint"}},
 	{Test: "port_pressure", Steps: []string{"line_off_port", "thumb_or_plug", "each_port"}, Cautions: []string{"glasses", "fluid_paint", "bleed_follows"}},
 	{Test: "isolation.plug_ports", Steps: []string{"lines_off", "plug_ports", "press_plugged"}, Cautions: []string{"glasses", "fluid_paint", "bleed_follows"}},

@@ -60,7 +60,7 @@ func observeWith(s *system.System, f Finding, looked func([]string, string) bool
 	case "history.since":
 		obs, err := observeList(f, "nothing", Events, everything)
 		return wrap(obs...), err
-	case "pressure.at_port", "pressure.at_bleeder", "wheel.check", "wheel.heat":
+	case "pressure.at_port", "pressure.at_bleeder", "pressure.before_hose", "wheel.check", "wheel.heat":
 		obs, err := observePlaced(s, f)
 		return wrap(obs...), err
 	case "codes.present":

@@ -83,6 +83,12 @@ func drags(known map[string]string) bool {
 	return ok && v != "no" || strings.Contains(known["wheel.check"], "drags")
 }
 
+// deadBleeder says that too little, or nothing, came at some bleeder: then where it is lost is worth opening a line for.
+func deadBleeder(known map[string]string) bool {
+	at := known["pressure.at_bleeder"]
+	return strings.Contains(at, "low") || strings.Contains(at, "none")
+}
+
 // pumped are the vehicles whose assist is felt and counted at the pedal.
 func pumped(s *system.System) bool { return s.Assist().AtPedal() }
 
@@ -112,6 +118,7 @@ var Tests = []Test{
 	{ID: "check_valve", Minutes: 3, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"check_valve.holds"}, Applies: withVacuum},
 	{ID: "free_play", Minutes: 2, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"pedal.free_play_mm"}, Applies: withPedal},
 	{ID: "bleeder_pressure", Minutes: 8, Hands: 2, OpensHydraulics: true, Yields: []string{"pressure.at_bleeder"}},
+	{ID: "hose_pressure", Minutes: 10, Hands: 2, OpensHydraulics: true, Yields: []string{"pressure.before_hose"}, When: deadBleeder},
 	{ID: "port_pressure", Minutes: 10, Hands: 2, Gates: []string{gateDepressurise}, OpensHydraulics: true, Yields: []string{"pressure.at_port"}},
 	{ID: "rod_gauge", Minutes: 20, Hands: 1, Needs: []string{"depth_gauge"}, Gates: []string{gateDepressurise}, Yields: []string{"rod.gap_mm"}, Applies: withPedal},
 	{ID: "isolation.plug_ports", Minutes: 15, Hands: 1, Needs: []string{"line_plugs"}, Gates: []string{gateDepressurise}, OpensHydraulics: true, Yields: []string{"ports_plugged.pedal"}},

@@ -30,7 +30,7 @@ var metAt = map[Where][]string{
 	WhereSeatOn:  {"pedal.hard", "assist.pedal_falls_on_start", "assist.loaded_hold", "sound.rush_of_air", "steering.groan", "modulator.pedal_drops"},
 	WhereHood: {"wet.at", "looked.at", "leak.seen", "wet.fluid", "fluid.level", "fluid.colour", "fluid.debris", "rubber.swollen", "paint.peeling_on_booster", "reservoir.spurts",
 		"steering.foam", "unit.is_right", "drag.released_by"},
-	WhereWheels: {"wheel.check", "wheel.heat", "hose.swells", "bleeder.bubbles", "pressure.at_bleeder", "actuator.rod_moves", "actuator.holds"},
+	WhereWheels: {"wheel.check", "wheel.heat", "hose.swells", "bleeder.bubbles", "pressure.at_bleeder", "pressure.before_hose", "actuator.rod_moves", "actuator.holds"},
 	WhereTool: {"pedal.readings", "pressure.gauge", "fluid.water_percent", "pedal.free_play_mm", "rod.gap_mm", "vacuum.at_hose_kpa", "vacuum.hose_pinched", "steering.pump_pressure",
 		"pressure.at_port", "ports_plugged.pedal", "codes.present"},
 	WhereBench: {"teardown.bore"},

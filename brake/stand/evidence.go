@@ -105,7 +105,7 @@ var Evidences = slices.Concat([]Evidence{
 	{ID: "pedal.springy", Of: hydraulics, Against: not("no")}, {ID: "pedal.pumps_up", Of: hydraulics, Against: not("no")},
 	{ID: "pedal.low", Of: hydraulics, Against: not("no")}, {ID: "pedal.soft_when_hot", Of: hydraulics, Against: not("no")},
 	{ID: "ports_plugged.pedal", Of: hydraulics, Against: not("hard")}, {ID: "modulator.pedal_drops", Of: hydraulics, Against: not("no")},
-	{ID: "pressure.at_port", Of: hydraulics, Against: anyBut("ok")}, {ID: "pressure.at_bleeder", Of: hydraulics, Against: anyBut("ok")},
+	{ID: "pressure.at_port", Of: hydraulics, Against: anyBut("ok")}, {ID: "pressure.at_bleeder", Of: hydraulics, Against: anyBut("ok")}, {ID: "pressure.before_hose", Of: hydraulics, Against: anyBut("ok")},
 	{ID: "clutch.releases", Of: hydraulics, Against: not("yes")}, {ID: "clutch.slips", Of: hydraulics, Against: not("no")},
 	{ID: "pressure.gauge", Of: hydraulics}, {ID: "brakes.weak", Of: hydraulics, Against: not("no")},
 	{ID: "bleeder.bubbles", Of: hydraulics, Against: not("no", "none")}, {ID: "hose.swells", Of: hydraulics, Against: not("no")}, {ID: "reservoir.spurts", Of: hydraulics, Against: is("no")},

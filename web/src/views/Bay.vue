@@ -46,6 +46,7 @@ async function bring(e: globalThis.Event) {
   try {
     const body = JSON.parse(await chosen.text()) as unknown
     if (isWaiting(body)) brought.value = await bringWaiting(body)
+    else if (!session.may('bring_job_in')) problem.value = { code: 'problem.role' }
     else {
       const job = await ask(api.POST('/api/jobs/import', { body: body as never }))
       await router.push(`/jobs/${job.id}/${job.status.at}`)
@@ -126,7 +127,11 @@ async function bring(e: globalThis.Event) {
     </button>
     <div class="row minor">
       <button class="tap bare" data-testid="another-device" @click="device = true">{{ t('ui.another_device') }}</button>
-      <button class="tap bare" data-testid="bring-in" @click="file?.click()">
+      <button
+        class="tap bare"
+        :data-testid="session.may('bring_job_in') ? 'bring-in' : 'bring-waiting'"
+        @click="file?.click()"
+      >
         {{ t(session.may('bring_job_in') ? 'ui.import' : 'ui.bring_waiting') }}
       </button>
       <input
