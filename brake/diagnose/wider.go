@@ -55,10 +55,13 @@ func Wider(c *Case, acts, at []string, now []Finding, costs *Costs) ([]Look, err
 	if err != nil {
 		return nil, err
 	}
-	w := e.doubt(e.leftAfter(b.posterior(""), acts, at), overlooked)
+	// What is believed says how likely a fault is; what is looked for leaves room for a table that is not the world.
+	believed := e.leftAfter(b.posterior(""), acts, at)
+	w := e.doubt(slices.Clone(believed), overlooked)
 	for _, l := range read.likes() {
 		for i := range w {
 			w[i] *= l[i]
+			believed[i] *= l[i]
 		}
 	}
 	known := read.known
@@ -73,11 +76,11 @@ func Wider(c *Case, acts, at []string, now []Finding, costs *Costs) ([]Look, err
 	p := e.price(costs)
 	out := []Look{}
 	for len(out) < lookMost {
-		if !normalise(w) {
+		if !normalise(w) || !normalise(believed) {
 			break
 		}
 		o := e.outlook(w, p, e.read(nil))
-		l, telling := o.bestLook(&after, costs, known)
+		l, telling := o.bestLook(&after, costs, known, believed)
 		if l == nil {
 			break
 		}
@@ -87,6 +90,7 @@ func Wider(c *Case, acts, at []string, now []Finding, costs *Costs) ([]Look, err
 			known[telling[x].finding] = value
 			for i := range w {
 				w[i] *= like[i]
+				believed[i] *= like[i]
 			}
 		}
 		for _, id := range testByID(l.Test).Yields {
@@ -153,7 +157,7 @@ func (b *body) calm(id string) bool {
 }
 
 // bestLook is the test that saves most as things stand, nil where none saves anything, with what it may tell.
-func (o *outlook) bestLook(c *Case, costs *Costs, known map[string]string) (best *Look, telling []outcome) {
+func (o *outlook) bestLook(c *Case, costs *Costs, known map[string]string, believed []float64) (best *Look, telling []outcome) {
 	for i := range Tests {
 		t := &Tests[i]
 		if t.OpensHydraulics || t.ID == "ask" || !o.e.allowed(t, c) || t.When != nil && !t.When(known) {
@@ -171,7 +175,7 @@ func (o *outlook) bestLook(c *Case, costs *Costs, known map[string]string) (best
 	if best == nil {
 		return nil, nil
 	}
-	best.For = o.shownBy(telling, costs)
+	best.For = o.shownBy(telling, costs, believed)
 	for _, f := range best.For {
 		best.Unsafe = best.Unsafe || findFault(f.ID).Unsafe
 	}
@@ -198,8 +202,8 @@ func (o *outlook) calmOf(x *outcome) (string, []float64) {
 
 // shownBy are the faults that findings tell most of: by how likely they are to be there and to show, more than a sound vehicle
 // shows.
-func (o *outlook) shownBy(outcomes []outcome, costs *Costs) []LookFor {
-	there, shown := map[int]float64{}, map[int]float64{}
+func (o *outlook) shownBy(outcomes []outcome, costs *Costs, believed []float64) []LookFor {
+	there, shown := o.e.marginals(believed), map[int]float64{}
 	quiet := ones(len(o.e.hyps))
 	for x := range outcomes {
 		_, like := o.calmOf(&outcomes[x])
@@ -209,13 +213,12 @@ func (o *outlook) shownBy(outcomes []outcome, costs *Costs) []LookFor {
 	}
 	for k, i := range o.hyps {
 		for _, f := range o.e.hyps[i] {
-			there[f] += o.w[k]
 			shown[f] += o.w[k] * (quiet[0] - quiet[i])
 		}
 	}
 	var list []int
-	for f := range there {
-		if shown[f] > 0 {
+	for f, x := range shown {
+		if x > 0 {
 			list = append(list, f)
 		}
 	}

@@ -19,6 +19,9 @@ func TestALookIsWorthWhatItMayFind(t *testing.T) {
 		for _, l := range looks {
 			assert.Positive(t, l.Saves, l.Test)
 			assert.NotEmpty(t, l.For, l.Test)
+			for _, f := range l.For { // said as it is believed, not as it is looked for
+				assert.Less(t, f.Probability, 0.12, "%s %s", l.Test, f.ID)
+			}
 			assert.NotEmpty(t, l.Asks, l.Test)
 			assert.False(t, testByID(l.Test).OpensHydraulics, "nothing is opened again for a look")
 			out = append(out, l.Test)

@@ -42,7 +42,7 @@ const names = (look: Schemas['DiagnoseLook']) =>
       t('ui.may_be_left', {
         fault: t('fault_id.' + f.id),
         at: f.at ?? '',
-        percent: Math.max(1, Math.round(100 * f.probability)),
+        percent: f.probability < 0.01 ? '<1' : Math.round(100 * f.probability),
       }),
     )
     .join('; ')
