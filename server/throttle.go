@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"net/http"
+	"slices"
 	"sync"
 	"time"
 
@@ -22,7 +23,11 @@ const (
 	mostDelay  = 4 * time.Second
 	forgetTry  = 15 * time.Minute
 	mostWaits  = 6 // sign-ins that may wait in one lane of one server at a time
+	mostAside  = 4 // and beside them, from addresses that have guessed at nothing
 )
+
+// aside is the lane of those who come from a clean address to an account that others fill: guessers do not keep its owner out.
+const aside = "aside"
 
 type lane struct {
 	Fails int       `json:"fails"`
@@ -55,12 +60,21 @@ func newThrottle(state *store.WebState) *throttle {
 // enter waits as long as the lanes ask for. Where too many wait already the answer is to come back shortly:
 // nothing is decided about the password.
 func (t *throttle) enter(ctx context.Context, lanes []string) (leave func(), err error) {
+	own := lanes[len(lanes)-1] // of the address, or of the device
+	at, err := t.read(ctx, own)
+	if err != nil {
+		return nil, err
+	}
+	all := lanes
 	t.mu.Lock()
-	for _, l := range lanes {
-		if t.waiting[l] >= mostWaits {
-			t.mu.Unlock()
-			return nil, fiber.NewError(http.StatusTooManyRequests, "problem.too_many")
-		}
+	full := func(l string) bool { return t.waiting[l] >= mostWaits }
+	switch {
+	case !slices.ContainsFunc(lanes, full):
+	case at.Fails == 0 && t.waiting[own] == 0 && t.waiting[aside] < mostAside:
+		lanes = []string{own, aside}
+	default:
+		t.mu.Unlock()
+		return nil, fiber.NewError(http.StatusTooManyRequests, "problem.too_many")
 	}
 	for _, l := range lanes {
 		t.waiting[l]++
@@ -76,7 +90,7 @@ func (t *throttle) enter(ctx context.Context, lanes []string) (leave func(), err
 		}
 	}
 	var wait time.Duration
-	for _, l := range lanes {
+	for _, l := range all {
 		have, err := t.read(ctx, l)
 		if err != nil {
 			leave()
