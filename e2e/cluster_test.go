@@ -116,25 +116,7 @@ func TestAClusterLosesNothing(t *testing.T) {
 	close(over)
 	workers.Wait()
 	for n := range hands {
-		seen := map[string]int{}
-		for since := 0; ; {
-			var page struct {
-				Events []struct {
-					ID  string
-					Seq int
-				}
-				More bool
-			}
-			require.Equal(t, 200, hands[n].send("GET", fmt.Sprintf("/api/jobs/%s/log?since=%d", job.ID, since), nil, &page))
-			for _, e := range page.Events {
-				require.Equal(t, since+1, e.Seq, "no gap in the log")
-				since = e.Seq
-				seen[e.ID]++
-			}
-			if !page.More {
-				break
-			}
-		}
+		seen := hands[n].logged(t, job.ID)
 		for id := range acked {
 			assert.Equal(t, 1, seen[id], "acknowledged, and there once, by server %d", n+1)
 		}

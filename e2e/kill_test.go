@@ -131,31 +131,36 @@ func TestKilledAtAnyMomentLosesNothing(t *testing.T) {
 	time.Sleep(500 * time.Millisecond)
 	close(over)
 	workers.Wait()
-	seen := map[string]int{}
-	for since := 0; ; {
-		var page struct {
-			Events []struct {
-				ID   string
-				Seq  int
-				Kind string
-			}
-			More bool
-		}
-		require.Equal(t, 200, hand.send("GET", fmt.Sprintf("/api/jobs/%s/log?since=%d", job, since), nil, &page))
-		for _, e := range page.Events {
-			assert.Equal(t, since+1, e.Seq, "no gap in the log")
-			since = e.Seq
-			seen[e.ID]++
-		}
-		if !page.More {
-			break
-		}
-	}
+	seen := hand.logged(t, job)
 	require.NotEmpty(t, acked)
 	for id := range acked {
 		assert.Equal(t, 1, seen[id], "acknowledged, and there once")
 	}
 	t.Logf("%d cycles, %d acknowledged strokes, each there once", cycles, len(acked))
+}
+
+// logged reads a job's whole log, which has no gap, and says how often each event is in it.
+func (h *shopHand) logged(t *testing.T, job string) map[string]int {
+	t.Helper()
+	seen := map[string]int{}
+	for since := 0; ; {
+		var page struct {
+			Events []struct {
+				ID  string
+				Seq int
+			}
+			More bool
+		}
+		require.Equal(t, 200, h.send("GET", fmt.Sprintf("/api/jobs/%s/log?since=%d", job, since), nil, &page))
+		for _, e := range page.Events {
+			require.Equal(t, since+1, e.Seq, "no gap in the log")
+			since = e.Seq
+			seen[e.ID]++
+		}
+		if !page.More {
+			return seen
+		}
+	}
 }
 
 func killDatabase(data string) {

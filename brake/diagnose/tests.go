@@ -133,3 +133,13 @@ var Tests = []Test{
 
 // Tools lists every tool a test may need.
 var Tools = []string{"vacuum_gauge", "line_plugs", "pressure_gauge", "pedal_force_gauge", "depth_gauge", "water_tester", "scan_tool", "steering_gauge"}
+
+// TestOf is the row of a test, nil where there is none.
+func TestOf(id string) *Test {
+	for i := range Tests {
+		if Tests[i].ID == id {
+			return &Tests[i]
+		}
+	}
+	return nil
+}

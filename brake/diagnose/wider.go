@@ -93,7 +93,7 @@ func Wider(c *Case, acts, at []string, now []Finding, costs *Costs) ([]Look, err
 				believed[i] *= like[i]
 			}
 		}
-		for _, id := range testByID(l.Test).Yields {
+		for _, id := range TestOf(l.Test).Yields {
 			if _, ok := known[id]; !ok {
 				known[id] = ""
 			}
@@ -239,10 +239,6 @@ func (o *outlook) shownBy(outcomes []outcome, costs *Costs, believed []float64) 
 		out = append(out, LookFor{Suspect{o.e.faults[f].fault.ID, o.e.faults[f].at}, there[f]})
 	}
 	return out
-}
-
-func testByID(id string) *Test {
-	return &Tests[slices.IndexFunc(Tests, func(t Test) bool { return t.ID == id })]
 }
 
 // asks are the findings a test is told by: a list is one, and what is wet is asked only once something is.

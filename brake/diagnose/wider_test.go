@@ -23,7 +23,7 @@ func TestALookIsWorthWhatItMayFind(t *testing.T) {
 				assert.Less(t, f.Probability, 0.12, "%s %s", l.Test, f.ID)
 			}
 			assert.NotEmpty(t, l.Asks, l.Test)
-			assert.False(t, testByID(l.Test).OpensHydraulics, "nothing is opened again for a look")
+			assert.False(t, TestOf(l.Test).OpensHydraulics, "nothing is opened again for a look")
 			out = append(out, l.Test)
 		}
 		return out

@@ -173,12 +173,12 @@ func (v *Vehicle) wider(c *diagnose.Case, a diagnose.ActionCost, passed []diagno
 			}
 			seen := v.newCase()
 			seen.Findings = nil
-			for _, y := range testOf(l.Test).Yields {
+			for _, y := range diagnose.TestOf(l.Test).Yields {
 				if diagnose.SignOf(y) != nil {
 					v.shows[y] = v.sample(y)
 				}
 			}
-			v.do(seen, testOf(l.Test))
+			v.do(seen, diagnose.TestOf(l.Test))
 			if shown = slices.DeleteFunc(seen.Findings, func(f diagnose.Finding) bool { return !diagnose.Shows(v.System, f) }); len(shown) == 0 {
 				break
 			}

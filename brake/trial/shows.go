@@ -178,7 +178,7 @@ func (v *Vehicle) With(rnd *rand.Rand) { v.rnd = rnd }
 func (v *Vehicle) Read(known []diagnose.Finding, test string) []diagnose.Finding {
 	c := v.newCase()
 	c.Findings = slices.Clone(known)
-	if t := testOf(test); t != nil {
+	if t := diagnose.TestOf(test); t != nil {
 		v.do(c, t)
 	}
 	return c.Findings[len(known):]

@@ -126,7 +126,7 @@ func TestRulesOfThumb(t *testing.T) {
 		v = w.Draw()
 	}
 	c := v.newCase()
-	v.do(c, testOf("actuator_push"))
+	v.do(c, diagnose.TestOf("actuator_push"))
 	if v.shows["actuator.rod_moves"] == "no" {
 		assert.Equal(t, "replace_master_cylinder", thumb(c, "actuator_push"))
 	}

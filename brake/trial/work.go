@@ -93,15 +93,6 @@ func Told(id string, value any) diagnose.Finding {
 	return diagnose.Finding{ID: id, Value: raw}
 }
 
-func testOf(id string) *diagnose.Test {
-	for i := range diagnose.Tests {
-		if diagnose.Tests[i].ID == id {
-			return &diagnose.Tests[i]
-		}
-	}
-	return nil
-}
-
 func (v *Vehicle) isTrue(f *diagnose.Ranked) bool {
 	for _, t := range v.Truth {
 		if t.ID == f.ID && t.At == f.At {
@@ -158,7 +149,7 @@ func (v *Vehicle) engineOn(c *diagnose.Case, costs diagnose.Costs) (Outcome, err
 			return o, nil
 		}
 		for _, id := range next {
-			t := testOf(id)
+			t := diagnose.TestOf(id)
 			v.do(c, t)
 			o.Tests++
 			o.Minutes += t.Minutes
@@ -199,7 +190,7 @@ func (v *Vehicle) FixedOrder(costs diagnose.Costs, by Judge) (Outcome, error) {
 func (v *Vehicle) orderOn(c *diagnose.Case, costs diagnose.Costs, by Judge) (Outcome, error) {
 	var o Outcome
 	for _, id := range fixedOrder {
-		t := testOf(id)
+		t := diagnose.TestOf(id)
 		if !v.can(t) {
 			continue
 		}

@@ -40,9 +40,15 @@ api.use({
     if (request.method !== 'GET') request.headers.set('X-Csrf-Token', csrf())
     return request
   },
-  onResponse({ response, request, id }) {
-    // At the door itself it is a wrong password, and not a person put out.
-    if (response.status === 401 && !/\/api\/(session|me)$/.test(new URL(request.url).pathname)) signedOut()
+  async onResponse({ response, id }) {
+    // A wrong password is answered 401 as well, and puts nobody out: what the answer says is what counts.
+    if (response.status === 401) {
+      const said = (await response
+        .clone()
+        .json()
+        .catch(() => null)) as Problem | null
+      if (said?.code === 'problem.signed_out') signedOut()
+    }
     heardTime(response.headers.get('Geminate-Now'), sent.get(id) ?? NaN)
     sent.delete(id)
   },

@@ -3,6 +3,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { drafts } from '@/lib/drafts'
 import { keepsNothing, local } from '@/lib/local'
+import { api } from '@/api/client'
 import { alone, useOutbox } from './outbox'
 import { useSession } from './session'
 
@@ -40,6 +41,19 @@ describe('outbox', () => {
     })
   })
   const settled = () => vi.waitFor(() => expect(useOutbox().mine).toHaveLength(0))
+
+  it('is told that nobody is signed in any more, and takes a wrong password for no such thing', async () => {
+    const box = useOutbox()
+    await box.load()
+    const asked = (code: string) => {
+      vi.stubGlobal('fetch', () => Promise.resolve(answer(401, { code })))
+      return api.PUT('/api/me/password', { body: { old: 'x', password: 'y' } })
+    }
+    await asked('problem.wrong_password')
+    expect(box.signedOut).toBe(false)
+    await asked('problem.signed_out')
+    expect(box.signedOut).toBe(true)
+  })
 
   it('tells at once that nothing can be kept here, and holds what it can while the page lives', async () => {
     reply = () => {
