@@ -19,6 +19,9 @@ import (
 
 // Accounts, by the lead; a first account on an empty shop; passwords by one-time link.
 
+// linkState is where one-time links are kept.
+const linkState = "link"
+
 // linkFor is how long a one-time link is good.
 const linkFor = 48 * time.Hour
 
@@ -144,15 +147,22 @@ func (s *server) accountLink(c *call, _ none) (LinkOut, error) {
 	if err != nil {
 		return LinkOut{}, err
 	}
-	token := randomToken()
 	if err := s.dropLink(c.Context(), u.ID); err != nil { // a newer one ends the older
 		return LinkOut{}, err
 	}
-	if err := errors.Join(s.links.SetWithContext(c.Context(), token, []byte(u.ID), linkFor), s.links.SetWithContext(c.Context(), "of "+u.ID, []byte(token), linkFor)); err != nil {
+	path, err := WelcomeLink(c.Context(), s.Store, s.code, u.ID)
+	if err != nil {
 		return LinkOut{}, err
 	}
 	s.audit(c, "account_link", "", map[string]string{"account": u.Name})
-	return LinkOut{"/welcome/" + token, now().Add(linkFor)}, nil
+	return LinkOut{path, now().Add(linkFor)}, nil
+}
+
+// WelcomeLink makes a one-time link to set an account's password by, of a shop of this code.
+func WelcomeLink(ctx context.Context, st *store.Store, code store.Code, account string) (path string, err error) {
+	token, links := newPass(code), st.WebState(linkState)
+	err = errors.Join(links.SetWithContext(ctx, token, []byte(account), linkFor), links.SetWithContext(ctx, "of "+account, []byte(token), linkFor))
+	return "/welcome/" + token, err
 }
 
 func (s *server) signOutEverywhere(c *call, _ none) (none, error) {
@@ -232,6 +242,9 @@ func (s *server) ownPassword(c *call, in PasswordIn) (SessionView, error) {
 
 // first makes the lead's account of a shop that has none; it works once.
 func (s *server) first(c *call, in FirstIn) (SessionView, error) {
+	if s.code != store.First { // a further shop's lead comes by a link
+		return SessionView{}, fiber.NewError(http.StatusConflict, "problem.not_first")
+	}
 	account := AccountIn{Name: strings.ToLower(strings.TrimSpace(in.Name)), Display: in.Display, Role: job.Lead}
 	if err := account.check(); err != nil {
 		return SessionView{}, err

@@ -35,6 +35,10 @@ type SessionView struct {
 	Demo []DemoAccount `json:"demo"` // accounts offered with one click; empty outside demo mode
 	// First says that the shop has no account yet.
 	First bool `json:"first"`
+	// Shops says that this installation has several, so that whoever signs in says which; Shop is the one signed in to, "" for
+	// the first.
+	Shops bool       `json:"shops,omitempty"`
+	Shop  store.Code `json:"shop,omitempty"`
 }
 
 // UserView is a person as the interface needs them.
@@ -62,6 +66,8 @@ type SignIn struct {
 	Name     string `json:"name"`
 	Password string `json:"password,omitempty"`
 	Demo     bool   `json:"demo,omitempty"`
+	// Shop is the code of a further shop of a chain; left out, the first.
+	Shop store.Code `json:"shop,omitempty"`
 }
 
 // Preferences are a person's own settings.

@@ -116,7 +116,7 @@ func userView(u *store.User) *UserView {
 }
 
 func (s *server) getSession(c *call, _ none) (SessionView, error) {
-	out := SessionView{Demo: []DemoAccount{}}
+	out := SessionView{Demo: []DemoAccount{}, Shop: s.code, Shops: s.among.several(c.Context())}
 	v, err := s.visitor(c)
 	if err != nil {
 		return out, err
@@ -131,7 +131,7 @@ func (s *server) getSession(c *call, _ none) (SessionView, error) {
 		return out, nil
 	}
 	n, err := s.Store.Users(c.Context())
-	out.First = n == 0
+	out.First = n == 0 && s.code == store.First
 	return out, err
 }
 
@@ -231,9 +231,10 @@ func (s *server) startSession(c *call, u *store.User) (SessionView, error) {
 		return SessionView{}, err
 	}
 	c.Cookie(&fiber.Cookie{Name: deviceCookie, Value: device, Path: "/api/session", HTTPOnly: true, SameSite: fiber.CookieSameSiteStrictMode, Secure: s.Secure, MaxAge: int(deviceFor.Seconds())})
+	s.rememberShop(c)
 	c.user = u
 	s.audit(c, "sign_in", "", nil)
-	return SessionView{User: userView(u), Demo: []DemoAccount{}}, nil
+	return SessionView{User: userView(u), Demo: []DemoAccount{}, Shop: s.code, Shops: s.among.several(c.Context())}, nil
 }
 
 // demoSignIn lets the made-up accounts of demo mode in without a password.

@@ -100,7 +100,7 @@ func (s *server) pass(c *call, _ none) (Pass, error) {
 	if err != nil {
 		return Pass{}, err
 	}
-	token := randomToken()
+	token := s.newPass()
 	if err := s.passes.SetWithContext(c.Context(), token, []byte(id), passFor); err != nil {
 		return Pass{}, err
 	}
@@ -133,6 +133,9 @@ func (s *server) passOf(c *call, path string, lasts time.Duration) (Pass, error)
 
 // jobCall is the technician's side.
 func (s *server) jobCall(c *call, _ none) (CallView, error) {
+	if err := s.isThere(c.Ctx, c.jobID()); err != nil {
+		return CallView{}, err
+	}
 	k, err := s.calling(c.Context(), c.jobID())
 	if err != nil {
 		return CallView{}, err
@@ -142,7 +145,7 @@ func (s *server) jobCall(c *call, _ none) (CallView, error) {
 
 func (s *server) jobSay(c *call, in bleed.CallIn) (CallView, error) {
 	id := c.jobID()
-	if _, err := s.Store.Heads(c.Context(), []string{id}); err != nil {
+	if err := s.isThere(c.Ctx, id); err != nil {
 		return CallView{}, err
 	}
 	return s.say(c.Context(), id, bleed.AtBleeder, in)
@@ -257,6 +260,9 @@ func (s *server) callLive(c fiber.Ctx) error {
 			account = v.user.ID
 		}
 		who, id = bleed.AtBleeder, strings.Clone(c.Params("id"))
+		if err == nil {
+			err = s.isThere(c, id)
+		}
 	}
 	if err != nil {
 		return err

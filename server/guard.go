@@ -23,6 +23,7 @@ type localKey int
 const (
 	requestIDKey localKey = iota
 	accountKey
+	shopKey // the code of a further shop
 )
 
 // requestID is the id that ties a request's log lines and audit lines together.
@@ -47,7 +48,8 @@ func (s *server) logged(c fiber.Ctx) error {
 		level = slog.LevelInfo
 	}
 	account, _ := c.Locals(accountKey).(string)
-	s.Log.LogAttrs(c.Context(), level, "request", slog.String("request", id), slog.String("method", c.Method()), slog.String("path", shownPath(c.Path())),
+	shop, _ := c.Locals(shopKey).(string)
+	s.Log.LogAttrs(c.Context(), level, "request", slog.String("request", id), slog.String("shop", shop), slog.String("method", c.Method()), slog.String("path", shownPath(c.Path())),
 		slog.Int("status", status), slog.Float64("ms", float64(time.Since(began).Microseconds())/1000), slog.String("account", account), slog.String("address", s.address(c)))
 	return err
 }

@@ -134,7 +134,7 @@ func (s *server) live(c fiber.Ctx) error {
 		return job.ErrRole{Command: job.ReadJobs}
 	}
 	id := strings.Clone(c.Params("id"))
-	if _, err := s.Store.Heads(c.Context(), []string{id}); err != nil {
+	if err := s.isThere(c, id); err != nil {
 		return err
 	}
 	since, err := strconv.ParseInt(firstOf(c.Get("Last-Event-ID"), c.Query("since"), "0"), 10, 64)
@@ -158,6 +158,15 @@ func (s *server) live(c fiber.Ctx) error {
 		defer stop()
 		st.run(s.life, w)
 	})
+}
+
+// isThere says ErrNotFound of a job this shop does not have.
+func (s *server) isThere(c fiber.Ctx, id string) error {
+	heads, err := s.Store.Heads(c.Context(), []string{id})
+	if _, there := heads[id]; err == nil && !there {
+		err = store.ErrNotFound
+	}
+	return err
 }
 
 func firstOf(list ...string) string {

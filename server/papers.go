@@ -27,7 +27,7 @@ func (s *server) paperPass(c *call, _ none) (Pass, error) {
 	if err != nil {
 		return Pass{}, err
 	}
-	token := randomToken()
+	token := s.newPass()
 	if err := s.papers.SetWithContext(c.Context(), token, []byte(j.ID+" "+c.user.Units), paperFor); err != nil {
 		return Pass{}, err
 	}

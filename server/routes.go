@@ -199,6 +199,8 @@ func (s *server) routes() []route {
 		handle(s, post("/vehicles/{id}/join", "joinVehicle", "Make this entry another's").needs(job.ChangeSystem), s.joinVehicle),
 		handle(s, post("/vehicles/{id}/part", "partVehicle", "Take a joined entry apart again").needs(job.ChangeSystem), s.partVehicle),
 		handle(s, get("/vehicles/{id}/due.ics", "vehicleCalendar", "When its fluid is due, for a calendar").as("text/calendar"), s.vehicleCalendar),
+		handle(s, post("/vehicles/{id}/ask", "askChain", "Ask the chain's other shops what they did to this vehicle, with its owner's consent").needs(job.AskChain), s.askChain),
+		handle(s, get("/chain", "chain", "The figures of every shop of the chain").asks(statisticsAsked{}).needs(job.ReadChain), s.chainFigures),
 		handle(s, get("/due", "due", "What is due, the first first").asks(dueAsked{}), s.due),
 		handle(s, get("/due.ics", "shopCalendar", "The shop's calendar, by a read token in the address").as("text/calendar").asks(outAsked{}).openToAll(), s.shopCalendar),
 		handle(s, get("/bottles", "bottles", "Bottles of fluid this shop has open"), s.bottles),

@@ -32,6 +32,8 @@ import (
 // Config is how a server is set up.
 type Config struct {
 	Store *store.Store
+	// Chain is all the shops of the installation, whose first is Store; nil where there is that one alone.
+	Chain *store.Chain
 	// Demo are made-up accounts offered with one click; nil outside demo mode, which is only ever on
 	// loopback.
 	Demo []DemoAccount
@@ -57,8 +59,12 @@ type Config struct {
 	Log  *slog.Logger
 }
 
+// server answers for one shop.
 type server struct {
 	Config
+	// code is the shop's in its chain; among is what it may ask of the others, nil where there is no chain.
+	code     store.Code
+	among    *house
 	sessions *session.Store
 	devices  *store.WebState
 	// Calls between two people and the passes of helpers' phones; one word at a time.
@@ -68,6 +74,7 @@ type server struct {
 	hub                          *hub
 	table                        []route
 	life                         context.Context // ends when the server stops
+	leave                        func()          // ends a further shop's alone
 }
 
 const (
@@ -90,15 +97,14 @@ func New(life context.Context, cfg Config) *fiber.App {
 	if cfg.Pace > 1 {
 		pace = cfg.Pace
 	}
-	s := &server{Config: cfg, life: life, hub: newHub(cfg.Store), devices: cfg.Store.WebState("device"), calls: cfg.Store.WebState("call"), passes: cfg.Store.WebState("pass"), links: cfg.Store.WebState("link"), papers: cfg.Store.WebState("paper"), throttle: newThrottle(cfg.Store.WebState("try"))}
-	if cfg.Unhurried {
-		s.throttle.sleep = func(context.Context, time.Duration) {}
-	}
-	for i, h := range s.Hosts {
-		s.Hosts[i] = strings.ToLower(h)
+	s := newServer(life, cfg, store.First)
+	h := &house{first: s, each: map[store.Code]*server{}}
+	s.among = h
+	for i, name := range s.Hosts {
+		s.Hosts[i] = strings.ToLower(name)
 	}
 	app := fiber.New(fiber.Config{AppName: "Geminate", BodyLimit: bodyLimit, ErrorHandler: s.onError, ReadTimeout: time.Minute, IdleTimeout: 2 * time.Minute})
-	app.Server().HeaderReceived = s.bodyBudget
+	app.Server().HeaderReceived = h.bodyBudget
 	app.Server().Logger = quiet{}
 	fiberlog.SetLevel(fiberlog.LevelFatal) // its lines of refused requests: ours say more
 	// A stream must not be held back, and the core comes packed.
@@ -106,10 +112,6 @@ func New(life context.Context, cfg Config) *fiber.App {
 		return strings.HasSuffix(c.Path(), "/live") || strings.HasPrefix(c.Path(), "/assets/") && packedTypes[path.Ext(c.Path())] != ""
 	}
 	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: asItIs, Level: compress.LevelBestSpeed}))
-	s.sessions = session.NewStore(session.Config{
-		Storage: cfg.Store.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true, CookiePath: "/",
-		CookieSameSite: fiber.CookieSameSiteStrictMode, CookieSecure: cfg.Secure, IdleTimeout: 16 * time.Hour, AbsoluteTimeout: 7 * 24 * time.Hour,
-	})
 	api := app.Group("/api")
 	api.Use(func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderCacheControl, "no-store")
@@ -118,17 +120,32 @@ func New(life context.Context, cfg Config) *fiber.App {
 	api.Get("/health/live", func(c fiber.Ctx) error { return c.JSON(Health{Alive: true}) })
 	api.Get("/health", s.health)
 	api.Use(tellTime, sameSite)
-	api.Get("/jobs/:id/live", s.live)
-	api.Get("/jobs/:id/call/live", s.callLive)
-	api.Get("/calls/:pass/live", s.callLive)
-	s.table = s.routes()
-	for _, r := range s.table {
-		api.Add([]string{r.method}, fiberPath(r.path), r.handler)
+	api.Get("/jobs/:id/live", h.to(func(s *server) fiber.Handler { return s.live }))
+	api.Get("/jobs/:id/call/live", h.to(func(s *server) fiber.Handler { return s.callLive }))
+	api.Get("/calls/:pass/live", h.to(func(s *server) fiber.Handler { return s.callLive }))
+	for i, r := range s.table {
+		api.Add([]string{r.method}, fiberPath(r.path), h.to(func(s *server) fiber.Handler { return s.table[i].handler }))
 	}
 	api.Use(func(fiber.Ctx) error { return fiber.NewError(http.StatusNotFound, "problem.no_route") })
 	s.front(app)
-	go s.hub.run(life)
 	return app
+}
+
+// newServer answers for one shop; what it does by itself ends with life.
+func newServer(life context.Context, cfg Config, code store.Code) *server {
+	st := cfg.Store
+	s := &server{Config: cfg, code: code, life: life, hub: newHub(st), devices: st.WebState("device"), calls: st.WebState("call"), passes: st.WebState("pass"), links: st.WebState(linkState),
+		papers: st.WebState("paper"), throttle: newThrottle(st.WebState("try"))}
+	if cfg.Unhurried {
+		s.throttle.sleep = func(context.Context, time.Duration) {}
+	}
+	s.sessions = session.NewStore(session.Config{
+		Storage: st.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true, CookiePath: "/",
+		CookieSameSite: fiber.CookieSameSiteStrictMode, CookieSecure: cfg.Secure, IdleTimeout: 16 * time.Hour, AbsoluteTimeout: 7 * 24 * time.Hour,
+	})
+	s.table = s.routes()
+	go s.hub.run(life)
+	return s
 }
 
 // quiet keeps what every scanner provokes out of the log; requests leave their own lines.

@@ -301,7 +301,7 @@ func (s *server) addToken(c *call, in TokenIn) (TokenOut, error) {
 	if name == "" || len(name) > 100 {
 		return TokenOut{}, system.Faults{{Path: "$.name", Code: "fault.missing"}}
 	}
-	secret := randomToken()
+	secret := s.newPass()
 	t, err := s.Store.AddReadToken(c.Context(), name, secret, c.user.Display)
 	if err != nil {
 		return TokenOut{}, err

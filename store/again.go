@@ -85,7 +85,7 @@ func earlier(a, b time.Time) time.Time {
 // letGo closes the connections that are not in use: those of a node that is gone would be handed out one by one.
 func (s *Store) letGo() {
 	s.sql.SetMaxIdleConns(0)
-	s.sql.SetMaxIdleConns(idleMost)
+	s.sql.SetMaxIdleConns(s.at.idle())
 }
 
 // write is a single statement that is tried again.

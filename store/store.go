@@ -27,6 +27,7 @@ var migrations embed.FS
 type Store struct {
 	db  *gorm.DB
 	sql *sql.DB
+	at  address
 	// shop is what every job is dressed with.
 	shop shopCache
 }
@@ -38,19 +39,38 @@ var (
 	ErrNewer    = errors.New("this database was used by a newer Geminate")
 )
 
-// idleMost connections are kept open for the next call.
-const idleMost = 8
+// address is where a database is: what the driver is told, and all the nodes it may be reached at.
+type address struct {
+	cfg   *driver.Config
+	nodes []string
+	// conns are the most connections at a time.
+	conns int
+}
+
+// connsMost are those of the first shop; a further shop of a chain has fewer, or forty shops would take all a database gives.
+const (
+	connsMost     = 24
+	connsMostShop = 8
+)
 
 // Open connects to a database by the Go driver's DSN (user:password@tcp(host:port)/name; of a replicated one
 // tcp(one:3306,two:3306,three:3306)), brings its tables up to date and returns the store. Several servers may open one at once.
 func Open(ctx context.Context, dsn string) (*Store, error) {
+	at, err := addressOf(dsn)
+	if err != nil {
+		return nil, err
+	}
+	return at.open(ctx)
+}
+
+func addressOf(dsn string) (address, error) {
 	dsn, several := splitNodes(dsn)
 	cfg, err := driver.ParseDSN(dsn)
 	if err != nil {
-		return nil, fmt.Errorf("the database address cannot be read: %w. It should look like user:password@tcp(127.0.0.1:3306)/geminate", err)
+		return address{}, fmt.Errorf("the database address cannot be read: %w. It should look like user:password@tcp(127.0.0.1:3306)/geminate", err)
 	}
 	if cfg.DBName == "" {
-		return nil, errors.New("the database address names no database. It should look like user:password@tcp(127.0.0.1:3306)/geminate")
+		return address{}, errors.New("the database address names no database. It should look like user:password@tcp(127.0.0.1:3306)/geminate")
 	}
 	cfg.ParseTime, cfg.Loc, cfg.Collation = true, time.UTC, "utf8mb4_unicode_ci"
 	cfg.InterpolateParams = true // one way to the server and back for a query, not three
@@ -61,16 +81,33 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	if cfg.Timeout == 0 {
 		cfg.Timeout = 10 * time.Second
 	}
-	connector, err := nodesOf(cfg, several)
+	return address{cfg, several, connsMost}, nil
+}
+
+// idle is how many connections are kept open for the next call.
+func (a address) idle() int { return a.conns / 3 }
+
+// pool connects to it.
+func (a address) pool(ctx context.Context) (*sql.DB, error) {
+	connector, err := nodesOf(a.cfg, a.nodes)
 	if err != nil {
 		return nil, err
 	}
 	pool := sql.OpenDB(connector)
-	pool.SetMaxOpenConns(24)
-	pool.SetMaxIdleConns(idleMost)
+	pool.SetMaxOpenConns(a.conns)
+	pool.SetMaxIdleConns(a.idle())
 	pool.SetConnMaxLifetime(30 * time.Minute)
+	pool.SetConnMaxIdleTime(5 * time.Minute)
 	if err := pool.PingContext(ctx); err != nil {
-		return nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w%s", cfg.Addr, cfg.User, err, wayIn(err, cfg.User, cfg.DBName)), pool.Close())
+		return nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w%s", a.cfg.Addr, a.cfg.User, err, wayIn(err, a.cfg.User, a.cfg.DBName)), pool.Close())
+	}
+	return pool, nil
+}
+
+func (a address) open(ctx context.Context) (*Store, error) {
+	pool, err := a.pool(ctx)
+	if err != nil {
+		return nil, err
 	}
 	if err := migrate(ctx, pool); err != nil {
 		return nil, errors.Join(err, pool.Close())
@@ -83,7 +120,7 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("the database: %w", err), pool.Close())
 	}
-	return &Store{db: db, sql: pool}, nil
+	return &Store{db: db, sql: pool, at: a}, nil
 }
 
 func migrate(ctx context.Context, pool *sql.DB) error {

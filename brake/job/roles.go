@@ -11,9 +11,12 @@ const (
 	Trainee    Role = "trainee"
 	Technician Role = "technician"
 	Lead       Role = "lead"
+
+	// Owner is of a chain of shops: its figures, and nobody's jobs. No shop makes one.
+	Owner Role = "owner"
 )
 
-// Roles lists them from the least to the most.
+// Roles lists those of a shop from the least to the most.
 var Roles = []Role{Trainee, Technician, Lead}
 
 // Command is one thing a person may want to do.
@@ -41,12 +44,15 @@ const (
 	ReopenJob       Command = "reopen_job"
 	BringJobIn      Command = "bring_job_in"
 	SetShelf        Command = "set_shelf"
+	AskChain        Command = "ask_chain" // what another shop of the chain knows of a vehicle
 
 	SetCosts        Command = "set_costs"
 	ImportCatalogue Command = "import_catalogue"
 	ManageAccounts  Command = "manage_accounts"
 	ManageSettings  Command = "manage_settings"
 	ReadAudit       Command = "read_audit"
+
+	ReadChain Command = "read_chain" // the figures of all shops of a chain
 )
 
 // least is the one table of who may do what: the least role each command takes.
@@ -55,10 +61,15 @@ var least = map[Command]Role{
 	WriteNote: Trainee, UndoOwn: Trainee, SetUp: Trainee, SetOwn: Trainee, LookUp: Trainee,
 
 	TickHighVoltage: Technician, UndoOthers: Technician, Decide: Technician, ChangeSystem: Technician, ReleaseJob: Technician,
-	ReopenJob: Technician, BringJobIn: Technician, SetShelf: Technician,
+	ReopenJob: Technician, BringJobIn: Technician, SetShelf: Technician, AskChain: Technician,
 
 	SetCosts: Lead, ImportCatalogue: Lead, ManageAccounts: Lead, ManageSettings: Lead, ReadAudit: Lead,
+
+	ReadChain: Owner,
 }
+
+// owners is all that who owns a chain may do.
+var owners = []Command{ReadChain, SetOwn}
 
 // Commands lists every command.
 func Commands() []Command { return sortedCommands(least) }
@@ -77,6 +88,9 @@ func (r Role) rank() int {
 // no one's.
 func (r Role) May(c Command) bool {
 	need, known := least[c]
+	if r == Owner || need == Owner {
+		return r == Owner && slices.Contains(owners, c)
+	}
 	return known && r.rank() >= 0 && r.rank() >= need.rank()
 }
 

@@ -30,6 +30,8 @@ type Settings struct {
 	Mark string `json:"mark"`
 	// Experience says that what this shop has found moves the priors of the diagnosis.
 	Experience bool `json:"experience"`
+	// ShareVehicles says that other shops of the chain may ask what was done to a vehicle here; off until the lead says so.
+	ShareVehicles bool `json:"share_vehicles"`
 }
 
 // Papers are the sizes printed on.

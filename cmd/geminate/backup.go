@@ -33,9 +33,10 @@ func openShop(ctx context.Context, dir string) (*opened, error) {
 }
 
 func backupCommand() *cobra.Command {
-	return &cobra.Command{Use: "backup FILE", Short: "Write everything the shop has into one archive (zip of JSON lines), while it works or not", Args: cobra.ExactArgs(1),
+	var code string
+	cmd := &cobra.Command{Use: "backup FILE", Short: "Write everything the shop has into one archive (zip of JSON lines), while it works or not", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
-			st, err := openShop(cmd.Context(), env("GEMINATE_DATA", ".geminate/shop"))
+			st, err := openShopOf(cmd.Context(), env("GEMINATE_DATA", ".geminate/shop"), code)
 			if err != nil {
 				return err
 			}
@@ -56,17 +57,20 @@ func backupCommand() *cobra.Command {
 			fmt.Printf("%s: %d jobs, %d events, %d accounts, %d units\n", args[0], counts["jobs"], counts["log"], counts["users"], counts["units"])
 			return nil
 		}}
+	shopFlag(cmd, &code)
+	return cmd
 }
 
 func restoreCommand() *cobra.Command {
-	return &cobra.Command{Use: "restore FILE", Short: "Bring a backup back into an empty shop", Args: cobra.ExactArgs(1),
+	var code string
+	cmd := &cobra.Command{Use: "restore FILE", Short: "Bring a backup back into an empty shop", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
 			f, err := os.Open(args[0])
 			if err != nil {
 				return badInput{err}
 			}
 			defer func() { err = errors.Join(err, f.Close()) }()
-			st, err := openShop(cmd.Context(), env("GEMINATE_DATA", ".geminate/shop"))
+			st, err := openShopOf(cmd.Context(), env("GEMINATE_DATA", ".geminate/shop"), code)
 			if err != nil {
 				return err
 			}
@@ -82,4 +86,6 @@ func restoreCommand() *cobra.Command {
 			fmt.Printf("%s: %d jobs, %d events, %d accounts, %d units are back\n", args[0], counts["jobs"], counts["log"], counts["users"], counts["units"])
 			return nil
 		}}
+	shopFlag(cmd, &code)
+	return cmd
 }

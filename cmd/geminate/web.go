@@ -191,7 +191,9 @@ func run(how *serving) (err error) {
 		return errors.Join(err, l.Close())
 	}
 	defer func() { err = errors.Join(err, st.stop()) }()
-	cfg := server.Config{Store: st.Store, Log: log, Secure: lines != nil || os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/"),
+	chain := st.Shops()
+	defer chain.Close()
+	cfg := server.Config{Store: st.Store, Chain: chain, Log: log, Secure: lines != nil || os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/"),
 		Hosts: append(list("GEMINATE_HOSTS"), ownNames()...), Proxies: list("GEMINATE_PROXIES"), Disk: st.room,
 		Addresses: append(how.addresses, list("GEMINATE_ADDRESS")...), Fingerprint: how.fingerprint}
 	if files, ok := web.Files(); ok {
@@ -215,12 +217,13 @@ func run(how *serving) (err error) {
 	life, end := context.WithCancel(context.Background())
 	defer end()
 	go func() { // what jobs from before there were facts have left behind
-		if err := st.FillFacts(ctx); err != nil && ctx.Err() == nil {
+		err := chain.Each(ctx, func(_ store.Code, st *store.Store) error { return st.FillFacts(ctx) })
+		if err != nil && ctx.Err() == nil {
 			log.Warn("facts of old jobs", "error", err)
 		}
 	}()
 	app := server.New(life, cfg)
-	go prune(ctx, st.Store, log)
+	go prune(ctx, chain, log)
 	done := make(chan error, 1)
 	go func() { done <- app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true}) }()
 	scheme := "http"
@@ -288,13 +291,14 @@ func counterCommand() *cobra.Command {
 }
 
 // prune clears expired sessions and counters away every ten minutes.
-func prune(ctx context.Context, st *store.Store, log *slog.Logger) {
+func prune(ctx context.Context, chain *store.Chain, log *slog.Logger) {
 	for {
-		if _, err := st.PruneWebState(ctx); err != nil && ctx.Err() == nil {
-			log.Warn("clearing expired sessions", "error", err)
-		}
-		if err := st.PrunePresence(ctx); err != nil && ctx.Err() == nil {
-			log.Warn("clearing old screens", "error", err)
+		err := chain.Each(ctx, func(_ store.Code, st *store.Store) error {
+			_, err := st.PruneWebState(ctx)
+			return errors.Join(err, st.PrunePresence(ctx))
+		})
+		if err != nil && ctx.Err() == nil {
+			log.Warn("clearing expired sessions and old screens", "error", err)
 		}
 		select {
 		case <-ctx.Done():
@@ -306,10 +310,13 @@ func prune(ctx context.Context, st *store.Store, log *slog.Logger) {
 
 func accountCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "account", Short: "Accounts of the shop"}
-	var role, display string
+	var role, display, code string
 	add := &cobra.Command{Use: "add NAME", Short: "Add an account; the password is read from standard input", Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) (err error) {
-		if !slices.Contains(job.Roles, job.Role(role)) {
-			return badInput{fmt.Errorf("--role %q: one of technician, lead, trainee", role)}
+		if !slices.Contains(job.Roles, job.Role(role)) && job.Role(role) != job.Owner {
+			return badInput{fmt.Errorf("--role %q: one of technician, lead, trainee; owner sees the figures of a chain's shops", role)}
+		}
+		if job.Role(role) == job.Owner && code != "" {
+			return badInput{errors.New("a chain's owner has an account of the first shop: leave --shop out")}
 		}
 		fmt.Fprint(os.Stderr, "Password: ")
 		password, err := bufio.NewReader(os.Stdin).ReadString('\n')
@@ -325,7 +332,7 @@ func accountCommand() *cobra.Command {
 			return badInput{err}
 		}
 		ctx := context.Background()
-		st, err := openShop(ctx, env("GEMINATE_DATA", ".geminate/shop"))
+		st, err := openShopOf(ctx, env("GEMINATE_DATA", ".geminate/shop"), code)
 		if err != nil {
 			return err
 		}
@@ -340,6 +347,7 @@ func accountCommand() *cobra.Command {
 		return err
 	}}
 	add.Flags().StringVar(&role, "role", string(job.Technician), "technician, lead or trainee")
+	shopFlag(add, &code)
 	add.Flags().StringVar(&display, "display", "", "name as shown")
 	cmd.AddCommand(add)
 	return cmd

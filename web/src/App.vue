@@ -38,6 +38,8 @@ watch(
     if (!asked || !name || route.meta.open) return
     if (!user && name !== 'sign-in') void router.replace({ name: 'sign-in', query: { to: route.fullPath } })
     if (user && name === 'sign-in') void router.replace(String(route.query.to ?? '/'))
+    // Who owns a chain has no jobs: its figures are the whole of it.
+    if (user && session.may('read_chain') && name !== 'chain') void router.replace({ name: 'chain' })
     if (user) void outbox.flush()
   },
 )

@@ -244,6 +244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The figures of every shop of the chain */
+        get: operations["chain"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/counter": {
         parameters: {
             query?: never;
@@ -1256,6 +1273,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicles/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the chain's other shops what they did to this vehicle, with its owner's consent */
+        post: operations["askChain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles/{id}/due.ics": {
         parameters: {
             query?: never;
@@ -2032,7 +2066,7 @@ export interface components {
         /** @enum {string} */
         JobClock: "test" | "hold" | "soak" | "foam" | "high_voltage" | "pot" | "wheel" | "relearn";
         /** @enum {string} */
-        JobCommand: "read_jobs" | "open_job" | "edit_intake" | "take_reading" | "tick_step" | "count_stroke" | "write_note" | "undo_own" | "set_up" | "set_own_preferences" | "look_up" | "tick_high_voltage" | "undo_others" | "decide" | "change_system" | "release_job" | "reopen_job" | "bring_job_in" | "set_shelf" | "set_costs" | "import_catalogue" | "manage_accounts" | "manage_settings" | "read_audit";
+        JobCommand: "read_jobs" | "open_job" | "edit_intake" | "take_reading" | "tick_step" | "count_stroke" | "write_note" | "undo_own" | "set_up" | "set_own_preferences" | "look_up" | "tick_high_voltage" | "undo_others" | "decide" | "change_system" | "release_job" | "reopen_job" | "bring_job_in" | "set_shelf" | "ask_chain" | "set_costs" | "import_catalogue" | "manage_accounts" | "manage_settings" | "read_audit" | "read_chain";
         JobCurvePoint: {
             bottomed: boolean;
             /** Format: double */
@@ -2547,7 +2581,7 @@ export interface components {
             old_mm: number;
         };
         /** @enum {string} */
-        JobRole: "" | "trainee" | "technician" | "lead";
+        JobRole: "" | "trainee" | "technician" | "lead" | "owner";
         JobSchoolAsked: {
             answer: string;
             answers: string[];
@@ -2567,6 +2601,7 @@ export interface components {
             name: string;
             paper: string;
             release_by: components["schemas"]["JobRole"];
+            share_vehicles: boolean;
             zone: string;
         };
         JobShopFigures: {
@@ -3289,6 +3324,13 @@ export interface components {
             fingerprint: string;
         };
         ServerAnyJSON: unknown;
+        ServerAskIn: {
+            consent: boolean;
+        };
+        ServerAskOut: {
+            asked: number;
+            told: components["schemas"]["ServerShopTold"][];
+        };
         ServerAuditView: {
             lines: components["schemas"]["StoreAudit"][];
             more: boolean;
@@ -3324,6 +3366,10 @@ export interface components {
             /** Format: double */
             silent_s: number;
             vehicle: string;
+        };
+        ServerChainView: {
+            shops: components["schemas"]["ServerShopFigures"][];
+            together: components["schemas"]["StoreStatistics"];
         };
         ServerChoicesEdit: {
             choices: components["schemas"]["JobChoices"];
@@ -3502,6 +3548,8 @@ export interface components {
         ServerSessionView: {
             demo: components["schemas"]["ServerDemoAccount"][];
             first: boolean;
+            shop?: string;
+            shops?: boolean;
             user: components["schemas"]["ServerUserView"] | null;
         };
         ServerShelfIn: {
@@ -3511,10 +3559,21 @@ export interface components {
         ServerShelfView: {
             units: components["schemas"]["MatchUnit"][];
         };
+        ServerShopFigures: {
+            figures: components["schemas"]["StoreStatistics"];
+            /** Format: int64 */
+            open: number;
+            shop: string;
+        };
+        ServerShopTold: {
+            jobs: components["schemas"]["StoreDoneElsewhere"][];
+            shop: string;
+        };
         ServerSignIn: {
             demo?: boolean;
             name: string;
             password?: string;
+            shop?: string;
         };
         ServerStoredView: {
             events: components["schemas"]["ServerEventView"][];
@@ -3740,6 +3799,16 @@ export interface components {
             n: number;
             standing: string;
             station: string;
+        };
+        StoreDoneElsewhere: {
+            /** Format: date-time */
+            released_at: string;
+            scope: string;
+            unit_maker: string;
+            unit_number: string;
+            was: string;
+            water_after: number | null;
+            water_before: number | null;
         };
         StoreFigure: {
             jobs: number;
@@ -4594,6 +4663,36 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    chain: {
+        parameters: {
+            query?: {
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerChainView"];
                 };
             };
             default: {
@@ -6698,6 +6797,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerVehicleView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    askChain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerAskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerAskOut"];
                 };
             };
             default: {

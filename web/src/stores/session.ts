@@ -13,6 +13,9 @@ export const useSession = defineStore('session', {
     asked: false,
     /** The shop has no account yet. */
     first: false,
+    /** This installation has several shops, and the code of the one signed in to. */
+    shops: false,
+    shop: '',
   }),
   getters: {
     pref: (s): Pref => (s.user?.units as Pref) ?? 'metric',
@@ -28,6 +31,7 @@ export const useSession = defineStore('session', {
         this.user = s.user
         this.demo = s.demo
         this.first = s.first
+        this.in(s)
         if (s.user) await this.loadVocabulary()
         await this.readIn()
         await this.remember()
@@ -52,20 +56,27 @@ export const useSession = defineStore('session', {
       useUnits(s.vocabulary.units)
       return true
     },
+    /** Which shop it is: another one's patterns and prices are not this one's. */
+    in(s: Schemas['ServerSessionView']) {
+      if (this.shop !== (s.shop ?? '')) this.vocabulary = null
+      this.shops = !!s.shops
+      this.shop = s.shop ?? ''
+    },
     async loadVocabulary() {
-      if (this.vocabulary) return
+      if (this.vocabulary || !this.may('look_up')) return
       this.vocabulary = await ask(api.GET('/api/vocabulary'))
       useUnits(this.vocabulary.units)
     },
     /** The person who is shown signs in again: the session has ended, nothing else has. */
     async signInAgain(password: string) {
       const name = this.user?.name ?? ''
-      const body = this.isDemo ? { name, demo: true } : { name, password }
+      const body = this.isDemo ? { name, demo: true } : { name, password, ...(this.shop && { shop: this.shop }) }
       this.user = (await ask(api.POST('/api/session', { body }))).user
     },
-    async signIn(name: string, password: string, demo: boolean) {
-      const body = demo ? { name, demo: true } : { name, password }
+    async signIn(name: string, password: string, demo: boolean, shop = '') {
+      const body = demo ? { name, demo: true } : { name, password, ...(shop && { shop }) }
       const s = await ask(api.POST('/api/session', { body }))
+      this.in(s)
       this.user = s.user
       await this.loadVocabulary()
       await this.readIn()

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
 import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { Refused } from '@/api/client'
@@ -13,13 +14,15 @@ const outbox = useOutbox()
 const waits = computed(() => outbox.waiting.filter((w) => !w.refused).length)
 const name = ref('')
 const password = ref('')
+/** The shop's code is remembered on this device: it is asked for where there are several. */
+const shop = useLocalStorage('geminate.shop', '')
 const problem = ref('')
 const busy = ref(false)
 async function go(who: string, demo: boolean) {
   busy.value = true
   problem.value = ''
   try {
-    await session.signIn(who, password.value, demo)
+    await session.signIn(who, password.value, demo, session.shops ? shop.value.trim().toLowerCase() : '')
   } catch (e) {
     problem.value = e instanceof Refused ? e.problem.code : 'problem.server'
   }
@@ -64,6 +67,14 @@ async function go(who: string, demo: boolean) {
         <h2>{{ t('ui.sign_in') }}</h2>
       </header>
       <div class="row">
+        <label v-if="session.shops"
+          ><span class="small">{{ t('ui.shop_code') }}</span
+          ><NInput
+            v-model:value="shop"
+            placeholder=""
+            :input-props="{ autocomplete: 'organization' }"
+            data-testid="shop-code"
+        /></label>
         <label
           ><span class="small">{{ t('ui.name') }}</span
           ><NInput v-model:value="name" placeholder="" :input-props="{ autocomplete: 'username' }" data-testid="name"

@@ -3,6 +3,7 @@ import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
+import AskChain from '@/components/shop/AskChain.vue'
 import Fig from '@/components/Fig.vue'
 import WaterLine from '@/components/shop/WaterLine.vue'
 import Faults from '@/components/Faults.vue'
@@ -155,6 +156,7 @@ const part = (joined: string) =>
             />
           </div>
         </section>
+        <AskChain v-if="session.shops && session.may('ask_chain')" :id="id" />
         <section v-if="session.may('change_system')" class="field">
           <div class="row">
             <NInput

@@ -7,8 +7,10 @@ import Faults from '@/components/Faults.vue'
 import NumField from '@/components/NumField.vue'
 import { useAsked } from '@/lib/asked'
 import { languages, t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** What is the shop's own to set. */
+const session = useSession()
 const { value, problem, act } = useAsked(() => ask(api.GET('/api/settings')))
 const form = ref<Schemas['JobSettings'] | null>(null)
 const saved = ref(false)
@@ -83,6 +85,10 @@ const numbers = [
         :options="['technician', 'lead'].map((id) => ({ id, label: t('role.' + id) }))"
         @pick="(v) => v && (form!.release_by = v as never)"
       />
+      <label v-if="session.shops" class="tap"
+        ><input v-model="form.share_vehicles" type="checkbox" data-testid="share-vehicles" />
+        {{ t('ui.share_vehicles') }}</label
+      >
       <label class="tap"
         >{{ t('ui.shop_mark') }}<input type="file" accept="image/png,image/jpeg" class="file" @change="mark"
       /></label>
