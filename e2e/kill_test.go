@@ -9,6 +9,7 @@ import (
 	"net/http/cookiejar"
 	"net/url"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strconv"
 	"strings"
@@ -64,8 +65,8 @@ func (h *shopHand) send(method, path string, body, into any) int {
 	return res.StatusCode
 }
 
-// The shop is killed at random moments under load, its server, its database or both; nothing acknowledged is lost
-// or doubled. GEMINATE_KILLS=1000 go test ./e2e -run TestKilledAtAnyMoment -timeout 12h runs it for hours.
+// The shop is killed at random moments under load, its server, its database or both, and again while it starts; nothing
+// acknowledged is lost or doubled, and once it is left alone it is there within seconds by itself. GEMINATE_KILLS=1000 go test ./e2e -run TestKilledAtAnyMoment -timeout 12h runs it for hours.
 func TestKilledAtAnyMomentLosesNothing(t *testing.T) {
 	t.Parallel()
 	cycles := 10
@@ -116,18 +117,26 @@ func TestKilledAtAnyMomentLosesNothing(t *testing.T) {
 		})
 	}
 	r := rand.New(rand.NewPCG(1, uint64(cycles)))
+	var longest time.Duration
 	for range cycles {
 		time.Sleep(time.Duration(100+r.IntN(900)) * time.Millisecond)
-		what := r.IntN(3)
+		what := r.IntN(4)
 		if what != 0 {
 			killDatabase(data)
 		}
+		began := time.Now()
 		if what != 1 {
 			a.kill()
+			if what == 3 {
+				startAndKill(t, data, port, time.Duration(r.IntN(1500))*time.Millisecond)
+				began = time.Now()
+			}
 			a = start(t, data, port)
 		}
 		waitReady(t, a.url)
+		longest = max(longest, time.Since(began))
 	}
+	assert.Less(t, longest, 30*time.Second, "the way back")
 	time.Sleep(500 * time.Millisecond)
 	close(over)
 	workers.Wait()
@@ -136,7 +145,19 @@ func TestKilledAtAnyMomentLosesNothing(t *testing.T) {
 	for id := range acked {
 		assert.Equal(t, 1, seen[id], "acknowledged, and there once")
 	}
-	t.Logf("%d cycles, %d acknowledged strokes, each there once", cycles, len(acked))
+	t.Logf("%d cycles, %d acknowledged strokes, each there once; the longest way back %s", cycles, len(acked), longest.Round(time.Millisecond))
+}
+
+// startAndKill kills a server some time after its start, ready or not.
+func startAndKill(t *testing.T, data string, port int, after time.Duration) {
+	t.Helper()
+	cmd := exec.Command(binary, "demo", "--years", "0")
+	cmd.Env = append(os.Environ(), "GEMINATE_DATA="+data, "GEMINATE_PORT="+strconv.Itoa(port), "GEMINATE_DSN=")
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
+	require.NoError(t, cmd.Start())
+	time.Sleep(after)
+	require.NoError(t, cmd.Process.Signal(syscall.SIGKILL))
+	_ = cmd.Wait()
 }
 
 // logged reads a job's whole log, which has no gap, and says how often each event is in it.

@@ -199,9 +199,13 @@ func (s *server) appended(c *call, in EventsIn) (view []byte, out StoredView, er
 		events[i] = job.In{ID: e.ID, Kind: e.Kind, At: e.At, Data: e.Data.Raw}
 	}
 	out = StoredView{ID: c.jobID()}
+	var refused error
 	j, view, err := s.Store.DoView(c.Context(), out.ID, nil, func(j *job.Job, log job.Log) ([]job.Event, error) {
 		out.Events = []job.Event{} // a transaction that is tried again begins anew
 		told, err := j.Append(log, c.actor(), now(), events)
+		if refused = nil; len(told) > 0 {
+			refused, err = err, nil // what came before it stands
+		}
 		if err == nil && len(told) < len(events) { // some were stored before: sent again, they are told again
 			out.Events, err = stored(log, events)
 		}
@@ -215,7 +219,7 @@ func (s *server) appended(c *call, in EventsIn) (view []byte, out StoredView, er
 	}
 	s.hub.poke(out.ID)
 	out.Head = j.Head
-	return view, out, nil
+	return view, out, refused
 }
 
 // stored are those of a list that the log has already.

@@ -525,6 +525,27 @@ func TestAnIDUsedForSomethingElseIsTold(t *testing.T) {
 	c.send("POST", url, event("r", job.KindRefill, map[string]any{"text": strings.Repeat("x", 70<<10)}), 422)
 }
 
+// One wrong entry of a list is told with its place; the good ones before it stand, and all of it sent again counts once.
+func TestOneWrongEntryLeavesTheGoodOnesBeforeIt(t *testing.T) {
+	c, _ := shop(t)
+	id := c.as("mara").pickup()
+	before := int(c.get("/api/jobs/"+id, 200)["head"].(float64))
+	list := []any{}
+	for _, e := range []map[string]any{event("g1", job.KindNote, map[string]any{"text": "one"}), event("g2", job.KindNote, map[string]any{"text": "two"}), event("bad", job.KindBleedStroke, map[string]any{"wheel": "moon"}), event("g3", job.KindNote, map[string]any{"text": "three"})} {
+		list = append(list, e["events"].([]any)...)
+	}
+	body := map[string]any{"events": list}
+	p := c.send("POST", "/api/jobs/"+id+"/log", body, 422)
+	raw, _ := json.Marshal(p)
+	assert.Contains(t, string(raw), "$.events[2]")
+	for range 2 {
+		assert.Equal(t, before+2, int(c.get("/api/jobs/"+id, 200)["head"].(float64)))
+		c.send("POST", "/api/jobs/"+id+"/log", body, 422)
+	}
+	c.send("POST", "/api/jobs/"+id+"/log", map[string]any{"events": append(append([]any{}, list[:2]...), list[3])}, 200)
+	assert.Equal(t, before+3, int(c.get("/api/jobs/"+id, 200)["head"].(float64)))
+}
+
 // Every route, every role: who may ask is what the core's table says of the route's command, and nothing else.
 func TestEveryRouteAsksTheTableOfRoles(t *testing.T) {
 	c, _ := shop(t)

@@ -123,6 +123,9 @@ func (s *Store) Restore(ctx context.Context, from io.ReaderAt, size int64) (map[
 	if err != nil {
 		return nil, fmt.Errorf("this is no backup: %w", err)
 	}
+	if err := modest(z, size); err != nil {
+		return nil, err
+	}
 	var m Manifest
 	if err := readPart(z, "manifest.json", func(r io.Reader) error { return json.NewDecoder(r).Decode(&m) }); err != nil {
 		return nil, err
@@ -186,7 +189,24 @@ func readPart(z *zip.Reader, name string, fn func(io.Reader) error) (err error) 
 	return fn(f)
 }
 
-const rowMost = 64 << 20 // bytes of one row
+const (
+	rowMost = 8 << 20 // bytes of one row: the largest is a photo's event
+	// An archive that unpacks to more than this many times its size is none of ours: rows of text come to some twenty times.
+	unpacksMost  = 200
+	unpacksLeast = 64 << 20
+)
+
+// modest refuses an archive that is small to send and large to unpack.
+func modest(z *zip.Reader, size int64) error {
+	var all uint64
+	for _, f := range z.File {
+		all += f.UncompressedSize64
+	}
+	if all > uint64(max(unpacksLeast, unpacksMost*size)) {
+		return fmt.Errorf("this archive of %d bytes unpacks to %d: it is no backup of Geminate's", size, all)
+	}
+	return nil
+}
 
 // load inserts rows a few hundred at a time.
 func load(ctx context.Context, tx *sql.Tx, table string, from io.Reader) (n int64, err error) {

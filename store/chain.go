@@ -71,7 +71,7 @@ func (c *Chain) Codes(ctx context.Context) ([]Code, error) {
 	}
 	var rows []shopRow
 	if err := c.first.db.WithContext(ctx).Order("code").Find(&rows).Error; err != nil {
-		if !c.at.IsZero() {
+		if c.codes != nil {
 			return c.codes, nil
 		}
 		return nil, fmt.Errorf("store: shops: %w", err)
@@ -101,6 +101,10 @@ func (c *Chain) Shop(ctx context.Context, code Code) (*Store, error) {
 		return c.first, nil
 	}
 	codes, err := c.Codes(ctx)
+	if err == nil && !slices.Contains(codes, code) { // added a moment ago, by a command beside this server?
+		c.again()
+		codes, err = c.Codes(ctx)
+	}
 	if err != nil {
 		return nil, err
 	}

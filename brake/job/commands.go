@@ -122,15 +122,18 @@ var kindOfType = sync.OnceValue(func() map[reflect.Type]Kind {
 func kindOf(b Body) Kind { return kindOfType()[reflect.TypeOf(b)] }
 
 // Append takes what a person's screen tells, in order. What is stored already under the same id, told by the
-// same person, counts once. One refused event refuses them all.
+// same person, counts once. The first that is refused ends it: the error says why and which, the events are those before it, and
+// they stand.
 func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error) {
 	if j.Head+int64(len(in)) > mostEvents {
 		return nil, fault("$.events", "fault.count", map[string]any{"value": j.Head + int64(len(in)), "min": 0, "max": mostEvents})
 	}
-	ids := make([]string, 0, len(in))
+	ids, of := make([]string, 0, len(in)), len(in)
+	var refused error
 	for i, e := range in {
 		if err := validID(e.ID); err != nil {
-			return nil, underEvent(i, len(in), err)
+			in, refused = in[:i], underEvent(i, of, err)
+			break
 		}
 		ids = append(ids, e.ID)
 		if u, ok := peekUndone(e); ok {
@@ -145,7 +148,8 @@ func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error)
 	for i, e := range in {
 		b, err := j.tell(by, e, now, stored)
 		if err != nil {
-			return nil, underEvent(i, len(in), err)
+			refused = underEvent(i, of, err)
+			break
 		}
 		if b == nil {
 			continue
@@ -162,7 +166,7 @@ func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error)
 		}
 	}
 	j.freshen()
-	return out, nil
+	return out, refused
 }
 
 // tell judges one event; nil is one that is stored already.
