@@ -268,7 +268,8 @@ func (s *Server) logFile() string { return filepath.Join(s.dir, "mariadb.log") }
 func (s *Server) launch() error {
 	port := s.port
 	args := []string{"--no-defaults", "--datadir=" + s.data(), "--bind-address=127.0.0.1", "--port=" + strconv.Itoa(port), "--socket=" + s.socket, "--pid-file=" + s.pidFile(),
-		"--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=" + Collation, "--skip-log-bin", "--performance-schema=0", "--innodb-buffer-pool-size=64M"}
+		"--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=" + Collation, "--skip-log-bin", "--performance-schema=0", "--innodb-buffer-pool-size=64M",
+		"--max-connections=400", "--table-open-cache=4000"} // of a chain: each shop has connections and tables of its own
 	if os.Geteuid() == 0 {
 		args = append(args, "--user=root")
 	}

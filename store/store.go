@@ -50,7 +50,7 @@ type address struct {
 // connsMost are those of the first shop; a further shop of a chain has fewer, or forty shops would take all a database gives.
 const (
 	connsMost     = 24
-	connsMostShop = 8
+	connsMostShop = 4
 )
 
 // Open connects to a database by the Go driver's DSN (user:password@tcp(host:port)/name; of a replicated one
@@ -85,7 +85,7 @@ func addressOf(dsn string) (address, error) {
 }
 
 // idle is how many connections are kept open for the next call.
-func (a address) idle() int { return a.conns / 3 }
+func (a address) idle() int { return max(1, a.conns/3) }
 
 // pool connects to it.
 func (a address) pool(ctx context.Context) (*sql.DB, error) {

@@ -117,15 +117,9 @@ func same(a, b *ActionCost) bool {
 func wrongUnit(truth []Suspect, acts []string) bool {
 	faulty := map[string]bool{}
 	for _, t := range truth {
-		part := findFault(t.ID).Part
-		if part == "actuator" { // one with its cylinder
-			part = "master_cylinder"
+		for _, unit := range []string{"master_cylinder", "booster"} {
+			faulty[unit] = faulty[unit] || In(t.ID, unit)
 		}
-		// These are put right without replacing the booster they sit in.
-		if t.ID == "electro.simulator_air" || t.ID == "electro.offset_unlearned" {
-			continue
-		}
-		faulty[part] = true
 	}
 	for _, id := range acts {
 		cylinder := id == "replace_master_cylinder" || id == "replace_both" || id == "change_bore"
@@ -147,4 +141,18 @@ func ListOf(sign string) string {
 		return ""
 	}
 	return list
+}
+
+// In says whether a fault lies in a unit: "master_cylinder" or "booster". A coupler is one with its cylinder; what a tool puts right
+// is none of its booster's.
+func In(fault, unit string) bool {
+	f := findFault(fault)
+	if f == nil || fault == "electro.simulator_air" || fault == "electro.offset_unlearned" {
+		return false
+	}
+	part := f.Part
+	if part == "actuator" {
+		part = "master_cylinder"
+	}
+	return part == unit
 }

@@ -27,8 +27,7 @@ func (t *tech) bleed() error {
 		t.out.NeedCM3 = v.Need.TotalCM3
 	}
 	if !t.wheelsUp && !t.Intake.System.IsClutch() {
-		t.wheelsUp = true
-		t.v.Off(simulate.RoadWheels)
+		t.wheelsOff()
 	}
 	at := v.Wheels[v.Current]
 	switch {
@@ -42,16 +41,16 @@ func (t *tech) bleed() error {
 		case t.spec.Without["bleed."+string(v.Now)], t.skips():
 			t.blame(LieStep, "bleed."+string(v.Now), "air")
 		case v.Now == bleed.StepRoutine, v.Now == bleed.StepSimulator:
-			t.v.Routine(true)
+			t.routine()
 		}
 		return t.tell(job.KindBleedStep, job.BleedStepped{Step: v.Now}, &t.out.Taps.Ticks)
 	case v.Now == bleed.StepDrain, v.Now == bleed.StepDrainAfter:
 		if !t.skips() {
-			t.v.Empty(nil)
+			t.empty(nil)
 		}
 		return t.tell(job.KindDrawnOff, job.DrawnOff{}, &t.out.Taps.Other)
 	case v.DrawDownNow:
-		t.v.Empty(&v.DrawDownTo)
+		t.empty(&v.DrawDownTo)
 		return t.tell(job.KindDrawnOff, job.DrawnOff{LeftCM3: &v.DrawDownTo}, &t.out.Taps.Other)
 	case v.RefillNow, v.Now == bleed.StepFill:
 		if t.slips(SlipLevel) {
@@ -66,6 +65,51 @@ func (t *tech) bleed() error {
 		return errStuck{"nothing to bleed: " + string(v.Now) + " " + v.Cannot}
 	}
 	return t.move(v.Current, v, at)
+}
+
+func (t *tech) wheelsOff() {
+	defer t.did(Act{Do: DoWheelsOff})()
+	t.wheelsUp = true
+	t.v.Off(simulate.RoadWheels)
+}
+
+func (t *tech) routine() {
+	defer t.did(Act{Do: DoRoutine})()
+	t.v.Routine(true)
+}
+
+func (t *tech) empty(to *float64) {
+	defer t.did(Act{Do: DoEmpty, Value: to})()
+	t.v.Empty(to)
+}
+
+// carry moves fluid by pressure or suction, and gives the air that came out.
+func (t *tech) carry(wheel string, cm3 float64, reverse bool) (bubbles float64) {
+	do := DoDraw
+	if reverse {
+		do = DoPush
+	}
+	defer t.did(Act{Do: do, At: wheel, Value: &cm3})()
+	t.at(wheel)
+	if reverse {
+		t.v.Push(wheel, cm3, t.bottle)
+		return 0
+	}
+	return t.v.Draw(wheel, cm3, 0.9)
+}
+
+// strokes are so many openings of a bleeder; slip says of each whether the foot comes up first. It ends where one is told.
+func (t *tech) strokes(wheel string, n int, slip func() (up, told bool)) (cm3, bubbles float64, lost bool) {
+	defer t.did(Act{Do: DoStroke, At: wheel, N: n})()
+	t.at(wheel)
+	for range n {
+		up, told := slip()
+		c, b := t.v.Stroke(wheel, t.Choices.Bleed.StrokeMM, up)
+		if cm3, bubbles = cm3+c, b; told {
+			return cm3, bubbles, true
+		}
+	}
+	return cm3, bubbles, false
 }
 
 // at opens a wheel's bleeder, and closes the one before.
@@ -93,16 +137,10 @@ func (t *tech) move(wheel string, v *job.BleedView, at job.WheelState) error {
 		real = list[t.rnd.IntN(len(list))].ID
 		t.blame(SlipWheel, "close.bleed", "air")
 	}
-	t.at(real)
 	if !v.Method.Strokes() {
 		cm3 := min(40, max(4, at.LeftCM3, at.AirLeftCM3))
 		t.later(30)
-		bubbles := 0.0
-		if v.Method == bleed.Reverse {
-			t.v.Push(real, cm3, t.bottle)
-		} else {
-			bubbles = t.v.Draw(real, cm3, 0.9)
-		}
+		bubbles := t.carry(real, cm3, v.Method == bleed.Reverse)
 		if err := t.tell(job.KindBleedVolume, job.VolumeMoved{Wheel: wheel, VolumeCM3: cm3}, &t.out.Taps.Figures); err != nil || max(at.LeftCM3, at.AirLeftCM3) > 80 {
 			return err
 		}
@@ -110,21 +148,21 @@ func (t *tech) move(wheel string, v *job.BleedView, at job.WheelState) error {
 	}
 	n := max(1, v.CountAloud) // counted aloud and told at once, as far as the job lets it
 	t.later(2 * float64(n))
-	bubbles, moved := 0.0, n
+	moved := n
 	if t.slips(SlipCount) {
 		moved = max(0, n-1-t.rnd.IntN(2))
 		t.blame(SlipCount, "close.bleed", "air")
 	}
-	for range moved {
-		up := t.slips(SlipFootUp)
-		_, bubbles = t.v.Stroke(real, t.Choices.Bleed.StrokeMM, up)
-		if up {
+	_, bubbles, lost := t.strokes(real, moved, func() (up, told bool) {
+		if up = t.slips(SlipFootUp); up {
 			t.blame(SlipFootUp, "close.bleed", "air")
-			if t.way.ID == Slipping.ID && t.rnd.IntN(2) == 0 { // felt, and told
-				t.out.Taps.Strokes++
-				return t.tell(job.KindOpeningLost, job.OpeningLost{Wheel: wheel}, &t.out.Taps.Other)
-			}
+			told = t.way.ID == Slipping.ID && t.rnd.IntN(2) == 0 // felt, and told
 		}
+		return up, told
+	})
+	if lost {
+		t.out.Taps.Strokes++
+		return t.tell(job.KindOpeningLost, job.OpeningLost{Wheel: wheel}, &t.out.Taps.Other)
 	}
 	if t.slips(SlipDoubleTap) {
 		n++

@@ -144,6 +144,7 @@ func (t *tech) lie(s Slip, id string) {
 
 // act is done by hands at a torque, N·m; it gives the figure that is told.
 func (t *tech) act(id string, nm float64) (told float64) {
+	defer t.did(Act{Do: DoStep, ID: id, NM: nm})()
 	a := actOf(id)
 	told = nm
 	for _, p := range a.off {
@@ -211,16 +212,21 @@ func (t *tech) bench(n int) error {
 	if t.spec.Without["fit.bench_bled"] || t.skips() {
 		t.blame(LieStep, "fit.bench_bled", "air")
 	} else {
-		t.v.Bench(n, rushed)
+		t.benchIt(n, rushed)
 	}
 	t.later(float64(2 * n))
 	t.out.Taps.Strokes += n - 1
 	return t.tell(job.KindBenchStroke, job.BenchStroked{Strokes: n}, &t.out.Taps.Strokes)
 }
 
+func (t *tech) benchIt(n int, rushed bool) {
+	defer t.did(Act{Do: DoBench, N: n, Wrong: rushed})()
+	t.v.Bench(n, rushed)
+}
+
 // compare holds the new unit against the old: nine look-alikes of ten are seen.
 func (t *tech) compare() {
-	if t.alike && t.rnd.Float64() < 0.9 {
+	if t.alike && (t.boxed || t.rnd.Float64() < 0.9) {
 		t.alike = false
 	}
 }
@@ -316,6 +322,7 @@ func (t *tech) setRod() {
 const bottleCM3 = 500.0
 
 func (t *tech) fill() {
+	defer t.did(Act{Do: DoFill})()
 	if used := t.v.PouredCM3(); used == 0 || used-t.bottleAt > bottleCM3 { // another bottle is taken in hand
 		t.bottleAt = used
 		if t.slips(SlipBottle) {
@@ -353,6 +360,7 @@ func (t *tech) countOut() {
 
 // repair does what the proposal names beside the units.
 func (t *tech) repair() {
+	defer t.did(Act{Do: DoRepair})()
 	for _, p := range t.repairs {
 		t.v.Repair(p)
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"time"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
@@ -16,7 +17,7 @@ import (
 var redo = map[string][]string{
 	"check.dry_joints": {"fit.line_nuts", "close.bleeder_screws", "fit.pressure_lines", "fit.remote_hoses", "elsewhere.repaired"}, "check.free_play": {"rod.measure", "rod.touch_and_turn", "rod.compare"},
 	"check.wheels_free": {"rod.measure", "rod.touch_and_turn"}, "check.lamps_out": {"fit.sensor_plug", "fit.main_connector"}, "torque": {"fit.cylinder_nuts", "fit.line_nuts", "close.bleeder_screws", "fit.firewall_nuts", "fit.pressure_lines", "fit.actuator_bolts"},
-	"rod": {"rod.measure"}, "check.second_look": {"fit.sensor_plug", "fit.check_valve_hose", "fit.pedal_end", "close.count_out", "fit.face_seal"},
+	"rod": {"rod.measure"}, "check.second_look": {"fit.cylinder_nuts", "fit.firewall_nuts", "fit.pressure_lines", "fit.sensor_plug", "fit.check_valve_hose", "fit.pedal_end", "close.count_out", "fit.face_seal"},
 	"assist.pedal_falls_on_start": {"fit.check_valve_hose"}, "assist.reserve_applies": {"fit.check_valve_hose"}, "check.coupler_strokes": {"fit.shoe_and_rod"},
 }
 
@@ -137,7 +138,7 @@ func (t *tech) rediagnose(ctx context.Context, item string) error {
 		if id == "wet.at" || !t.shown.Applies(id) {
 			continue
 		}
-		if err := t.finding(t.sign(id)); err != nil {
+		if err := t.finding(t.lookAt(id)); err != nil {
 			return err
 		}
 	}
@@ -169,49 +170,92 @@ func (t *tech) diagnose(ctx context.Context) error {
 		}
 		for _, id := range next {
 			tests++
-			for _, f := range t.shown.Read(t.Case().Findings, id) {
-				if f.ID == "pedal.sink" || f.ID == "pedal.readings" {
-					f = t.shown.Look(f.ID)
-				}
+			for _, f := range t.test(id) {
 				if err := t.finding(f); err != nil {
 					return err
 				}
 			}
-			if i := slices.IndexFunc(diagnose.Tests, func(x diagnose.Test) bool { return x.ID == id }); i >= 0 {
-				t.later(60 * diagnose.Tests[i].Minutes)
-			}
+			t.At = t.At.Add(time.Duration(60 * minutesOf(id) * float64(time.Second)))
 		}
+	}
+}
+
+// test carries one out on the vehicle as it stands.
+func (t *tech) test(id string) []diagnose.Finding {
+	defer t.did(Act{Do: DoTest, ID: id})()
+	t.stands()
+	out := t.shown.Read(t.Case().Findings, id)
+	for i, f := range out {
+		if f.ID == "pedal.sink" || f.ID == "pedal.readings" {
+			out[i] = t.shown.Look(f.ID)
+		}
+	}
+	t.v.Spend(60 * minutesOf(id))
+	return out
+}
+
+func minutesOf(test string) float64 {
+	if x := diagnose.TestOf(test); x != nil {
+		return x.Minutes
+	}
+	return 0
+}
+
+// mend says what is repaired besides the units: as it is planned for, or at once where no step is for it.
+func (t *tech) mend(places []simulate.Part) {
+	at := make([]string, len(places))
+	for i, p := range places {
+		at[i] = string(p)
+	}
+	defer t.did(Act{Do: DoMend, Places: at})()
+	t.repairs = nil
+	var wheels []string
+	opens := false
+	for _, p := range places {
+		where, of, _ := strings.Cut(string(p), ":")
+		switch {
+		case p == simulate.Rubber:
+			t.v.Repair(p)
+			continue
+		case where == "wheel":
+			wheels, opens = append(wheels, of), true
+		case where == "circuit":
+			opens = true
+		}
+		t.repairs = append(t.repairs, p)
+	}
+	if opens {
+		t.v.OpensAt(wheels...)
 	}
 }
 
 // note takes down what is repaired besides the units, and where.
 func (t *tech) note(a *diagnose.Action, all []string) {
-	t.repairs = nil
+	places := []simulate.Part{}
 	for _, id := range all {
-		at := func(p simulate.Part, places []string) {
-			if len(places) == 0 {
-				t.repairs = append(t.repairs, simulate.At(p, ""))
+		at := func(p simulate.Part, list []string) {
+			if len(list) == 0 {
+				places = append(places, simulate.At(p, ""))
 			}
-			for _, x := range places {
-				t.repairs = append(t.repairs, simulate.At(p, x))
+			for _, x := range list {
+				places = append(places, simulate.At(p, x))
 			}
 		}
 		switch id {
 		case "repair_wheel":
 			at("wheel", a.At)
-			t.v.OpensAt(a.At...)
 		case "repair_line":
 			at("circuit", a.At)
-			t.v.OpensAt()
 		case "repair_supply":
 			at("supply", nil)
 		case "set_rod":
-			t.repairs = append(t.repairs, simulate.Rod)
+			places = append(places, simulate.Rod)
 		}
 	}
 	if a.ReplaceRubber {
-		t.v.Repair(simulate.Rubber)
+		places = append(places, simulate.Rubber)
 	}
+	t.mend(places)
 }
 
 // take takes the work that is proposed: scope, units, what is repaired besides.
@@ -230,8 +274,9 @@ func (t *tech) take(a *diagnose.Action) error {
 	if sc.FitsCylinder() || one && sc.FitsBooster() {
 		u, none := match.FromSystem(s), 0.0
 		u.ID, u.Number, u.ResidualMPA, u.Condition = "u"+t.ID(), "U 1", &none, "new"
-		c.Unit, t.newUnit = &u, u.ID
-		t.alike = t.slips(SlipAlike)
+		c.Unit = &u
+		t.fetch()
+		t.alike = t.alike || t.slips(SlipAlike)
 		if !slices.ContainsFunc(t.out.Truth, func(x diagnose.Suspect) bool {
 			return strings.HasPrefix(x.ID, "mc.") || one && curedIn(x.ID, "booster")
 		}) {
@@ -241,7 +286,9 @@ func (t *tech) take(a *diagnose.Action) error {
 	if sc.FitsBooster() {
 		mm := 85.0
 		c.Booster = &match.Unit{ID: "b" + t.ID(), Number: "B 1", Kind: match.BoosterKind(s), StudSpacingMM: &mm, Studs: 2, Ports: []match.Port{}, Contents: []string{}}
-		t.newUnit = c.Booster.ID
+		if t.newUnit == "" {
+			t.fetch()
+		}
 	}
 	t.out.Scopes = append(t.out.Scopes, scope)
 	if err := t.choose(c); err != nil {
@@ -257,6 +304,12 @@ func (t *tech) take(a *diagnose.Action) error {
 		t.repair()
 	}
 	return nil
+}
+
+// fetch takes a new unit out of its box.
+func (t *tech) fetch() {
+	defer t.did(Act{Do: DoUnit})()
+	t.newUnit, t.alike = "new", t.boxed
 }
 
 // plans says whether the plan has a step.

@@ -70,11 +70,17 @@ func (t *tech) found(id string, value, should any) error {
 
 // again looks at a sign of the diagnosis once more, on the vehicle as it stands.
 func (t *tech) again(id string) error {
-	t.stands()
-	f := t.sign(id)
+	f := t.lookAt(id)
 	t.out.Taps.Readings++
 	t.later(verify.TakesS(id, f.Value))
 	return t.Tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: id, Value: f.Value})
+}
+
+// lookAt looks at one sign on the vehicle as it stands.
+func (t *tech) lookAt(id string) diagnose.Finding {
+	defer t.did(Act{Do: DoLook, ID: id})()
+	t.stands()
+	return t.sign(id)
 }
 
 // stands makes what is shown follow what is there.
@@ -131,6 +137,7 @@ func (t *tech) is(id, want string) bool {
 
 // read reads one of the gate's own; as is what it should be.
 func (t *tech) read(id string) (value, as any, ok bool) {
+	defer t.did(Act{Do: DoRead, ID: id})()
 	t.stands()
 	v := t.v
 	switch id {

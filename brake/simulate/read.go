@@ -145,3 +145,16 @@ func (v *Vehicle) WaterPercent(old, bottle float64) float64 {
 	t := v.tanks[0]
 	return math.Max(0, t.old*old+(1-t.old)*bottle+v.noise(0.1))
 }
+
+// Assisted says whether there is help at the pedal: something is stored, or the engine gives it.
+func (v *Vehicle) Assisted() bool { return v.stored && !v.noAssist() }
+
+// OffParts are the parts that are off, as anybody sees: nothing is read and no time passes.
+func (v *Vehicle) OffParts() (out []Part) {
+	for _, p := range v.order {
+		if v.parts[p].off {
+			out = append(out, p)
+		}
+	}
+	return out
+}

@@ -120,13 +120,30 @@ func (w *World) DrawOf(pattern string, rnd *rand.Rand) *Vehicle {
 	}
 }
 
-func (w *World) draw(pattern string, rnd *rand.Rand) *Vehicle {
+// With draws one that has these faults and no other, with every tool to hand: a vehicle made on purpose.
+func (w *World) With(pattern string, truth []diagnose.Suspect, rnd *rand.Rand) *Vehicle {
+	for {
+		if v := w.make(pattern, truth, rnd); len(v.reports) > 0 {
+			v.Tools, v.Hands = slices.Clone(diagnose.Tools), 2
+			return v
+		}
+	}
+}
+
+func (w *World) draw(pattern string, rnd *rand.Rand) *Vehicle { return w.make(pattern, nil, rnd) }
+
+// make draws a vehicle; its faults as well where they are not given.
+func (w *World) make(pattern string, truth []diagnose.Suspect, rnd *rand.Rand) *Vehicle {
 	v := &Vehicle{world: w, rnd: rnd, seed: rnd.Uint64(), shows: map[string]string{}}
 	if v.Pattern = pattern; pattern == "" {
 		v.Pattern = drawPattern(rnd.Float64())
 	}
 	v.System, _ = system.FromPattern(v.Pattern)
-	v.drawFaults()
+	if truth == nil {
+		v.drawFaults()
+	} else {
+		v.Truth = slices.Clone(truth)
+	}
 	v.itself = v.System.Clone()
 	simulate.Shake(v.rnd, v.itself)
 	v.severity = map[diagnose.Suspect]float64{}

@@ -1,0 +1,321 @@
+package practice
+
+import (
+	"context"
+	"math"
+	"slices"
+	"strings"
+
+	"geminate/brake/diagnose"
+	"geminate/brake/job"
+	"geminate/brake/proving"
+	"geminate/brake/simulate"
+)
+
+// Work is how a vehicle was worked, in figures.
+type Work struct {
+	Minutes  float64 `json:"minutes"` // on the vehicle
+	Tests    int     `json:"tests"`
+	FluidCM3 float64 `json:"fluid_cm3"`
+	Units    int     `json:"units"` // fitted
+	Money    float64 `json:"money"` // units, and minutes at the engine's usual rates
+}
+
+// Line is one line of what it came to: what, of which part or fault, how bad.
+type Line struct {
+	What string `json:"what"`
+	Of   string `json:"of,omitempty"`
+	Kind string `json:"kind"`
+}
+
+// Mark is one line of the rule by which an exercise is marked.
+type Mark struct {
+	ID  string  `json:"id"`
+	Got float64 `json:"got"`
+	Of  float64 `json:"of"`
+}
+
+// Dear is a step that cost much: which act of the learner's (-1: none of them), what it was, and what it cost.
+type Dear struct {
+	Act  int     `json:"act"`
+	What string  `json:"what"`
+	Of   string  `json:"of,omitempty"`
+	Cost float64 `json:"cost"`
+}
+
+// Believed is a fault with the probability what was told gives it.
+type Believed struct {
+	ID string  `json:"id"`
+	At string  `json:"at,omitempty"`
+	P  float64 `json:"p"`
+}
+
+// Moment is one step of a way of working: what was done, when, what was known by what had been told, and what was most worth
+// doing then.
+type Moment struct {
+	proving.Act
+	Minute  float64    `json:"minute"`
+	Knew    []Believed `json:"knew"`
+	Healthy float64    `json:"healthy"`
+	// Worth is the test, or the action where no test was worth its time.
+	Worth    string `json:"worth"`
+	WorthAct bool   `json:"worth_act"`
+}
+
+// Result is what an exercise came to.
+type Result struct {
+	Exercise ID     `json:"exercise"`
+	Seed     uint64 `json:"seed"`
+	Pattern  string `json:"pattern"`
+	Released bool   `json:"released"`
+	// Right at hand-over: nothing is left that was there, and nothing was done to it.
+	Right   bool               `json:"right"`
+	Stopped string             `json:"stopped,omitempty"`
+	Truth   []diagnose.Suspect `json:"truth"`
+	Slips   []string           `json:"slips"`  // what somebody else had left
+	Ninety  []Line             `json:"ninety"` // days played forward, the worst first
+	Unsafe  []Line             `json:"unsafe"` // acts that hurt somebody or something
+	Sound   []string           `json:"sound"`  // sound units that were replaced
+	Yours   Work               `json:"yours"`
+	Engine  Work               `json:"engine"`
+	Marks   []Mark             `json:"marks"`
+	Total   float64            `json:"total"`
+	Dear    []Dear             `json:"dear"`
+	Way     []Moment           `json:"way"`
+	Own     []Moment           `json:"own"` // the engine's
+}
+
+const (
+	ninetyMost = 10
+	dearMost   = 3
+	knewMost   = 3
+)
+
+// End says what it came to. all is the job's log.
+func (b *Bay) End(ctx context.Context, j *job.Job, all []job.Event) (*Result, error) {
+	own, err := b.ownWay(ctx)
+	if err != nil {
+		return nil, err
+	}
+	released := j.State.ReleasedAt != nil
+	o := b.body.End(j, released)
+	r := &Result{Exercise: b.Exercise.ID, Seed: b.Seed, Pattern: b.Exercise.Pattern, Released: released, Right: o.Right && b.Stopped == "", Stopped: string(b.Stopped), Truth: b.body.Truth(),
+		Slips: []string{}, Ninety: []Line{}, Unsafe: []Line{}, Sound: b.sound(b.Did)}
+	for _, s := range b.Exercise.slips {
+		r.Slips = append(r.Slips, string(s.part))
+	}
+	left := b.left()
+	for _, a := range left {
+		if len(r.Ninety) < ninetyMost {
+			r.Ninety = append(r.Ninety, Line{string(a.Harm), a.Of, string(a.Kind)})
+		}
+	}
+	for _, m := range b.body.Vehicle().Marks() {
+		r.Unsafe = append(r.Unsafe, Line{What: string(m.What), Of: m.At, Kind: "act"})
+	}
+	if len(left) > 0 { // whoever was not let go is not right, but hurts nobody
+		r.Right = false
+	}
+	r.Yours, r.Engine = b.work(b.Did, b.body.Vehicle()), b.engineWork(own)
+	r.Marks = marks(r)
+	for _, m := range r.Marks {
+		r.Total += m.Got
+	}
+	r.Dear = b.dear(r, left)
+	if r.Way, err = moments(ctx, all, b.Did); err != nil {
+		return nil, err
+	}
+	r.Own, err = moments(ctx, own.Outcome.Book.Events, own.Acts)
+	return r, err
+}
+
+// left is what comes of it in ninety days, but for what is no fault any more.
+func (b *Bay) left() (out []simulate.After) {
+	out = b.body.Ninety()
+	slices.SortStableFunc(out, func(x, y simulate.After) int { return rank(x.Kind) - rank(y.Kind) })
+	return out
+}
+
+func rank(k simulate.Kind) int {
+	return slices.Index([]simulate.Kind{simulate.Unsafe, simulate.ComesBack, simulate.Shows}, k)
+}
+
+// sound are the units that were replaced with nothing wrong in them.
+func (b *Bay) sound(did []proving.Done) []string {
+	out := []string{}
+	for _, unit := range b.fitted(did) {
+		if !slices.ContainsFunc(b.body.Truth(), func(f diagnose.Suspect) bool { return diagnose.In(f.ID, unit) }) {
+			out = append(out, unit)
+		}
+	}
+	return out
+}
+
+// fitted are the new units that were put on: what was taken out of its box before its nuts were done up.
+func (b *Bay) fitted(did []proving.Done) (out []string) {
+	boxed, s := false, b.body.System()
+	for _, d := range did {
+		switch {
+		case d.Do == proving.DoUnit:
+			boxed = true
+		case d.Do == proving.DoStep && boxed && d.ID == "fit.firewall_nuts" && s.Assist().OnePiece:
+			out = append(out, "booster")
+			boxed = false
+		case d.Do == proving.DoStep && boxed && d.ID == "fit.cylinder_nuts", d.Do == proving.DoStep && boxed && d.ID == "fit.actuator_bolts":
+			out = append(out, "master_cylinder")
+			boxed = false
+		case d.Do == proving.DoStep && boxed && d.ID == "fit.firewall_nuts":
+			out = append(out, "booster")
+		}
+	}
+	return out
+}
+
+// price is what a unit costs, money of the engine's usual rates.
+func price(unit string) float64 {
+	c := diagnose.DefaultCosts()
+	if unit == "booster" {
+		return c.Parts["replace_booster"]
+	}
+	return c.Parts["replace_master_cylinder"]
+}
+
+func (b *Bay) work(did []proving.Done, v *simulate.Vehicle) Work {
+	w := Work{Minutes: math.Round(v.Seconds / 60), FluidCM3: math.Round(v.PouredCM3())}
+	for _, d := range did {
+		if d.Do == proving.DoTest {
+			w.Tests++
+		}
+	}
+	units := b.fitted(did)
+	w.Units = len(units)
+	w.Money = w.Minutes * diagnose.DefaultCosts().PerMinute
+	for _, u := range units {
+		w.Money += price(u)
+	}
+	return w
+}
+
+// engineWork is that of the engine's own way; where the exercise begins with a finished job, of what came after.
+func (b *Bay) engineWork(own *proving.Course) Work {
+	from := 0
+	if len(b.Exercise.slips) > 0 {
+		from = own.HalfActs
+	}
+	w := b.work(own.Acts[from:], own.Vehicle)
+	if from > 0 && from < len(own.Acts) {
+		w.Minutes = math.Round((own.Vehicle.Seconds - own.Acts[from].SecondsIn) / 60)
+	}
+	w.Minutes = max(1, w.Minutes)
+	return w
+}
+
+// The rule of marks: a hundred, by figures alone. It is printed with every result (words: marks.*).
+const (
+	marksRight, marksUnsafe, marksSound, marksMinutes, marksTests = 45.0, 20.0, 15.0, 10.0, 10.0
+	// Minutes and tests count whole up to a quarter more than the engine's own way and some, nothing from three times as many.
+	wholeUpTo, noneFrom      = 1.25, 3.0
+	minutesGrace, testsGrace = 15.0, 2.0
+)
+
+func marks(r *Result) []Mark {
+	if r.Stopped != "" {
+		return []Mark{{"right", 0, marksRight}, {"unsafe", 0, marksUnsafe}, {"sound", 0, marksSound}, {"minutes", 0, marksMinutes}, {"tests", 0, marksTests}}
+	}
+	out := []Mark{{"right", 0, marksRight}, {"unsafe", marksUnsafe, marksUnsafe}, {"sound", marksSound, marksSound}}
+	if r.Right {
+		out[0].Got = marksRight
+	}
+	out[1].Got = math.Max(0, marksUnsafe*(1-float64(len(r.Unsafe))/2))
+	if len(r.Sound) > 0 {
+		out[2].Got = 0
+	}
+	share := func(have, own, grace float64) float64 {
+		whole := own*wholeUpTo + grace
+		none := own*noneFrom + grace
+		return math.Max(0, math.Min(1, (none-have)/(none-whole)))
+	}
+	return append(out, Mark{"minutes", math.Round(marksMinutes * share(r.Yours.Minutes, r.Engine.Minutes, minutesGrace)), marksMinutes},
+		Mark{"tests", math.Round(marksTests * share(float64(r.Yours.Tests), float64(max(1, r.Engine.Tests)), testsGrace)), marksTests})
+}
+
+// dear are the steps that cost most: what is left wrong at the price of a comeback or of what is unsafe, a unit that was not needed,
+// minutes of tests that the engine did without.
+func (b *Bay) dear(r *Result, left []simulate.After) (out []Dear) {
+	c := diagnose.DefaultCosts()
+	for _, a := range left {
+		cost := c.Comeback
+		if a.Kind == simulate.Unsafe {
+			cost = c.Unsafe
+		}
+		out = append(out, Dear{b.lastOf(a), string(a.Harm), a.Of, cost})
+	}
+	for i, d := range b.Did {
+		if d.Do == proving.DoUnit && len(r.Sound) > 0 {
+			out = append(out, Dear{i, "sound_unit", r.Sound[0], price(r.Sound[0]) + c.Minutes["replace_"+r.Sound[0]]*c.PerMinute})
+			break
+		}
+	}
+	own := map[string]bool{}
+	if b.own != nil {
+		for _, a := range b.own.Acts {
+			own[string(a.Do)+a.ID] = true
+		}
+	}
+	for i, d := range b.Did {
+		if x := diagnose.TestOf(d.ID); d.Do == proving.DoTest && x != nil && !own[string(d.Do)+d.ID] {
+			out = append(out, Dear{i, "test_without", d.ID, x.Minutes * c.PerMinute})
+		}
+	}
+	for _, m := range b.body.Vehicle().Marks() {
+		cost := 20 * c.PerMinute // what is to be bled or cleaned again; of what hurts, the price of what is unsafe
+		if m.What == simulate.Jet || m.What == simulate.Shock {
+			cost = c.Unsafe
+		}
+		out = append(out, Dear{len(b.Did) - 1, string(m.What), m.At, cost})
+	}
+	slices.SortStableFunc(out, func(x, y Dear) int { return int(math.Round(y.Cost - x.Cost)) })
+	return out[:min(len(out), dearMost)]
+}
+
+// lastOf is the last act on the part a consequence is of.
+func (b *Bay) lastOf(a simulate.After) int {
+	_, where, _ := strings.Cut(a.Of, ":")
+	for i, d := range slices.Backward(b.Did) {
+		if where != "" && d.At == where || d.Do == proving.DoStep && a.Of != "" && proving.Touches(d.ID, a.Of) {
+			return i
+		}
+	}
+	return -1
+}
+
+// moments are the steps of a way with what was known at each: the diagnosis is asked again where what was told has changed.
+func moments(ctx context.Context, all []job.Event, did []proving.Done) ([]Moment, error) {
+	out := make([]Moment, 0, len(did))
+	book := &job.Book{Job: job.Replay("way", all[0].At, all[:1]), Events: slices.Clone(all[:1])}
+	var now Moment
+	told := -1
+	for _, d := range did {
+		if err := forward(book, all, d.Head); err != nil {
+			return nil, err
+		}
+		if n := len(book.State.Findings[job.PhaseDiagnose]); n != told {
+			told = n
+			v, err := book.Diagnose(ctx)
+			if err != nil {
+				return nil, err
+			}
+			now = Moment{Knew: []Believed{}, Healthy: math.Round(1000*v.Result.Healthy) / 1000, Worth: v.Result.TestFirst}
+			for _, f := range v.Result.Faults[:min(len(v.Result.Faults), knewMost)] {
+				now.Knew = append(now.Knew, Believed{f.ID, f.At, math.Round(1000*f.Probability) / 1000})
+			}
+			if now.Worth == "" {
+				now.Worth, now.WorthAct = v.Result.Action.Best, true
+			}
+		}
+		m := now
+		m.Act, m.Minute = d.Act, math.Round(d.SecondsIn/6)/10
+		out = append(out, m)
+	}
+	return out, nil
+}

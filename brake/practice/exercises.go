@@ -1,0 +1,134 @@
+// Package practice is the bay in which a simulated vehicle is worked on by somebody's own decisions: the exercises, what hands
+// do and what they see of it, and at the end what it came to beside the engine's own way on the same vehicle.
+//
+// A practice job is a job like any other; what is told of the work goes there. What is done to the vehicle is done here, and
+// the two may differ. The vehicle's truth never leaves this package before the exercise ends.
+package practice
+
+import (
+	"geminate/brake/diagnose"
+	"geminate/brake/simulate"
+	"geminate/brake/system"
+)
+
+// Step is what an exercise is of.
+type Step string
+
+// The steps, in the order they are learnt.
+const (
+	Finding   Step = "finding"
+	Deciding  Step = "deciding"
+	Choosing  Step = "choosing"
+	Doing     Step = "doing"
+	Bleeding  Step = "bleeding"
+	Verifying Step = "verifying"
+)
+
+// Steps lists them.
+var Steps = []Step{Finding, Deciding, Choosing, Doing, Bleeding, Verifying}
+
+// ID names an exercise; its words say what it teaches.
+type ID string
+
+// Exercise is one made-up vehicle with something to learn by it. All of them are invented.
+type Exercise struct {
+	ID      ID     `json:"id"`
+	Step    Step   `json:"step"`
+	Pattern string `json:"pattern"`
+	// faults are what it has; boxed: a look-alike lies in the box; slips are what somebody left who says it is finished.
+	faults []diagnose.Suspect
+	boxed  bool
+	slips  []slip
+	seed   uint64
+}
+
+// slip is something left wrong by somebody else: what is done to the vehicle, and the part the end names it by.
+type slip struct {
+	part simulate.Part
+	do   func(*simulate.Vehicle)
+}
+
+func at(id, where string) diagnose.Suspect { return diagnose.Suspect{ID: id, At: where} }
+
+func off(p simulate.Part) slip {
+	return slip{p, func(v *simulate.Vehicle) { v.Off(p) }}
+}
+
+// fingers leaves a nut as tight as fingers turn it.
+func fingers(p simulate.Part) slip {
+	return slip{p, func(v *simulate.Vehicle) { v.Start(p, false) }}
+}
+
+func tight(p simulate.Part, nm float64) slip {
+	return slip{p, func(v *simulate.Vehicle) { v.DoUp(p, nm) }}
+}
+
+// The patterns, by short names.
+const (
+	pickup, diagonal, car       = "pickup-front-rear-vacuum", "car-diagonal-vacuum", "car-front-rear-vacuum"
+	heavy, truck, hybrid        = "pickup-hydraulic", "truck-hydraulic", "hybrid-electro-hydraulic"
+	manual, floor, surge, hyclu = "special-manual", "special-vacuum", "trailer-surge", "clutch-hydraulic"
+)
+
+// Exercises lists them all, in the order they are learnt.
+var Exercises = []Exercise{
+	{ID: "nothing_wrong", Step: Finding, Pattern: car, faults: []diagnose.Suspect{}, seed: 11},
+	{ID: "plain_bypass", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 12},
+	{ID: "inside_or_outside", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("circuit.line_leak", "B")}, seed: 13},
+	{ID: "rear_seal", Step: Finding, Pattern: car, faults: []diagnose.Suspect{at("mc.rear_seal_leak", "")}, seed: 14},
+	{ID: "hard_pedal", Step: Finding, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.diaphragm_leak", "")}, seed: 15},
+	{ID: "check_valve", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("vacuum.check_valve_leak", "")}, seed: 16},
+	{ID: "rod_long", Step: Finding, Pattern: car, faults: []diagnose.Suspect{at("rod.too_long", "")}, seed: 17},
+	{ID: "wheel_leaks", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("wheel.leak", "LR")}, seed: 18},
+	{ID: "one_masks_another", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.secondary_cup_bypass", ""), at("circuit.air", "A")}, seed: 19},
+
+	{ID: "repair_only", Step: Deciding, Pattern: diagonal, faults: []diagnose.Suspect{at("circuit.air", "A")}, seed: 21},
+	{ID: "one_unit", Step: Deciding, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.accumulator_lost", "")}, seed: 122},
+	{ID: "both_units", Step: Deciding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.rear_seal_leak", ""), at("vacuum.fluid_inside", "")}, seed: 23},
+	{ID: "elsewhere", Step: Deciding, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.supply_low", "")}, seed: 24},
+	{ID: "wet_fluid", Step: Deciding, Pattern: car, faults: []diagnose.Suspect{at("fluid.wet", "")}, seed: 25},
+
+	{ID: "look_alike", Step: Choosing, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, boxed: true, seed: 31},
+	{ID: "look_alike_diagonal", Step: Choosing, Pattern: diagonal, faults: []diagnose.Suspect{at("mc.bore_corroded", "")}, boxed: true, seed: 32},
+	{ID: "wrong_bore", Step: Choosing, Pattern: car, faults: []diagnose.Suspect{at("mc.bore_too_large", "")}, boxed: true, seed: 33},
+
+	{ID: "vacuum_swap", Step: Doing, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.valve_leak", "")}, seed: 41},
+	{ID: "hydraulic_swap", Step: Doing, Pattern: truck, faults: []diagnose.Suspect{at("hydraulic.housing_leak", "")}, seed: 42},
+	{ID: "electro_swap", Step: Doing, Pattern: hybrid, faults: []diagnose.Suspect{at("electro.pressure_source", "")}, seed: 43},
+	{ID: "trailer_swap", Step: Doing, Pattern: surge, faults: []diagnose.Suspect{at("trailer.actuator_seized", "")}, seed: 44},
+	{ID: "clutch_swap", Step: Doing, Pattern: hyclu, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 45},
+	{ID: "manual_swap", Step: Doing, Pattern: manual, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 46},
+	{ID: "under_the_floor", Step: Doing, Pattern: floor, faults: []diagnose.Suspect{at("mc.rear_seal_leak", "")}, seed: 47},
+
+	{ID: "bleed_all_round", Step: Bleeding, Pattern: pickup, faults: []diagnose.Suspect{at("circuit.air", "B")}, seed: 51},
+	{ID: "bleed_dry", Step: Bleeding, Pattern: car, faults: []diagnose.Suspect{at("fluid.low", ""), at("circuit.air", "A")}, seed: 52},
+	{ID: "bleed_modulator", Step: Bleeding, Pattern: hybrid, faults: []diagnose.Suspect{at("electro.simulator_air", "")}, seed: 53},
+
+	{ID: "three_slips_pickup", Step: Verifying, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 61,
+		slips: []slip{tight(simulate.At(simulate.Bleeder, "LR"), 2), off(simulate.SensorPlug), fingers(simulate.Cylinder)}},
+	{ID: "three_slips_hydraulic", Step: Verifying, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.input_seal_leak", "")}, seed: 62,
+		slips: []slip{fingers(simulate.PressureLine), off(simulate.SmallPart), fingers(simulate.Booster)}},
+	{ID: "three_slips_diagonal", Step: Verifying, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.diaphragm_leak", "")}, seed: 63,
+		slips: []slip{off(simulate.VacuumHose), {"rod", func(v *simulate.Vehicle) { v.SetRod(-1) }}, fingers(simulate.Booster)}},
+}
+
+// Of gives an exercise by its id; nil where there is none.
+func Of(id ID) *Exercise {
+	for i := range Exercises {
+		if Exercises[i].ID == id {
+			return &Exercises[i]
+		}
+	}
+	return nil
+}
+
+// Free is practice on a vehicle drawn by a seed: of a kind, with the faults the world gives.
+const Free ID = "free"
+
+// free is that as an exercise.
+func free(pattern string, seed uint64) *Exercise {
+	if _, err := system.FromPattern(pattern); err != nil {
+		pattern = pickup
+	}
+	return &Exercise{ID: Free, Pattern: pattern, seed: seed}
+}
