@@ -25,9 +25,11 @@ type Bay struct {
 	// Stopped is what would have hurt somebody: nothing more is done then.
 	Stopped proving.Happens
 
-	body *proving.Body
-	own  *proving.Course // the engine's own way, worked out once
-	last proving.Seen
+	// fromS and fromCM3 are what somebody else had worked and poured before.
+	fromS, fromCM3 float64
+	body           *proving.Body
+	own            *proving.Course // the engine's own way, worked out once
+	last           proving.Seen
 }
 
 // ErrStopped is an act after something that would have hurt somebody.
@@ -101,6 +103,7 @@ func (b *Bay) Handed(ctx context.Context) ([]job.Event, error) {
 	for _, s := range b.Exercise.slips {
 		b.body.Slip(s.do)
 	}
+	b.fromS, b.fromCM3 = b.body.Vehicle().Seconds, b.body.Vehicle().PouredCM3()
 	return c.Outcome.Book.Events[:c.HalfHead], nil
 }
 
@@ -145,6 +148,10 @@ func (b *Bay) Check(a *proving.Act) error {
 		if !wheel || a.Do == proving.DoStroke && a.N == 0 || a.Do != proving.DoStroke && a.Value == nil {
 			return bad("$.at", a.At)
 		}
+	case proving.DoUnit:
+		if a.ID != proving.UnitCylinder && (a.ID != proving.UnitBooster || !s.Assist().Powered()) {
+			return bad("$.id", a.ID)
+		}
 	case proving.DoBench:
 		if a.N == 0 {
 			return bad("$.n", a.N)
@@ -155,7 +162,7 @@ func (b *Bay) Check(a *proving.Act) error {
 				return bad("$.places", p)
 			}
 		}
-	case proving.DoRead, proving.DoPress, proving.DoStep, proving.DoUnit, proving.DoRepair, proving.DoWheelsOff, proving.DoClose, proving.DoFill, proving.DoEmpty, proving.DoRoutine, proving.DoExchange, proving.DoEngine:
+	case proving.DoRead, proving.DoPress, proving.DoStep, proving.DoRepair, proving.DoWheelsOff, proving.DoClose, proving.DoFill, proving.DoEmpty, proving.DoRoutine, proving.DoExchange, proving.DoEngine:
 	default:
 		return bad("$.do", a.Do)
 	}
@@ -232,7 +239,7 @@ type Stands struct {
 // Stands tells it.
 func (b *Bay) Stands() Stands {
 	v := b.body.Vehicle()
-	out := Stands{Off: []string{}, Level: math.Round(10*math.Max(0, v.LevelShare())) / 10, EngineOn: v.Assisted(), Minutes: math.Round(v.Seconds / 60), Stopped: string(b.Stopped), Acts: len(b.Did)}
+	out := Stands{Off: []string{}, Level: math.Round(10*math.Max(0, v.LevelShare())) / 10, EngineOn: v.Assisted(), Minutes: math.Round((v.Seconds - b.fromS) / 60), Stopped: string(b.Stopped), Acts: len(b.Did)}
 	for _, p := range v.OffParts() {
 		if p == simulate.RoadWheels {
 			out.WheelsOff = true

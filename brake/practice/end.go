@@ -142,9 +142,12 @@ func rank(k simulate.Kind) int {
 
 // sound are the units that were replaced with nothing wrong in them.
 func (b *Bay) sound(did []proving.Done) []string {
-	out := []string{}
+	out, one := []string{}, b.body.System().Assist().OnePiece
 	for _, unit := range b.fitted(did) {
-		if !slices.ContainsFunc(b.body.Truth(), func(f diagnose.Suspect) bool { return diagnose.In(f.ID, unit) }) {
+		in := func(f diagnose.Suspect) bool {
+			return diagnose.In(f.ID, unit) || one && diagnose.In(f.ID, proving.UnitCylinder)
+		}
+		if !slices.ContainsFunc(b.body.Truth(), in) {
 			out = append(out, unit)
 		}
 	}
@@ -153,19 +156,20 @@ func (b *Bay) sound(did []proving.Done) []string {
 
 // fitted are the new units that were put on: what was taken out of its box before its nuts were done up.
 func (b *Bay) fitted(did []proving.Done) (out []string) {
-	boxed, s := false, b.body.System()
+	boxes, one := map[string]bool{}, b.body.System().Assist().OnePiece
 	for _, d := range did {
 		switch {
 		case d.Do == proving.DoUnit:
-			boxed = true
-		case d.Do == proving.DoStep && boxed && d.ID == "fit.firewall_nuts" && s.Assist().OnePiece:
-			out = append(out, "booster")
-			boxed = false
-		case d.Do == proving.DoStep && boxed && d.ID == "fit.cylinder_nuts", d.Do == proving.DoStep && boxed && d.ID == "fit.actuator_bolts":
-			out = append(out, "master_cylinder")
-			boxed = false
-		case d.Do == proving.DoStep && boxed && d.ID == "fit.firewall_nuts":
-			out = append(out, "booster")
+			boxes[d.ID] = true
+		case d.Do == proving.DoStep && (d.ID == "fit.cylinder_nuts" || d.ID == "fit.actuator_bolts") && boxes[proving.UnitCylinder]:
+			out = append(out, proving.UnitCylinder)
+			delete(boxes, proving.UnitCylinder)
+		case d.Do == proving.DoStep && d.ID == "fit.firewall_nuts" && (boxes[proving.UnitBooster] || one && boxes[proving.UnitCylinder]):
+			out = append(out, proving.UnitBooster)
+			delete(boxes, proving.UnitBooster)
+			if one { // one piece with its cylinder
+				clear(boxes)
+			}
 		}
 	}
 	return out
@@ -174,14 +178,14 @@ func (b *Bay) fitted(did []proving.Done) (out []string) {
 // price is what a unit costs, money of the engine's usual rates.
 func price(unit string) float64 {
 	c := diagnose.DefaultCosts()
-	if unit == "booster" {
+	if unit == proving.UnitBooster {
 		return c.Parts["replace_booster"]
 	}
 	return c.Parts["replace_master_cylinder"]
 }
 
 func (b *Bay) work(did []proving.Done, v *simulate.Vehicle) Work {
-	w := Work{Minutes: math.Round(v.Seconds / 60), FluidCM3: math.Round(v.PouredCM3())}
+	w := Work{Minutes: math.Round((v.Seconds - b.fromS) / 60), FluidCM3: math.Round(v.PouredCM3() - b.fromCM3)}
 	for _, d := range did {
 		if d.Do == proving.DoTest {
 			w.Tests++
@@ -203,9 +207,6 @@ func (b *Bay) engineWork(own *proving.Course) Work {
 		from = own.HalfActs
 	}
 	w := b.work(own.Acts[from:], own.Vehicle)
-	if from > 0 && from < len(own.Acts) {
-		w.Minutes = math.Round((own.Vehicle.Seconds - own.Acts[from].SecondsIn) / 60)
-	}
 	w.Minutes = max(1, w.Minutes)
 	return w
 }

@@ -115,7 +115,7 @@ func NewBody(shown *trial.Vehicle, seed uint64, boxed bool) *Body {
 }
 
 func newTech(spec Spec, shown *trial.Vehicle, boxed bool) *tech {
-	t := &tech{way: spec.Way, spec: spec, rnd: rand.New(rand.NewPCG(spec.Seed, 0x7f)), shown: shown, redone: map[string]int{}, bottle: simulate.Bottle{Class: shown.System.Fluid.Class, WaterPercent: 0.1}, boxed: boxed}
+	t := &tech{way: spec.Way, spec: spec, rnd: rand.New(rand.NewPCG(spec.Seed, 0x7f)), shown: shown, redone: map[string]int{}, boxes: map[string]bool{}, bottle: simulate.Bottle{Class: shown.System.Fluid.Class, WaterPercent: 0.1}, boxed: boxed}
 	t.shown.With(rand.New(rand.NewPCG(spec.Seed, 0x80)))
 	t.v = simulate.New(shown.Itself(), faultsOf(shown), spec.Seed)
 	t.out = Outcome{Seed: spec.Seed, Pattern: spec.Pattern, Technician: spec.Way.ID, Truth: slices.Clone(shown.Truth), Sound: len(shown.Truth) == 0}
@@ -153,7 +153,7 @@ func (b *Body) Do(j *job.Job, a Act) Seen {
 		t.act(a.ID, a.NM)
 		s.Alike = a.ID == "prepare.compare_on_bench" && alike
 	case DoUnit:
-		t.fetch()
+		t.fetch(a.ID)
 	case DoMend:
 		list := make([]simulate.Part, len(a.Places))
 		for i, p := range a.Places {

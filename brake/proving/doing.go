@@ -160,9 +160,7 @@ func (t *tech) act(id string, nm float64) (told float64) {
 			}
 		}
 	}
-	if (id == "fit.cylinder_nuts" || id == "fit.firewall_nuts" || id == "fit.actuator_bolts") && t.newUnit != "" {
-		t.fitUnit()
-	}
+	t.fitUnit(id)
 	for _, p := range a.on {
 		for _, x := range t.each(p) {
 			switch {
@@ -258,19 +256,32 @@ func (t *tech) moveRod() {
 	}
 }
 
-// fitUnit: what is put on now is the new one.
-func (t *tech) fitUnit() {
-	sc := t.scope()
-	if sc.FitsCylinder() || t.Intake.System.Assist().OnePiece && sc.FitsBooster() {
+// The units.
+const (
+	UnitCylinder = "master_cylinder"
+	UnitBooster  = "booster"
+)
+
+// fitUnit: what is put on by these nuts is the new one, where one is out of its box. One that is one piece with its cylinder comes
+// with it.
+func (t *tech) fitUnit(step string) {
+	one := t.Intake.System.Assist().OnePiece
+	cylinder := t.boxes[UnitCylinder] && (step == "fit.cylinder_nuts" || step == "fit.actuator_bolts" || one && step == "fit.firewall_nuts")
+	booster := t.boxes[UnitBooster] && step == "fit.firewall_nuts"
+	if cylinder || booster && one {
 		t.v.NewCylinder(t.alike)
 		if t.alike {
 			t.blame(SlipAlike, "prepare.compare_on_bench", "")
 		}
+		delete(t.boxes, UnitCylinder)
 	}
-	if sc.FitsBooster() {
+	if booster || cylinder && one {
 		t.v.NewBooster()
+		delete(t.boxes, UnitBooster)
 	}
-	t.newUnit, t.rodMoved = "", false
+	if cylinder || booster {
+		t.rodMoved = false
+	}
 }
 
 func (t *tech) spill() {

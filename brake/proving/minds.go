@@ -55,7 +55,8 @@ func (t *tech) changeMind() error {
 		}
 		u := match.FromSystem(t.Intake.System)
 		u.ID, u.Number, u.ResidualMPA = "u"+t.ID(), "U 2", c.Unit.ResidualMPA
-		c.Unit, t.newUnit = &u, u.ID
+		c.Unit = &u
+		t.boxes[UnitCylinder] = true
 	}
 	return t.choose(c)
 }

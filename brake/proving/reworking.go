@@ -275,7 +275,7 @@ func (t *tech) take(a *diagnose.Action) error {
 		u, none := match.FromSystem(s), 0.0
 		u.ID, u.Number, u.ResidualMPA, u.Condition = "u"+t.ID(), "U 1", &none, "new"
 		c.Unit = &u
-		t.fetch()
+		t.fetch(UnitCylinder)
 		t.alike = t.alike || t.slips(SlipAlike)
 		if !slices.ContainsFunc(t.out.Truth, func(x diagnose.Suspect) bool {
 			return strings.HasPrefix(x.ID, "mc.") || one && curedIn(x.ID, "booster")
@@ -286,9 +286,7 @@ func (t *tech) take(a *diagnose.Action) error {
 	if sc.FitsBooster() {
 		mm := 85.0
 		c.Booster = &match.Unit{ID: "b" + t.ID(), Number: "B 1", Kind: match.BoosterKind(s), StudSpacingMM: &mm, Studs: 2, Ports: []match.Port{}, Contents: []string{}}
-		if t.newUnit == "" {
-			t.fetch()
-		}
+		t.fetch(UnitBooster)
 	}
 	t.out.Scopes = append(t.out.Scopes, scope)
 	if err := t.choose(c); err != nil {
@@ -307,9 +305,11 @@ func (t *tech) take(a *diagnose.Action) error {
 }
 
 // fetch takes a new unit out of its box.
-func (t *tech) fetch() {
-	defer t.did(Act{Do: DoUnit})()
-	t.newUnit, t.alike = "new", t.boxed
+func (t *tech) fetch(unit string) {
+	defer t.did(Act{Do: DoUnit, ID: unit})()
+	if t.boxes[unit] = true; unit == UnitCylinder {
+		t.alike = t.boxed
+	}
 }
 
 // plans says whether the plan has a step.

@@ -47,8 +47,8 @@ type tech struct {
 	// bottleAt is what had been poured when the bottle in hand was taken up, cm³.
 	bottleAt float64
 
-	newUnit  string // the unit that is on it or in hand
-	alike    bool   // what lies in the box is the look-alike
+	boxes    map[string]bool // new units out of their boxes and not yet on: master_cylinder, booster
+	alike    bool            // what lies in the box is the look-alike
 	covered  bool
 	tagged   bool
 	rodMoved bool

@@ -1,0 +1,115 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
+
+// Practice is one exercise being worked, or worked: beside its job.
+type Practice struct {
+	JobID     string `gorm:"primaryKey"`
+	Exercise  string
+	Pattern   string
+	Seed      uint64
+	SetID     *string
+	UserID    string
+	UserName  string
+	StartedAt time.Time
+	EndedAt   *time.Time
+	Total     *float64
+	Did       string // JSON: the acts
+	Result    string // JSON, "" until it has ended
+}
+
+// TableName is the table's name.
+func (Practice) TableName() string { return "practices" }
+
+// PracticeSet is an exercise a lead has set.
+type PracticeSet struct {
+	ID       string `gorm:"primaryKey"`
+	Exercise string
+	Pattern  string
+	Seed     uint64
+	DueOn    string
+	People   string // JSON: ids of accounts, empty is everybody
+	SetBy    string
+	SetAt    time.Time
+}
+
+// TableName is the table's name.
+func (PracticeSet) TableName() string { return "practice_sets" }
+
+// AddPractice stores one that begins.
+func (s *Store) AddPractice(ctx context.Context, p *Practice) error {
+	err := s.write(ctx, func(db *gorm.DB) error { return db.Create(p).Error })
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		return ErrTaken
+	}
+	return err
+}
+
+// PracticeOf gives one by its job.
+func (s *Store) PracticeOf(ctx context.Context, job string) (*Practice, error) {
+	var p Practice
+	if err := s.db.WithContext(ctx).Where("job_id = ?", job).Take(&p).Error; err != nil {
+		return nil, notFound(err)
+	}
+	return &p, nil
+}
+
+// ChangePractice lets fn change one under its lock; whatever it returns an error for stays as it was.
+func (s *Store) ChangePractice(ctx context.Context, job string, fn func(*Practice) error) error {
+	return s.inTransaction(ctx, func(tx *gorm.DB) error {
+		var p Practice
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("job_id = ?", job).Take(&p).Error; err != nil {
+			return notFound(err)
+		}
+		if err := fn(&p); err != nil {
+			return err
+		}
+		return tx.Model(&Practice{}).Where("job_id = ?", job).Updates(map[string]any{"did": p.Did, "result": p.Result, "total": p.Total, "ended_at": p.EndedAt}).Error
+	})
+}
+
+// Practices lists those of one account ("" is all), the last first, without their acts.
+func (s *Store) Practices(ctx context.Context, user string, limit int) ([]Practice, error) {
+	out := []Practice{}
+	q := s.db.WithContext(ctx).Omit("did").Order("started_at DESC, job_id").Limit(limit)
+	if user != "" {
+		q = q.Where("user_id = ?", user)
+	}
+	if err := q.Find(&out).Error; err != nil {
+		return nil, fmt.Errorf("store: practices: %w", err)
+	}
+	return out, nil
+}
+
+// AddPracticeSet stores an exercise that is set; PracticeSets lists them, the last first; DropPracticeSet takes one back.
+func (s *Store) AddPracticeSet(ctx context.Context, p *PracticeSet) error {
+	return s.write(ctx, func(db *gorm.DB) error { return db.Create(p).Error })
+}
+
+// PracticeSets lists them.
+func (s *Store) PracticeSets(ctx context.Context, limit int) ([]PracticeSet, error) {
+	out := []PracticeSet{}
+	return out, s.db.WithContext(ctx).Order("set_at DESC, id").Limit(limit).Find(&out).Error
+}
+
+// DropPracticeSet takes one back; what was worked of it stays.
+func (s *Store) DropPracticeSet(ctx context.Context, id string) error {
+	var n int64
+	err := s.write(ctx, func(db *gorm.DB) error {
+		r := db.Where("id = ?", id).Delete(&PracticeSet{})
+		n = r.RowsAffected
+		return r.Error
+	})
+	if err == nil && n == 0 {
+		err = ErrNotFound
+	}
+	return err
+}
