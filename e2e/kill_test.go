@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"io"
 	"math/rand/v2"
 	"net/http"
 	"net/http/cookiejar"
@@ -42,10 +43,19 @@ func newHand(t *testing.T, base string) *shopHand {
 
 // send gives the answer's status, 0 where there was none.
 func (h *shopHand) send(method, path string, body, into any) int {
+	status, raw := h.ask(method, path, body)
+	if into != nil && status == 200 && json.Unmarshal(raw, into) != nil {
+		return 0
+	}
+	return status
+}
+
+// ask gives the answer itself as well.
+func (h *shopHand) ask(method, path string, body any) (status int, answer []byte) {
 	raw, _ := json.Marshal(body)
 	req, err := http.NewRequest(method, h.base+path, bytes.NewReader(raw))
 	if err != nil {
-		return 0
+		return 0, nil
 	}
 	req.Header.Set("Content-Type", "application/json")
 	at, _ := url.Parse(h.base)
@@ -56,13 +66,13 @@ func (h *shopHand) send(method, path string, body, into any) int {
 	}
 	res, err := h.http.Do(req)
 	if err != nil {
-		return 0
+		return 0, nil
 	}
 	defer func() { _ = res.Body.Close() }()
-	if into != nil && res.StatusCode == 200 && json.NewDecoder(res.Body).Decode(into) != nil {
-		return 0
+	if answer, err = io.ReadAll(res.Body); err != nil {
+		return 0, nil
 	}
-	return res.StatusCode
+	return res.StatusCode, answer
 }
 
 // The shop is killed at random moments under load, its server, its database or both, and again while it starts; nothing

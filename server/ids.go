@@ -13,6 +13,7 @@ import (
 	"geminate/brake/ledger"
 	"geminate/brake/match"
 	"geminate/brake/plan"
+	"geminate/brake/practice"
 	"geminate/brake/proving"
 	"geminate/brake/simulate"
 	"geminate/brake/stand"
@@ -42,7 +43,7 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[fluid.WaterVerdict]():  {fluid.WaterUnread, fluid.WaterGood, fluid.WaterPlan, fluid.WaterChangeNow, fluid.WaterDanger},
 	reflect.TypeFor[job.Band]():            {job.BandParked, job.BandTime, job.BandSecond, job.BandHands, job.BandPart, job.BandDecision, job.BandPlanned},
 	reflect.TypeFor[job.Clock]():           {job.ClockTest, job.ClockHold, job.ClockSoak, job.ClockFoam, job.ClockHighVoltage, job.ClockPot, job.ClockWheel, job.ClockRelearn},
-	reflect.TypeFor[job.Command]():         {job.ReadJobs, job.OpenJob, job.EditIntake, job.TakeReading, job.TickStep, job.CountStroke, job.WriteNote, job.UndoOwn, job.SetUp, job.SetOwn, job.LookUp, job.TickHighVoltage, job.UndoOthers, job.Decide, job.ChangeSystem, job.ReleaseJob, job.ReopenJob, job.BringJobIn, job.SetShelf, job.AskChain, job.SetCosts, job.ImportCatalogue, job.ManageAccounts, job.ManageSettings, job.ReadAudit, job.ReadChain},
+	reflect.TypeFor[job.Command]():         {job.ReadJobs, job.OpenJob, job.EditIntake, job.TakeReading, job.TickStep, job.CountStroke, job.WriteNote, job.UndoOwn, job.SetUp, job.SetOwn, job.LookUp, job.TickHighVoltage, job.UndoOthers, job.Decide, job.ChangeSystem, job.ReleaseJob, job.ReopenJob, job.BringJobIn, job.SetShelf, job.Practise, job.AskChain, job.SetCosts, job.ImportCatalogue, job.ManageAccounts, job.ManageSettings, job.SetExercises, job.ReadAudit, job.ReadChain},
 	reflect.TypeFor[job.Kind]():            {job.KindOpened, job.KindIntake, job.KindChoices, job.KindFinding, job.KindTick, job.KindBenchStroke, job.KindBleedStroke, job.KindBleedVolume, job.KindRefill, job.KindWheelClear, job.KindBenchPlugged, job.KindPortCracked, job.KindDrawnOff, job.KindWheelAgain, job.KindWheelLeft, job.KindOpeningLost, job.KindBleedStep, job.KindSteering, job.KindReallyWas, job.KindKnownGood, job.KindPutAway, job.KindTakenUp, job.KindPartSeen, job.KindOldUnit, job.KindPhoto, job.KindParked, job.KindUnparked, job.KindPartOff, job.KindPartOn, job.KindPartMoved, job.KindTimerStarted, job.KindTimerStopped, job.KindNote, job.KindUndo, job.KindReleased, job.KindReopened, job.KindBroughtIn},
 	reflect.TypeFor[job.LeftWhy]():         {job.LeftSeized, job.LeftDeferred, job.LeftOther},
 	reflect.TypeFor[job.ParkReason]():      {job.ParkBleedPutOff, job.ParkPart, job.ParkTool, job.ParkScanTool, job.ParkHelper, job.ParkFailed, job.ParkOther},
@@ -56,7 +57,12 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[plan.Feature]():        {plan.AirBox, plan.Bracket, plan.WiperCowl, plan.LinkageTray, plan.StrutBrace, plan.SecondBattery, plan.DipstickTube, plan.FloorTray, plan.LevelSensor, plan.PressureSensors, plan.Strainer, plan.ReservoirMoves, plan.RemoteReservoir, plan.PortFitting, plan.SidePlugs, plan.ResidualInLine, plan.StackedBracket, plan.PressurePlate, plan.ModulatorLines, plan.NeighbourLine, plan.CheckValve, plan.FacePaper, plan.ReturnSnap, plan.KickPanel, plan.LampSwitch, plan.LampEyeClosed, plan.RodCoupler, plan.RodClip, plan.Collar},
 	reflect.TypeFor[plan.Phase]():          {plan.Prepare, plan.MakeSafe, plan.Strip, plan.SetRod, plan.Fit, plan.Close},
 	reflect.TypeFor[plan.School]():         {plan.BenchWhen, plan.BoosterLines, plan.OffFirst, plan.Rod, plan.LineNuts, plan.BleedWhen},
+	reflect.TypeFor[practice.ID]():         {practice.Free},
+	reflect.TypeFor[practice.Step]():       {practice.Finding, practice.Deciding, practice.Choosing, practice.Doing, practice.Bleeding, practice.Verifying},
+	reflect.TypeFor[proving.Amount]():      {proving.NoBubbles, proving.SomeBubbles, proving.ManyBubbles},
+	reflect.TypeFor[proving.Doing]():       {proving.DoTest, proving.DoLook, proving.DoRead, proving.DoPress, proving.DoStep, proving.DoUnit, proving.DoMend, proving.DoRepair, proving.DoWheelsOff, proving.DoStroke, proving.DoDraw, proving.DoPush, proving.DoClose, proving.DoFill, proving.DoEmpty, proving.DoBench, proving.DoRoutine, proving.DoExchange, proving.DoEngine},
 	reflect.TypeFor[proving.Slip]():        {proving.SlipFootUp, proving.SlipSlack, proving.SlipOpened, proving.SlipWheel, proving.SlipLevel, proving.SlipBench, proving.SlipCrooked, proving.SlipExchanged, proving.SlipUnit, proving.SlipFinger, proving.SlipTray, proving.SlipPaper, proving.SlipNotBack, proving.SlipBottle, proving.SlipAlike, proving.SlipTooFar, proving.SlipDoubleTap, proving.SlipCount, proving.SlipRod, proving.LieStep, proving.LieLook, proving.LieReading, proving.LeftByDiagnose, proving.Unexplained},
+	reflect.TypeFor[proving.Sound]():       {proving.SoundRush, proving.SoundGroan, proving.SoundClick, proving.SoundClunk, proving.SoundDrip},
 	reflect.TypeFor[simulate.Happened]():   {simulate.RanDry, simulate.FootUp, simulate.WrongFluid, simulate.Jet, simulate.Shock, simulate.Spoilt, simulate.Stripped},
 	reflect.TypeFor[simulate.Harm]():       {simulate.JointLeaks, simulate.UnitLoose, simulate.WheelLoose, simulate.PedalOff, simulate.NoAssist, simulate.LampOut, simulate.DoesNotRun, simulate.FaceLeaks, simulate.RodWanders, simulate.Clunk, simulate.CoverOff, simulate.AirTakes, simulate.AirSoft, simulate.Drags, simulate.RodShort, simulate.LinesCrossed, simulate.WrongUnit, simulate.CupsSwell, simulate.RunsLow, simulate.FaultLeft, simulate.Peels},
 	reflect.TypeFor[simulate.Kind]():       {simulate.Unsafe, simulate.ComesBack, simulate.Shows},

@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"geminate/brake/job"
+	"geminate/brake/practice"
 	"geminate/brake/strict"
 	"geminate/brake/system"
 	"geminate/store"
@@ -54,7 +55,7 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 			if forged(c, v.token) {
 				return fiber.NewError(http.StatusForbidden, "problem.csrf")
 			}
-			if !v.user.Role.May(r.command) {
+			if !v.user.Role.May(r.command) && !s.learns(c, r, v.user.Role) {
 				return job.ErrRole{Command: r.command}
 			}
 		}
@@ -228,6 +229,14 @@ func (s *server) routes() []route {
 		handle(s, post("/jobs/{id}/log", "appendLog", "The same, answered by the events as they were stored").upTo(eventsMost).needs(job.WriteNote), s.appendLog),
 		handle(s, post("/jobs/{id}/release", "release", "Release the vehicle if the gate passes").needs(job.ReleaseJob).answers(job.View{}), s.release),
 		handle(s, post("/jobs/{id}/reopen", "reopen", "Take a release back, with the reason").needs(job.ReopenJob).answers(job.View{}), s.reopen),
+		handle(s, get("/practice", "practices", "The exercises, those set, and one's own").needs(job.Practise), s.practices),
+		handle(s, post("/practice", "beginPractice", "Begin an exercise: opens a practice job with its vehicle").needs(job.Practise), s.beginPractice),
+		handle(s, get("/practice/results", "practiceResults", "Who worked what, and how it went").needs(job.SetExercises), s.practiceResults),
+		handle(s, post("/practice/sets", "setExercise", "Set an exercise, to everybody or to some").needs(job.SetExercises), s.setExercise),
+		handle(s, (route{method: http.MethodDelete, path: "/practice/sets/{id}", id: "dropSet", summary: "Take one back"}).needs(job.SetExercises), s.dropSet),
+		handle(s, get("/practice/{id}", "practice", "A practice vehicle as it stands, and what can be done to it").needs(job.Practise), s.practice),
+		handle(s, post("/practice/{id}/acts", "practiceAct", "Do one thing to it").needs(job.Practise), s.practiceAct),
+		handle(s, post("/practice/{id}/end", "endPractice", "End it: what it came to, beside the engine's own way").answers(practice.Result{}).needs(job.Practise), s.endPractice),
 		handle(s, get("/audit", "audit", "Who did what, the newest first").asks(auditAsked{}).needs(job.ReadAudit), s.auditLines),
 		handle(s, post("/catalogue/search", "search", "Search units by what was measured").needs(job.LookUp), s.search),
 		handle(s, post("/catalogue/shelf", "setShelf", "Take a unit onto the shelf, or off it").needs(job.SetShelf), s.setShelf),

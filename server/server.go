@@ -73,6 +73,7 @@ type server struct {
 	throttle                     *throttle
 	hub                          *hub
 	table                        []route
+	bays                         bays
 	life                         context.Context // ends when the server stops
 	leave                        func()          // ends a further shop's alone
 }

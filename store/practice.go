@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 )
 
 // Practice is one exercise being worked, or worked: beside its job.
@@ -62,18 +61,18 @@ func (s *Store) PracticeOf(ctx context.Context, job string) (*Practice, error) {
 	return &p, nil
 }
 
-// ChangePractice lets fn change one under its lock; whatever it returns an error for stays as it was.
-func (s *Store) ChangePractice(ctx context.Context, job string, fn func(*Practice) error) error {
-	return s.inTransaction(ctx, func(tx *gorm.DB) error {
-		var p Practice
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("job_id = ?", job).Take(&p).Error; err != nil {
-			return notFound(err)
-		}
-		if err := fn(&p); err != nil {
-			return err
-		}
-		return tx.Model(&Practice{}).Where("job_id = ?", job).Updates(map[string]any{"did": p.Did, "result": p.Result, "total": p.Total, "ended_at": p.EndedAt}).Error
+// KeepPractice stores what has become of one that stood as was; ErrTaken where it no longer does: somebody else worked on it.
+func (s *Store) KeepPractice(ctx context.Context, p *Practice, was string) error {
+	var n int64
+	err := s.write(ctx, func(db *gorm.DB) error {
+		r := db.Model(&Practice{}).Where("job_id = ? AND did = ? AND ended_at IS NULL", p.JobID, was).Updates(map[string]any{"did": p.Did, "result": p.Result, "total": p.Total, "ended_at": p.EndedAt})
+		n = r.RowsAffected
+		return r.Error
 	})
+	if err == nil && n == 0 {
+		err = ErrTaken
+	}
+	return err
 }
 
 // Practices lists those of one account ("" is all), the last first, without their acts.

@@ -35,7 +35,7 @@ func (j *Job) ChangeIntake(log Log, by Actor, now time.Time, eventID string, ver
 	}
 	for _, c := range mine {
 		if c.Path == "/pattern" || strings.HasPrefix(c.Path, "/system") {
-			if err := by.must(ChangeSystem); err != nil {
+			if err := j.must(by, ChangeSystem); err != nil {
 				return nil, err
 			}
 			break
@@ -62,7 +62,7 @@ func (j *Job) ChangeChoices(log Log, by Actor, now time.Time, eventID string, ve
 		return nil, err
 	}
 	for _, c := range mine {
-		if err := by.must(choiceCommand(c)); err != nil {
+		if err := j.must(by, choiceCommand(c)); err != nil {
 			return nil, err
 		}
 	}
@@ -107,7 +107,7 @@ func choiceCommand(c Change) Command {
 }
 
 func (j *Job) editable(by Actor, c Command) error {
-	if err := by.must(c); err != nil {
+	if err := j.must(by, c); err != nil {
 		return err
 	}
 	if j.State.ReleasedAt != nil {

@@ -44,12 +44,14 @@ const (
 	ReopenJob       Command = "reopen_job"
 	BringJobIn      Command = "bring_job_in"
 	SetShelf        Command = "set_shelf"
+	Practise        Command = "practise"
 	AskChain        Command = "ask_chain" // what another shop of the chain knows of a vehicle
 
 	SetCosts        Command = "set_costs"
 	ImportCatalogue Command = "import_catalogue"
 	ManageAccounts  Command = "manage_accounts"
 	ManageSettings  Command = "manage_settings"
+	SetExercises    Command = "set_exercises"
 	ReadAudit       Command = "read_audit"
 
 	ReadChain Command = "read_chain" // the figures of all shops of a chain
@@ -58,12 +60,12 @@ const (
 // least is the one table of who may do what: the least role each command takes.
 var least = map[Command]Role{
 	ReadJobs: Trainee, OpenJob: Trainee, EditIntake: Trainee, TakeReading: Trainee, TickStep: Trainee, CountStroke: Trainee,
-	WriteNote: Trainee, UndoOwn: Trainee, SetUp: Trainee, SetOwn: Trainee, LookUp: Trainee,
+	WriteNote: Trainee, UndoOwn: Trainee, SetUp: Trainee, SetOwn: Trainee, LookUp: Trainee, Practise: Trainee,
 
 	TickHighVoltage: Technician, UndoOthers: Technician, Decide: Technician, ChangeSystem: Technician, ReleaseJob: Technician,
 	ReopenJob: Technician, BringJobIn: Technician, SetShelf: Technician, AskChain: Technician,
 
-	SetCosts: Lead, ImportCatalogue: Lead, ManageAccounts: Lead, ManageSettings: Lead, ReadAudit: Lead,
+	SetCosts: Lead, ImportCatalogue: Lead, ManageAccounts: Lead, ManageSettings: Lead, ReadAudit: Lead, SetExercises: Lead,
 
 	ReadChain: Owner,
 }
@@ -125,6 +127,22 @@ func (a Actor) must(c Command) error {
 		return ErrRole{c}
 	}
 	return nil
+}
+
+// PracticeRole is what somebody counts as on a practice vehicle: whoever learns decides there, signs off and is told what came of it.
+func PracticeRole(r Role) Role {
+	if r == Trainee {
+		return Technician
+	}
+	return r
+}
+
+// must returns an ErrRole unless the actor may do something on this job.
+func (j *Job) must(by Actor, c Command) error {
+	if j.Intake.Practice {
+		by.Role = PracticeRole(by.Role)
+	}
+	return by.must(c)
 }
 
 func sortedCommands(m map[Command]Role) []Command {

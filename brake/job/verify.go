@@ -76,7 +76,7 @@ func (j *Job) verifyInput() verify.Input {
 	for id, f := range j.State.Findings[PhaseVerify] {
 		in.ReadAt[id] = verify.Read{Value: f.Value, Sure: f.Sure, When: stand.When{Seq: f.Seq, At: f.At, By: f.ByID}, Base: f.Base}
 	}
-	if !j.Intake.Practice {
+	if in.Unhurried = j.Intake.Practice; !in.Unhurried {
 		in.Time = verify.Elapsed{SpentS: j.account().SpentS, HadS: j.State.SeenAt.Sub(j.CreatedAt).Seconds()}
 	}
 	return in

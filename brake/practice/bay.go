@@ -65,6 +65,9 @@ func (b *Bay) draw() *trial.Vehicle {
 	return w.With(b.Exercise.Pattern, b.Exercise.faults, rnd)
 }
 
+// OwnWay is the engine's own way on this vehicle, with all its truth: for who may know.
+func (b *Bay) OwnWay(ctx context.Context) (*proving.Course, error) { return b.ownWay(ctx) }
+
 // ownWay is the careful technician's on the same vehicle.
 func (b *Bay) ownWay(ctx context.Context) (*proving.Course, error) {
 	if b.own != nil {

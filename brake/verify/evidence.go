@@ -49,7 +49,7 @@ func (in *Input) Dead() map[string]stand.Change {
 // what it speaks of and the telling.
 func (in *Input) tooSoon(id string, raw json.RawMessage) (with map[string]any, soon bool) {
 	at, told := in.ReadAt[id]
-	if !told {
+	if !told || in.Unhurried {
 		return nil, false
 	}
 	since, least := in.Stand.Since(id, at.Seq), TakesS(id, raw)

@@ -131,6 +131,8 @@ type Input struct {
 	People []Person
 	// Time is what was told against the time there was.
 	Time Elapsed
+	// Unhurried: on a practice vehicle minutes are not the clock's, and no reading was told too soon.
+	Unhurried bool
 	// Parked, not to be driven; PutOff: the bleed was put off; GoneWheels were worked at and are not in the system any more.
 	Parked, PutOff bool
 	GoneWheels     []string

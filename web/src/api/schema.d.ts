@@ -1099,6 +1099,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The exercises, those set, and one's own */
+        get: operations["practices"];
+        put?: never;
+        /** Begin an exercise: opens a practice job with its vehicle */
+        post: operations["beginPractice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who worked what, and how it went */
+        get: operations["practiceResults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set an exercise, to everybody or to some */
+        post: operations["setExercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one back */
+        delete: operations["dropSet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A practice vehicle as it stands, and what can be done to it */
+        get: operations["practice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{id}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do one thing to it */
+        post: operations["practiceAct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End it: what it came to, beside the engine's own way */
+        post: operations["endPractice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2066,7 +2186,7 @@ export interface components {
         /** @enum {string} */
         JobClock: "test" | "hold" | "soak" | "foam" | "high_voltage" | "pot" | "wheel" | "relearn";
         /** @enum {string} */
-        JobCommand: "read_jobs" | "open_job" | "edit_intake" | "take_reading" | "tick_step" | "count_stroke" | "write_note" | "undo_own" | "set_up" | "set_own_preferences" | "look_up" | "tick_high_voltage" | "undo_others" | "decide" | "change_system" | "release_job" | "reopen_job" | "bring_job_in" | "set_shelf" | "ask_chain" | "set_costs" | "import_catalogue" | "manage_accounts" | "manage_settings" | "read_audit" | "read_chain";
+        JobCommand: "read_jobs" | "open_job" | "edit_intake" | "take_reading" | "tick_step" | "count_stroke" | "write_note" | "undo_own" | "set_up" | "set_own_preferences" | "look_up" | "tick_high_voltage" | "undo_others" | "decide" | "change_system" | "release_job" | "reopen_job" | "bring_job_in" | "set_shelf" | "practise" | "ask_chain" | "set_costs" | "import_catalogue" | "manage_accounts" | "manage_settings" | "set_exercises" | "read_audit" | "read_chain";
         JobCurvePoint: {
             bottomed: boolean;
             /** Format: double */
@@ -2813,6 +2933,7 @@ export interface components {
             clock: components["schemas"]["JobClock"];
             id: string;
             maker?: string;
+            quick?: boolean;
             /** Format: double */
             seconds: number;
             /** Format: int64 */
@@ -3300,6 +3421,151 @@ export interface components {
             low_nm: number;
             maker?: boolean;
         };
+        PracticeBelieved: {
+            at?: string;
+            id: string;
+            /** Format: double */
+            p: number;
+        };
+        PracticeDear: {
+            act: number;
+            /** Format: double */
+            cost: number;
+            of?: string;
+            what: string;
+        };
+        PracticeExercise: {
+            id: components["schemas"]["PracticeID"];
+            pattern: string;
+            step: components["schemas"]["PracticeStep"];
+        };
+        /** @enum {string} */
+        PracticeID: "free";
+        PracticeLine: {
+            kind: string;
+            of?: string;
+            what: string;
+        };
+        PracticeMark: {
+            /** Format: double */
+            got: number;
+            id: string;
+            /** Format: double */
+            of: number;
+        };
+        PracticeMoment: {
+            at?: string;
+            do: components["schemas"]["ProvingDoing"];
+            /** Format: double */
+            healthy: number;
+            id?: string;
+            knew: components["schemas"]["PracticeBelieved"][];
+            /** Format: double */
+            minute: number;
+            n?: number;
+            /** Format: double */
+            nm?: number;
+            places?: string[];
+            value?: number | null;
+            worth: string;
+            worth_act: boolean;
+            wrong?: boolean;
+        };
+        PracticeOffer: {
+            mends: string[];
+            reads: string[];
+            steps: components["schemas"]["PracticeOffers"][];
+            tests: string[];
+        };
+        PracticeOffers: {
+            id: string;
+            torque: boolean;
+        };
+        PracticeResult: {
+            dear: components["schemas"]["PracticeDear"][];
+            engine: components["schemas"]["PracticeWork"];
+            exercise: components["schemas"]["PracticeID"];
+            marks: components["schemas"]["PracticeMark"][];
+            ninety: components["schemas"]["PracticeLine"][];
+            own: components["schemas"]["PracticeMoment"][];
+            pattern: string;
+            released: boolean;
+            right: boolean;
+            seed: number;
+            slips: string[];
+            sound: string[];
+            stopped?: string;
+            /** Format: double */
+            total: number;
+            truth: components["schemas"]["DiagnoseSuspect"][];
+            unsafe: components["schemas"]["PracticeLine"][];
+            way: components["schemas"]["PracticeMoment"][];
+            yours: components["schemas"]["PracticeWork"];
+        };
+        PracticeStands: {
+            acts: number;
+            engine_on: boolean;
+            /** Format: double */
+            level: number;
+            /** Format: double */
+            minutes: number;
+            off: string[];
+            stopped?: string;
+            wheels_off: boolean;
+        };
+        /** @enum {string} */
+        PracticeStep: "finding" | "deciding" | "choosing" | "doing" | "bleeding" | "verifying";
+        PracticeWork: {
+            /** Format: double */
+            fluid_cm3: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            money: number;
+            tests: number;
+            units: number;
+        };
+        ProvingAct: {
+            at?: string;
+            do: components["schemas"]["ProvingDoing"];
+            id?: string;
+            n?: number;
+            /** Format: double */
+            nm?: number;
+            places?: string[];
+            value?: number | null;
+            wrong?: boolean;
+        };
+        /** @enum {string} */
+        ProvingAmount: "none" | "some" | "many";
+        /** @enum {string} */
+        ProvingDoing: "test" | "look" | "read" | "press" | "step" | "unit" | "mend" | "repair" | "wheels_off" | "stroke" | "draw" | "push" | "close" | "fill" | "empty" | "bench" | "routine" | "exchange" | "engine";
+        ProvingSeen: {
+            alike?: boolean;
+            assisted?: boolean;
+            bubbles?: components["schemas"]["ProvingAmount"];
+            /** Format: double */
+            cm3?: number;
+            /** Format: double */
+            ends_mm?: number;
+            findings?: components["schemas"]["DiagnoseFinding"][];
+            floored?: boolean;
+            happened?: components["schemas"]["SimulateHappened"];
+            /** Format: double */
+            height_mm?: number;
+            /** Format: double */
+            old?: number;
+            pressed?: boolean;
+            /** Format: double */
+            seconds: number;
+            sounds?: components["schemas"]["ProvingSound"][];
+            springs?: boolean;
+            stripped?: boolean;
+            /** Format: double */
+            travel_mm?: number;
+        };
+        /** @enum {string} */
+        ProvingSound: "rush" | "groan" | "click" | "clunk" | "drip";
         ServerAccountIn: {
             disabled: boolean;
             display: string;
@@ -3314,6 +3580,10 @@ export interface components {
             name: string;
             role: components["schemas"]["JobRole"];
             trained: boolean;
+        };
+        ServerActIn: {
+            act: components["schemas"]["ProvingAct"];
+            after: number;
         };
         ServerAddress: {
             code: string;
@@ -3510,6 +3780,62 @@ export interface components {
             id: string;
             system: components["schemas"]["SystemSystem"] | null;
         };
+        ServerPracticeIn: {
+            exercise: components["schemas"]["PracticeID"];
+            pattern?: string;
+            seed?: number;
+            set?: string;
+        };
+        ServerPracticeList: {
+            exercises: components["schemas"]["PracticeExercise"][];
+            mine: components["schemas"]["ServerPracticeRow"][];
+            sets: components["schemas"]["ServerPracticeSetView"][];
+        };
+        ServerPracticeRow: {
+            /** Format: date-time */
+            ended_at: string | null;
+            exercise: components["schemas"]["PracticeID"];
+            job: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            own: number;
+            pattern: string;
+            right: boolean;
+            set: string;
+            /** Format: date-time */
+            started_at: string;
+            total: number | null;
+            who: string;
+        };
+        ServerPracticeSetIn: {
+            due_on?: string;
+            exercise: components["schemas"]["PracticeID"];
+            pattern?: string;
+            people?: string[];
+            seed?: number;
+        };
+        ServerPracticeSetView: {
+            due_on: string;
+            exercise: components["schemas"]["PracticeID"];
+            id: string;
+            pattern: string;
+            people: string[];
+            /** Format: date-time */
+            set_at: string;
+            set_by: string;
+        };
+        ServerPracticeView: {
+            ended: boolean;
+            exercise: components["schemas"]["PracticeID"];
+            job: string;
+            offer: components["schemas"]["PracticeOffer"];
+            pattern: string;
+            reports: components["schemas"]["DiagnoseFinding"][];
+            seen?: components["schemas"]["ProvingSeen"];
+            stands: components["schemas"]["PracticeStands"];
+            step: components["schemas"]["PracticeStep"];
+        };
         ServerPreferences: {
             language?: string;
             theme: string;
@@ -3672,6 +3998,8 @@ export interface components {
             units: components["schemas"]["UnitsUnit"][];
             went: string[];
         };
+        /** @enum {string} */
+        SimulateHappened: "ran_dry" | "foot_up" | "wrong_fluid" | "jet" | "shock" | "spoilt" | "stripped";
         StandAccount: {
             acts?: {
                 [key: string]: components["schemas"]["StandTold"];
@@ -6375,6 +6703,248 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    practices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPracticeList"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    beginPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerPracticeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPracticeView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    practiceResults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPracticeRow"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    setExercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerPracticeSetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPracticeSetView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    dropSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPracticeView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    practiceAct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerActIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPracticeView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    endPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeResult"];
                 };
             };
             default: {

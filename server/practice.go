@@ -1,0 +1,465 @@
+package server
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"errors"
+	"math/rand/v2"
+	"net/http"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/google/uuid"
+
+	"geminate/brake/diagnose"
+	"geminate/brake/job"
+	"geminate/brake/practice"
+	"geminate/brake/proving"
+	"geminate/brake/strict"
+	"geminate/brake/system"
+	"geminate/store"
+)
+
+// The practice bay: a job like any other, whose vehicle is simulated here. What is done to it is asked here; its truth is in no
+// answer before the exercise has ended.
+
+// bays keeps the vehicles that are being worked on in hand: one that is not here is built again from what was done to it.
+type bays struct {
+	mu   sync.Mutex
+	each map[string]*inHand
+}
+
+// inHand is one vehicle; whoever works on it waits for the one before.
+type inHand struct {
+	mu   sync.Mutex
+	bay  *practice.Bay
+	used time.Time
+}
+
+// handsMost vehicles are kept in hand; the one longest untouched is put away.
+const handsMost = 64
+
+func (b *bays) of(id string) *inHand {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if b.each == nil {
+		b.each = map[string]*inHand{}
+	}
+	h := b.each[id]
+	if h == nil {
+		if len(b.each) >= handsMost {
+			oldest := ""
+			for k, x := range b.each {
+				if oldest == "" || x.used.Before(b.each[oldest].used) {
+					oldest = k
+				}
+			}
+			delete(b.each, oldest)
+		}
+		h = &inHand{}
+		b.each[id] = h
+	}
+	h.used = time.Now()
+	return h
+}
+
+// PracticeIn begins an exercise: one of the list, one that is set, or free practice on a kind of vehicle.
+type PracticeIn struct {
+	Exercise practice.ID `json:"exercise"`
+	Pattern  string      `json:"pattern,omitempty"`
+	Seed     uint64      `json:"seed,omitempty"` // 0 takes one by chance, of an exercise its own
+	Set      string      `json:"set,omitempty"`
+}
+
+// PracticeView is an exercise as whoever works on it sees it.
+type PracticeView struct {
+	Job      string             `json:"job"`
+	Exercise practice.ID        `json:"exercise"`
+	Step     practice.Step      `json:"step"`
+	Pattern  string             `json:"pattern"`
+	Stands   practice.Stands    `json:"stands"`
+	Offer    practice.Offer     `json:"offer"`
+	Reports  []diagnose.Finding `json:"reports"` // what the owner says
+	Ended    bool               `json:"ended"`
+	// Seen is what the act that was asked for gave.
+	Seen *proving.Seen `json:"seen,omitempty"`
+}
+
+// ActIn is one thing to do; After is how many were done before it as the screen knows, so that one that is sent twice is done once.
+type ActIn struct {
+	After int         `json:"after"`
+	Act   proving.Act `json:"act"`
+}
+
+// learns says whether somebody of this role may ask this on a practice vehicle.
+func (s *server) learns(c fiber.Ctx, r route, role job.Role) bool {
+	if !strings.HasPrefix(r.path, "/jobs/{id}") || !job.PracticeRole(role).May(r.command) {
+		return false
+	}
+	_, err := s.Store.PracticeOf(c.Context(), strings.Clone(c.Params("id")))
+	return err == nil
+}
+
+var (
+	errEnded   = fiber.NewError(http.StatusConflict, "problem.practice_ended")
+	errStopped = fiber.NewError(http.StatusConflict, "problem.practice_stopped")
+	errOther   = fiber.NewError(http.StatusConflict, "problem.practice_other")
+)
+
+func (s *server) beginPractice(c *call, in PracticeIn) (PracticeView, error) {
+	p := &store.Practice{JobID: uuid.NewString(), UserID: c.user.ID, UserName: c.user.Display, StartedAt: now(), Did: "[]"}
+	if in.Set != "" {
+		set, err := s.setFor(c, in.Set)
+		if err != nil {
+			return PracticeView{}, err
+		}
+		in.Exercise, in.Pattern, in.Seed, p.SetID = practice.ID(set.Exercise), set.Pattern, set.Seed, &set.ID
+	}
+	if in.Exercise == practice.Free && in.Seed == 0 {
+		in.Seed = uint64(rand.Uint32())
+	}
+	if in.Exercise != practice.Free {
+		in.Pattern = ""
+	}
+	bay, err := practice.Open(in.Exercise, in.Pattern, in.Seed)
+	if err != nil {
+		return PracticeView{}, err
+	}
+	p.Exercise, p.Pattern, p.Seed = string(in.Exercise), bay.Exercise.Pattern, bay.Seed
+	j, events, err := s.handed(c, bay, p.JobID)
+	if err != nil {
+		return PracticeView{}, err
+	}
+	if err := s.Store.AddJob(c.Context(), j, events, nil); err != nil {
+		return PracticeView{}, err
+	}
+	if err := s.Store.AddPractice(c.Context(), p); err != nil {
+		return PracticeView{}, err
+	}
+	h := s.bays.of(p.JobID)
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.bay = bay
+	return s.practiceView(p, bay, j), nil
+}
+
+// handed is the job the exercise begins with: opened with the owner's complaint, or finished by somebody else.
+func (s *server) handed(c *call, bay *practice.Bay, id string) (*job.Job, []job.Event, error) {
+	sys, err := system.FromPattern(bay.Exercise.Pattern)
+	if err != nil {
+		return nil, nil, err
+	}
+	intake := job.Intake{Vehicle: "Practice", Pattern: bay.Exercise.Pattern, System: sys, Complaint: "-", Practice: true, Hands: 2, Tools: &diagnose.Tools}
+	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: id, EventID: uuid.NewString(), Intake: intake})
+	if err != nil {
+		return nil, nil, err
+	}
+	before, err := bay.Handed(c.Context())
+	if err != nil || len(before) == 0 {
+		return j, events, err
+	}
+	// What somebody else told, under this job's own beginning; it all lies behind.
+	first := events[0]
+	before = slices.Clone(before)
+	opened, _ := before[0].Body.(*job.Opened)
+	opening := *opened
+	opening.Intake.Practice, opening.Intake.Vehicle = true, intake.Vehicle
+	before[0].Body, before[0].By = &opening, first.By
+	shift := first.At.Sub(before[len(before)-1].At) - time.Second
+	for i := range before {
+		before[i].At = before[i].At.Add(shift)
+		before[i].StoredAt = before[i].At
+	}
+	return job.Replay(id, before[0].At, before), before, nil
+}
+
+func (s *server) practiceView(p *store.Practice, bay *practice.Bay, j *job.Job) PracticeView {
+	out := PracticeView{Job: p.JobID, Exercise: bay.Exercise.ID, Step: bay.Exercise.Step, Pattern: p.Pattern, Stands: bay.Stands(), Offer: bay.Offer(j), Reports: bay.Reports(), Ended: p.EndedAt != nil}
+	return out
+}
+
+// worked gives a practice with its vehicle in hand to fn, and keeps what fn did to it.
+func (s *server) worked(ctx context.Context, id string, fn func(*store.Practice, *practice.Bay, *job.Job) error) error {
+	h := s.bays.of(id)
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	p, err := s.Store.PracticeOf(ctx, id)
+	if err != nil {
+		return err
+	}
+	j, err := s.Store.Job(ctx, id)
+	if err != nil {
+		return err
+	}
+	var did []proving.Done
+	if err := json.Unmarshal([]byte(p.Did), &did); err != nil {
+		return err
+	}
+	if h.bay == nil || len(h.bay.Did) != len(did) { // worked on elsewhere, put away, or an act that was not stored
+		if h.bay, err = s.built(ctx, p, j, did); err != nil {
+			h.bay = nil
+			return err
+		}
+	}
+	was, ended := p.Did, p.EndedAt
+	if err := fn(p, h.bay, j); err != nil || len(h.bay.Did) == len(did) && p.EndedAt == ended {
+		return err
+	}
+	raw, err := json.Marshal(h.bay.Did)
+	if err != nil {
+		return err
+	}
+	p.Did = string(raw)
+	if err = s.Store.KeepPractice(ctx, p, was); errors.Is(err, store.ErrTaken) {
+		h.bay, err = nil, errOther
+	}
+	return err
+}
+
+// built makes the vehicle again, as it stands after what was done to it.
+func (s *server) built(ctx context.Context, p *store.Practice, j *job.Job, did []proving.Done) (*practice.Bay, error) {
+	bay, err := practice.Open(practice.ID(p.Exercise), p.Pattern, p.Seed)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := bay.Handed(ctx); err != nil {
+		return nil, err
+	}
+	all, err := s.Store.Log(ctx, p.JobID, 0, 0)
+	if err != nil {
+		return nil, err
+	}
+	return bay, bay.Again(j, all, did)
+}
+
+// own refuses another's exercise; the lead may look.
+func own(c *call, p *store.Practice) error {
+	if p.UserID != c.user.ID && !c.user.Role.May(job.SetExercises) {
+		return store.ErrNotFound
+	}
+	return nil
+}
+
+func (s *server) practice(c *call, _ none) (out PracticeView, err error) {
+	err = s.worked(c.Context(), c.jobID(), func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
+		out = s.practiceView(p, bay, j)
+		return own(c, p)
+	})
+	return out, err
+}
+
+func (s *server) practiceAct(c *call, in ActIn) (out PracticeView, err error) {
+	err = s.worked(c.Context(), c.jobID(), func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
+		switch {
+		case p.UserID != c.user.ID:
+			return store.ErrNotFound
+		case p.EndedAt != nil:
+			return errEnded
+		case in.After != len(bay.Did):
+			return errOther
+		}
+		seen, err := bay.Do(j, in.Act)
+		if errors.Is(err, practice.ErrStopped) {
+			return errStopped
+		}
+		if err != nil {
+			return err
+		}
+		out = s.practiceView(p, bay, j)
+		out.Seen = &seen
+		return nil
+	})
+	return out, err
+}
+
+// endPractice ends it and says what it came to; asked again it says the same.
+func (s *server) endPractice(c *call, _ none) (out json.RawMessage, err error) {
+	err = s.worked(c.Context(), c.jobID(), func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
+		if err := own(c, p); err != nil {
+			return err
+		}
+		if p.EndedAt == nil {
+			if p.UserID != c.user.ID {
+				return store.ErrNotFound
+			}
+			all, err := s.Store.Log(c.Context(), p.JobID, 0, 0)
+			if err != nil {
+				return err
+			}
+			r, err := bay.End(c.Context(), j, all)
+			if err != nil {
+				return err
+			}
+			raw, err := json.Marshal(r)
+			if err != nil {
+				return err
+			}
+			at := now()
+			p.Result, p.Total, p.EndedAt = string(raw), &r.Total, &at
+		}
+		out = json.RawMessage(p.Result)
+		return nil
+	})
+	return out, err
+}
+
+// PracticeRow is one exercise worked, in a list.
+type PracticeRow struct {
+	Job       string      `json:"job"`
+	Exercise  practice.ID `json:"exercise"`
+	Pattern   string      `json:"pattern"`
+	Set       string      `json:"set"`
+	Who       string      `json:"who"`
+	StartedAt time.Time   `json:"started_at"`
+	EndedAt   *time.Time  `json:"ended_at"`
+	Total     *float64    `json:"total"`
+	Right     bool        `json:"right"`
+	Minutes   float64     `json:"minutes"`
+	Own       float64     `json:"own"` // the engine's minutes
+}
+
+// PracticeList is what there is to work on and what was worked.
+type PracticeList struct {
+	Exercises []practice.Exercise `json:"exercises"`
+	Mine      []PracticeRow       `json:"mine"`
+	Sets      []PracticeSetView   `json:"sets"`
+}
+
+// practicesMost are listed.
+const practicesMost = 300
+
+func (s *server) practices(c *call, _ none) (PracticeList, error) {
+	out := PracticeList{Exercises: practice.Exercises}
+	var err error
+	if out.Mine, err = s.practiceRows(c.Context(), c.user.ID); err != nil {
+		return out, err
+	}
+	out.Sets, err = s.setsOf(c)
+	return out, err
+}
+
+func (s *server) practiceRows(ctx context.Context, user string) ([]PracticeRow, error) {
+	list, err := s.Store.Practices(ctx, user, practicesMost)
+	out := []PracticeRow{}
+	for _, p := range list {
+		row := PracticeRow{Job: p.JobID, Exercise: practice.ID(p.Exercise), Pattern: p.Pattern, Who: p.UserName, StartedAt: p.StartedAt, EndedAt: p.EndedAt, Total: p.Total}
+		if p.SetID != nil {
+			row.Set = *p.SetID
+		}
+		var r practice.Result
+		if p.Result != "" && json.Unmarshal([]byte(p.Result), &r) == nil {
+			row.Right, row.Minutes, row.Own = r.Right, r.Yours.Minutes, r.Engine.Minutes
+		}
+		out = append(out, row)
+	}
+	return out, err
+}
+
+// ── what the lead sets ──
+
+// PracticeSetIn sets an exercise.
+type PracticeSetIn struct {
+	Exercise practice.ID `json:"exercise"`
+	Pattern  string      `json:"pattern,omitempty"`
+	Seed     uint64      `json:"seed,omitempty"`
+	DueOn    string      `json:"due_on,omitempty"` // 2026-12-24, "" without a day
+	People   []string    `json:"people,omitempty"` // accounts; none is everybody
+}
+
+// PracticeSetView is one that is set. Its seed stays on the server.
+type PracticeSetView struct {
+	ID       string      `json:"id"`
+	Exercise practice.ID `json:"exercise"`
+	Pattern  string      `json:"pattern"`
+	DueOn    string      `json:"due_on"`
+	People   []string    `json:"people"`
+	SetBy    string      `json:"set_by"`
+	SetAt    time.Time   `json:"set_at"`
+}
+
+const setsMost = 200
+
+func (s *server) setExercise(c *call, in PracticeSetIn) (PracticeSetView, error) {
+	if in.DueOn != "" {
+		if _, err := time.Parse(time.DateOnly, in.DueOn); err != nil {
+			return PracticeSetView{}, system.Faults{{Path: "$.due_on", Code: "fault.date", With: map[string]any{"value": in.DueOn}}}
+		}
+	}
+	if len(in.People) > 200 {
+		return PracticeSetView{}, system.Faults{{Path: "$.people", Code: "fault.count", With: map[string]any{"value": len(in.People), "min": 0, "max": 200}}}
+	}
+	// A seed of its own: what was worked before gives nothing away, and everybody works on the same vehicle.
+	bay, err := practice.Open(in.Exercise, in.Pattern, cmp.Or(in.Seed, freeSeed(in.Exercise)))
+	if err != nil {
+		return PracticeSetView{}, err
+	}
+	raw, err := json.Marshal(append([]string{}, in.People...))
+	if err != nil {
+		return PracticeSetView{}, err
+	}
+	p := &store.PracticeSet{ID: uuid.NewString(), Exercise: string(in.Exercise), Pattern: bay.Exercise.Pattern, Seed: bay.Seed, DueOn: in.DueOn, People: string(raw), SetBy: c.user.Display, SetAt: now()}
+	if err := s.Store.AddPracticeSet(c.Context(), p); err != nil {
+		return PracticeSetView{}, err
+	}
+	s.audit(c, "exercise_set", "", map[string]string{"exercise": p.Exercise})
+	return setView(p), nil
+}
+
+// freeSeed draws a seed for free practice; an exercise has one that is known to go out right.
+func freeSeed(id practice.ID) uint64 {
+	if id == practice.Free {
+		return uint64(rand.Uint32()) + 1
+	}
+	return 0
+}
+
+func setView(p *store.PracticeSet) PracticeSetView {
+	out := PracticeSetView{ID: p.ID, Exercise: practice.ID(p.Exercise), Pattern: p.Pattern, DueOn: p.DueOn, People: []string{}, SetBy: p.SetBy, SetAt: p.SetAt}
+	_ = strict.Decode([]byte(p.People), &out.People) // ours: none where it cannot be read
+	return out
+}
+
+// setsOf are those set to who asks; the lead sees all.
+func (s *server) setsOf(c *call) ([]PracticeSetView, error) {
+	list, err := s.Store.PracticeSets(c.Context(), setsMost)
+	out := []PracticeSetView{}
+	for i := range list {
+		v := setView(&list[i])
+		switch {
+		case c.user.Role.May(job.SetExercises):
+		case len(v.People) > 0 && !slices.Contains(v.People, c.user.ID):
+			continue
+		default:
+			v.People = []string{} // who else it is set to is the lead's to know
+		}
+		out = append(out, v)
+	}
+	return out, err
+}
+
+func (s *server) setFor(c *call, id string) (*store.PracticeSet, error) {
+	list, err := s.Store.PracticeSets(c.Context(), setsMost)
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		v := setView(&list[i])
+		if v.ID == id && (len(v.People) == 0 || slices.Contains(v.People, c.user.ID) || c.user.Role.May(job.SetExercises)) {
+			return &list[i], nil
+		}
+	}
+	return nil, store.ErrNotFound
+}
+
+func (s *server) dropSet(c *call, _ none) (none, error) {
+	return none{}, s.Store.DropPracticeSet(c.Context(), c.jobID())
+}
+
+// practiceResults are everybody's, for the lead.
+func (s *server) practiceResults(c *call, _ none) ([]PracticeRow, error) {
+	return s.practiceRows(c.Context(), "")
+}
