@@ -139,7 +139,7 @@ func (l *learner) end() practice.Result {
 func TestPracticeOverTheAPI(t *testing.T) {
 	t.Parallel()
 	a := startPaced(t, 60)
-	ids := []practice.ID{"nothing_wrong", "plain_bypass", "electro_swap", "look_alike", "three_slips_pickup"}
+	ids := []practice.ID{"finding_1", "finding_2", "doing_3", "choosing_1", "verifying_1"}
 	if os.Getenv("GEMINATE_PRACTICE") == "all" {
 		ids = nil
 		for _, ex := range practice.Exercises {
@@ -163,7 +163,7 @@ func TestPracticeOverTheAPI(t *testing.T) {
 		assert.True(t, r.Right, "%s %+v", id, r.Ninety)
 		assert.InDelta(t, 100, r.Total, 0, "%s %+v %+v %+v", id, r.Marks, r.Yours, r.Engine)
 		assert.Equal(t, 409, l.send("POST", "/api/practice/"+l.job+"/acts", map[string]any{"after": l.acts, "act": proving.Act{Do: proving.DoFill}}, nil), "it has ended")
-		if id == "plain_bypass" {
+		if id == "finding_2" {
 			hurried(t, hand, own)
 		}
 	}
@@ -174,7 +174,7 @@ func TestPracticeOverTheAPI(t *testing.T) {
 // hurried tells everything and does every fourth step not: the vehicle knows.
 func hurried(t *testing.T, hand *shopHand, own *proving.Course) {
 	t.Helper()
-	l := begin(t, hand, map[string]any{"exercise": "plain_bypass"})
+	l := begin(t, hand, map[string]any{"exercise": "finding_2"})
 	n := 0
 	l.follow(own, false, func(a proving.Act) bool {
 		if a.Do == proving.DoStep {

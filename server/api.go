@@ -48,8 +48,10 @@ type UserView struct {
 	Display string        `json:"display"`
 	Role    job.Role      `json:"role"`
 	Rights  []job.Command `json:"rights"` // what this person may do
-	Units   string        `json:"units"`
-	Theme   string        `json:"theme"`
+	// PracticeRights is what the same person may do on a practice vehicle.
+	PracticeRights []job.Command `json:"practice_rights"`
+	Units          string        `json:"units"`
+	Theme          string        `json:"theme"`
 	// Language is "" where the person never chose one.
 	Language string `json:"language"`
 }

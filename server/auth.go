@@ -112,7 +112,7 @@ func (s *server) visitor(c fiber.Ctx) (*visitor, error) {
 }
 
 func userView(u *store.User) *UserView {
-	return &UserView{ID: u.ID, Name: u.Name, Display: u.Display, Role: u.Role, Units: u.Units, Theme: u.Theme, Language: u.Language, Rights: u.Role.Rights()}
+	return &UserView{ID: u.ID, Name: u.Name, Display: u.Display, Role: u.Role, Units: u.Units, Theme: u.Theme, Language: u.Language, Rights: u.Role.Rights(), PracticeRights: job.PracticeRole(u.Role).Rights()}
 }
 
 func (s *server) getSession(c *call, _ none) (SessionView, error) {

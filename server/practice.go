@@ -327,13 +327,14 @@ type PracticeList struct {
 	Exercises []practice.Exercise `json:"exercises"`
 	Mine      []PracticeRow       `json:"mine"`
 	Sets      []PracticeSetView   `json:"sets"`
+	Bounds    practice.Bounds     `json:"bounds"`
 }
 
 // practicesMost are listed.
 const practicesMost = 300
 
 func (s *server) practices(c *call, _ none) (PracticeList, error) {
-	out := PracticeList{Exercises: practice.Exercises}
+	out := PracticeList{Exercises: practice.Exercises, Bounds: practice.Limits}
 	var err error
 	if out.Mine, err = s.practiceRows(c.Context(), c.user.ID); err != nil {
 		return out, err

@@ -232,6 +232,8 @@ func (s *server) routes() []route {
 		handle(s, get("/practice", "practices", "The exercises, those set, and one's own").needs(job.Practise), s.practices),
 		handle(s, post("/practice", "beginPractice", "Begin an exercise: opens a practice job with its vehicle").needs(job.Practise), s.beginPractice),
 		handle(s, get("/practice/results", "practiceResults", "Who worked what, and how it went").needs(job.SetExercises), s.practiceResults),
+		handle(s, get("/practice/results.csv", "practiceTable", "The same as a table").as("text/csv").needs(job.SetExercises), s.practiceTable),
+		handle(s, get("/practice/{id}/certificate.pdf", "certificate", "That an exercise was worked, and what it came to").as("application/pdf").needs(job.Practise), s.certificate),
 		handle(s, post("/practice/sets", "setExercise", "Set an exercise, to everybody or to some").needs(job.SetExercises), s.setExercise),
 		handle(s, (route{method: http.MethodDelete, path: "/practice/sets/{id}", id: "dropSet", summary: "Take one back"}).needs(job.SetExercises), s.dropSet),
 		handle(s, get("/practice/{id}", "practice", "A practice vehicle as it stands, and what can be done to it").needs(job.Practise), s.practice),

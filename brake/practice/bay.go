@@ -125,17 +125,38 @@ func forward(book *job.Book, all []job.Event, head int64) error {
 // Reports are what the owner says, as findings.
 func (b *Bay) Reports() []diagnose.Finding { return b.body.Reports() }
 
+// Bounds are those of the figures an act has.
+type Bounds struct {
+	NM      [2]float64 `json:"nm"`      // torque
+	Strokes [2]float64 `json:"strokes"` // at a bleeder, at once
+	ForceN  [2]float64 `json:"force_n"` // of a foot
+	Seconds [2]float64 `json:"seconds"` // of a press
+	Seed    [2]float64 `json:"seed"`    // of free practice
+}
+
+// Limits are those bounds: what hands, a foot and a wrench can do. Assumptions.
+var Limits = Bounds{NM: [2]float64{0, 400}, Strokes: [2]float64{1, 60}, ForceN: [2]float64{0, 2000}, Seconds: [2]float64{1, 120}, Seed: [2]float64{1, 1 << 32}}
+
+const (
+	valueMost = 5000 // N or cm³ of an act
+	idMost    = 60
+	placeMost = 12
+)
+
 // Check says what is wrong with an act that cannot be done.
 func (b *Bay) Check(a *proving.Act) error {
 	s := b.body.System()
 	bad := func(path string, value any) error {
 		return system.Faults{{Path: path, Code: "fault.enum", With: map[string]any{"value": value, "allowed": "what is on this vehicle"}}}
 	}
-	if len(a.ID) > 60 || len(a.Places) > 12 {
+	if len(a.ID) > idMost || len(a.Places) > placeMost {
 		return bad("$.id", len(a.ID))
 	}
-	if !(a.NM >= 0 && a.NM <= 1000) || a.N < 0 || a.N > 120 || a.Value != nil && !(*a.Value >= 0 && *a.Value <= 5000) {
-		return system.Faults{{Path: "$.value", Code: "fault.range", With: map[string]any{"value": a.N, "min": 0, "max": 120}}}
+	if !(a.NM >= Limits.NM[0] && a.NM <= Limits.NM[1]) {
+		return system.Faults{{Path: "$.nm", Code: "fault.range", With: map[string]any{"value": a.NM, "min": Limits.NM[0], "max": Limits.NM[1]}}}
+	}
+	if a.N < 0 || float64(a.N) > Limits.Seconds[1] || a.Value != nil && !(*a.Value >= 0 && *a.Value <= valueMost) {
+		return system.Faults{{Path: "$.n", Code: "fault.range", With: map[string]any{"value": a.N, "min": 0, "max": Limits.Seconds[1]}}}
 	}
 	wheel := slices.ContainsFunc(s.Wheels, func(w system.Wheel) bool { return w.ID == a.At })
 	switch a.Do {
@@ -260,6 +281,8 @@ type Offer struct {
 	Steps []Offers `json:"steps"`
 	Reads []string `json:"reads"`
 	Mends []string `json:"mends"`
+	// Bounds are of what is entered.
+	Bounds Bounds `json:"bounds"`
 }
 
 // Offers is a step; Torque says that it is done up to a torque.
@@ -271,7 +294,7 @@ type Offers struct {
 // Offer lists it: the tests this vehicle takes, the steps of the work as it is planned, the readings of the release check.
 func (b *Bay) Offer(j *job.Job) Offer {
 	s := b.body.System()
-	out := Offer{Tests: []string{}, Steps: []Offers{}, Reads: []string{}, Mends: b.mendable()}
+	out := Offer{Tests: []string{}, Steps: []Offers{}, Reads: []string{}, Mends: b.mendable(), Bounds: Limits}
 	for i := range diagnose.Tests {
 		if t := &diagnose.Tests[i]; t.Applies == nil || t.Applies(s) {
 			out.Tests = append(out.Tests, t.ID)

@@ -27,7 +27,7 @@ const (
 // Steps lists them.
 var Steps = []Step{Finding, Deciding, Choosing, Doing, Bleeding, Verifying}
 
-// ID names an exercise; its words say what it teaches.
+// ID names an exercise by its step and place: what it is about is told in the end.
 type ID string
 
 // Exercise is one made-up vehicle with something to learn by it. All of them are invented.
@@ -72,43 +72,43 @@ const (
 
 // Exercises lists them all, in the order they are learnt.
 var Exercises = []Exercise{
-	{ID: "nothing_wrong", Step: Finding, Pattern: car, faults: []diagnose.Suspect{}, seed: 11},
-	{ID: "plain_bypass", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 12},
-	{ID: "inside_or_outside", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("circuit.line_leak", "B")}, seed: 13},
-	{ID: "rear_seal", Step: Finding, Pattern: car, faults: []diagnose.Suspect{at("mc.rear_seal_leak", "")}, seed: 14},
-	{ID: "hard_pedal", Step: Finding, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.diaphragm_leak", "")}, seed: 15},
-	{ID: "check_valve", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("vacuum.check_valve_leak", "")}, seed: 16},
-	{ID: "rod_long", Step: Finding, Pattern: car, faults: []diagnose.Suspect{at("rod.too_long", "")}, seed: 17},
-	{ID: "wheel_leaks", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("wheel.leak", "LR")}, seed: 18},
-	{ID: "one_masks_another", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.secondary_cup_bypass", ""), at("circuit.air", "A")}, seed: 19},
+	{ID: "finding_1", Step: Finding, Pattern: car, faults: []diagnose.Suspect{}, seed: 11},
+	{ID: "finding_2", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 12},
+	{ID: "finding_3", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("circuit.line_leak", "B")}, seed: 13},
+	{ID: "finding_4", Step: Finding, Pattern: car, faults: []diagnose.Suspect{at("mc.rear_seal_leak", "")}, seed: 14},
+	{ID: "finding_5", Step: Finding, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.diaphragm_leak", "")}, seed: 15},
+	{ID: "finding_6", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("vacuum.check_valve_leak", "")}, seed: 16},
+	{ID: "finding_7", Step: Finding, Pattern: car, faults: []diagnose.Suspect{at("rod.too_long", "")}, seed: 17},
+	{ID: "finding_8", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("wheel.leak", "LR")}, seed: 18},
+	{ID: "finding_9", Step: Finding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.secondary_cup_bypass", ""), at("circuit.air", "A")}, seed: 19},
 
-	{ID: "repair_only", Step: Deciding, Pattern: diagonal, faults: []diagnose.Suspect{at("circuit.air", "A")}, seed: 21},
-	{ID: "one_unit", Step: Deciding, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.accumulator_lost", "")}, seed: 122},
-	{ID: "both_units", Step: Deciding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.rear_seal_leak", ""), at("vacuum.fluid_inside", "")}, seed: 23},
-	{ID: "elsewhere", Step: Deciding, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.supply_low", "")}, seed: 24},
-	{ID: "wet_fluid", Step: Deciding, Pattern: car, faults: []diagnose.Suspect{at("fluid.wet", "")}, seed: 25},
+	{ID: "deciding_1", Step: Deciding, Pattern: diagonal, faults: []diagnose.Suspect{at("circuit.air", "A")}, seed: 21},
+	{ID: "deciding_2", Step: Deciding, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.accumulator_lost", "")}, seed: 122},
+	{ID: "deciding_3", Step: Deciding, Pattern: pickup, faults: []diagnose.Suspect{at("mc.rear_seal_leak", ""), at("vacuum.fluid_inside", "")}, seed: 23},
+	{ID: "deciding_4", Step: Deciding, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.supply_low", "")}, seed: 24},
+	{ID: "deciding_5", Step: Deciding, Pattern: car, faults: []diagnose.Suspect{at("fluid.wet", "")}, seed: 25},
 
-	{ID: "look_alike", Step: Choosing, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, boxed: true, seed: 31},
-	{ID: "look_alike_diagonal", Step: Choosing, Pattern: diagonal, faults: []diagnose.Suspect{at("mc.bore_corroded", "")}, boxed: true, seed: 32},
-	{ID: "wrong_bore", Step: Choosing, Pattern: car, faults: []diagnose.Suspect{at("mc.bore_too_large", "")}, boxed: true, seed: 33},
+	{ID: "choosing_1", Step: Choosing, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, boxed: true, seed: 31},
+	{ID: "choosing_2", Step: Choosing, Pattern: diagonal, faults: []diagnose.Suspect{at("mc.bore_corroded", "")}, boxed: true, seed: 32},
+	{ID: "choosing_3", Step: Choosing, Pattern: car, faults: []diagnose.Suspect{at("mc.bore_too_large", "")}, boxed: true, seed: 33},
 
-	{ID: "vacuum_swap", Step: Doing, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.valve_leak", "")}, seed: 41},
-	{ID: "hydraulic_swap", Step: Doing, Pattern: truck, faults: []diagnose.Suspect{at("hydraulic.housing_leak", "")}, seed: 42},
-	{ID: "electro_swap", Step: Doing, Pattern: hybrid, faults: []diagnose.Suspect{at("electro.pressure_source", "")}, seed: 43},
-	{ID: "trailer_swap", Step: Doing, Pattern: surge, faults: []diagnose.Suspect{at("trailer.actuator_seized", "")}, seed: 44},
-	{ID: "clutch_swap", Step: Doing, Pattern: hyclu, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 45},
-	{ID: "manual_swap", Step: Doing, Pattern: manual, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 46},
-	{ID: "under_the_floor", Step: Doing, Pattern: floor, faults: []diagnose.Suspect{at("mc.rear_seal_leak", "")}, seed: 47},
+	{ID: "doing_1", Step: Doing, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.valve_leak", "")}, seed: 41},
+	{ID: "doing_2", Step: Doing, Pattern: truck, faults: []diagnose.Suspect{at("hydraulic.housing_leak", "")}, seed: 42},
+	{ID: "doing_3", Step: Doing, Pattern: hybrid, faults: []diagnose.Suspect{at("electro.pressure_source", "")}, seed: 43},
+	{ID: "doing_4", Step: Doing, Pattern: surge, faults: []diagnose.Suspect{at("trailer.actuator_seized", "")}, seed: 44},
+	{ID: "doing_5", Step: Doing, Pattern: hyclu, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 45},
+	{ID: "doing_6", Step: Doing, Pattern: manual, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 46},
+	{ID: "doing_7", Step: Doing, Pattern: floor, faults: []diagnose.Suspect{at("mc.rear_seal_leak", "")}, seed: 47},
 
-	{ID: "bleed_all_round", Step: Bleeding, Pattern: pickup, faults: []diagnose.Suspect{at("circuit.air", "B")}, seed: 51},
-	{ID: "bleed_dry", Step: Bleeding, Pattern: car, faults: []diagnose.Suspect{at("fluid.low", ""), at("circuit.air", "A")}, seed: 52},
-	{ID: "bleed_modulator", Step: Bleeding, Pattern: hybrid, faults: []diagnose.Suspect{at("electro.simulator_air", "")}, seed: 53},
+	{ID: "bleeding_1", Step: Bleeding, Pattern: pickup, faults: []diagnose.Suspect{at("circuit.air", "B")}, seed: 51},
+	{ID: "bleeding_2", Step: Bleeding, Pattern: car, faults: []diagnose.Suspect{at("fluid.low", ""), at("circuit.air", "A")}, seed: 52},
+	{ID: "bleeding_3", Step: Bleeding, Pattern: hybrid, faults: []diagnose.Suspect{at("electro.simulator_air", "")}, seed: 53},
 
-	{ID: "three_slips_pickup", Step: Verifying, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 61,
+	{ID: "verifying_1", Step: Verifying, Pattern: pickup, faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, seed: 61,
 		slips: []slip{tight(simulate.At(simulate.Bleeder, "LR"), 2), off(simulate.SensorPlug), fingers(simulate.Cylinder)}},
-	{ID: "three_slips_hydraulic", Step: Verifying, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.input_seal_leak", "")}, seed: 62,
+	{ID: "verifying_2", Step: Verifying, Pattern: heavy, faults: []diagnose.Suspect{at("hydraulic.input_seal_leak", "")}, seed: 62,
 		slips: []slip{fingers(simulate.PressureLine), off(simulate.SmallPart), fingers(simulate.Booster)}},
-	{ID: "three_slips_diagonal", Step: Verifying, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.diaphragm_leak", "")}, seed: 63,
+	{ID: "verifying_3", Step: Verifying, Pattern: diagonal, faults: []diagnose.Suspect{at("vacuum.diaphragm_leak", "")}, seed: 63,
 		slips: []slip{off(simulate.VacuumHose), {"rod", func(v *simulate.Vehicle) { v.SetRod(-1) }}, fingers(simulate.Booster)}},
 }
 

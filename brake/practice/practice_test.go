@@ -83,35 +83,35 @@ var mistakes = map[ID]struct {
 	more  []proving.Act
 	named string
 }{
-	"nothing_wrong":       {more: fitCylinder, named: "sound:master_cylinder"},
-	"plain_bypass":        {leave: []string{"unit"}, named: "fault_left"},
-	"inside_or_outside":   {leave: []string{"mend", "repair"}, more: fitCylinder, named: "sound:master_cylinder"},
-	"rear_seal":           {leave: []string{"unit"}, named: "fault_left"},
-	"hard_pedal":          {more: fitCylinder, named: "sound:master_cylinder"},
-	"check_valve":         {leave: []string{"mend", "repair"}, named: "fault_left"},
-	"rod_long":            {leave: []string{"mend", "repair", "rod.measure", "rod.touch_and_turn", "rod.compare"}, named: "fault_left"},
-	"wheel_leaks":         {leave: []string{"mend", "repair"}, named: "fault_left"},
-	"one_masks_another":   {leave: []string{"unit"}, named: "fault_left"},
-	"repair_only":         {more: fitCylinder, named: "sound:master_cylinder"},
-	"one_unit":            {more: fitCylinder, named: "sound:master_cylinder"},
-	"both_units":          {leave: []string{"fit.firewall_nuts"}, named: "unit_loose"},
-	"elsewhere":           {leave: []string{"mend", "repair"}, named: "fault_left"},
-	"wet_fluid":           {leave: []string{"stroke", "draw", "fill", "empty", "push"}, named: "fault_left"},
-	"look_alike":          {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
-	"look_alike_diagonal": {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
-	"wrong_bore":          {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
-	"vacuum_swap":         {leave: []string{"fit.check_valve_hose"}, named: "no_assist"},
-	"hydraulic_swap":      {leave: []string{"safe.pump_empty", "safe.discharge_accumulator", "safe.engine_off"}, named: "stopped:jet"},
-	"electro_swap":        {leave: []string{"safe.isolate_high_voltage"}, named: "stopped:shock"},
-	"trailer_swap":        {leave: []string{"fit.shoe_and_rod"}, named: "pedal_off"},
-	"clutch_swap":         {leave: []string{"fill"}, named: "runs_low"},
-	"manual_swap":         {other: inchPounds, named: "unit_loose"},
-	"under_the_floor":     {more: []proving.Act{{Do: proving.DoExchange}}, named: "lines_crossed"},
-	"bleed_all_round":     {other: slack, named: "joint_leaks"},
-	"bleed_dry":           {leave: []string{"fill"}, named: "ran_dry"},
-	"bleed_modulator":     {leave: []string{"routine"}, named: "fault_left"},
+	"finding_1":       {more: fitCylinder, named: "sound:master_cylinder"},
+	"finding_2":        {leave: []string{"unit"}, named: "fault_left"},
+	"finding_3":   {leave: []string{"mend", "repair"}, more: fitCylinder, named: "sound:master_cylinder"},
+	"finding_4":           {leave: []string{"unit"}, named: "fault_left"},
+	"finding_5":          {more: fitCylinder, named: "sound:master_cylinder"},
+	"finding_6":         {leave: []string{"mend", "repair"}, named: "fault_left"},
+	"finding_7":            {leave: []string{"mend", "repair", "rod.measure", "rod.touch_and_turn", "rod.compare"}, named: "fault_left"},
+	"finding_8":         {leave: []string{"mend", "repair"}, named: "fault_left"},
+	"finding_9":   {leave: []string{"unit"}, named: "fault_left"},
+	"deciding_1":         {more: fitCylinder, named: "sound:master_cylinder"},
+	"deciding_2":            {more: fitCylinder, named: "sound:master_cylinder"},
+	"deciding_3":          {leave: []string{"fit.firewall_nuts"}, named: "unit_loose"},
+	"deciding_4":           {leave: []string{"mend", "repair"}, named: "fault_left"},
+	"deciding_5":           {leave: []string{"stroke", "draw", "fill", "empty", "push"}, named: "fault_left"},
+	"choosing_1":          {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
+	"choosing_2": {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
+	"choosing_3":          {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
+	"doing_1":         {leave: []string{"fit.check_valve_hose"}, named: "no_assist"},
+	"doing_2":      {leave: []string{"safe.pump_empty", "safe.discharge_accumulator", "safe.engine_off"}, named: "stopped:jet"},
+	"doing_3":        {leave: []string{"safe.isolate_high_voltage"}, named: "stopped:shock"},
+	"doing_4":        {leave: []string{"fit.shoe_and_rod"}, named: "pedal_off"},
+	"doing_5":         {leave: []string{"fill"}, named: "runs_low"},
+	"doing_6":         {other: inchPounds, named: "unit_loose"},
+	"doing_7":     {more: []proving.Act{{Do: proving.DoExchange}}, named: "lines_crossed"},
+	"bleeding_1":     {other: slack, named: "joint_leaks"},
+	"bleeding_2":           {leave: []string{"fill"}, named: "ran_dry"},
+	"bleeding_3":     {leave: []string{"routine"}, named: "fault_left"},
 
-	"three_slips_pickup": {leave: everything, named: "joint_leaks"}, "three_slips_hydraulic": {leave: everything, named: "unit_loose"}, "three_slips_diagonal": {leave: everything, named: "no_assist"},
+	"verifying_1": {leave: everything, named: "joint_leaks"}, "verifying_2": {leave: everything, named: "unit_loose"}, "verifying_3": {leave: everything, named: "no_assist"},
 }
 
 var (
@@ -172,11 +172,11 @@ func TestEveryMistakeIsNamed(t *testing.T) {
 
 // Put away and taken up again, a vehicle is as it was; the same seed is the same vehicle; another is another.
 func TestAVehicleIsTakenUpAgain(t *testing.T) {
-	b := opened(t, "plain_bypass")
+	b := opened(t, "finding_2")
 	j := walk(t, b, asItIs)
 	c, err := b.ownWay(t.Context())
 	require.NoError(t, err)
-	again := opened(t, "plain_bypass")
+	again := opened(t, "finding_2")
 	require.NoError(t, again.Again(j, c.Outcome.Book.Events, b.Did))
 	assert.Equal(t, b.Stands(), again.Stands())
 	assert.Equal(t, b.last, again.last)
@@ -190,7 +190,7 @@ func TestAVehicleIsTakenUpAgain(t *testing.T) {
 
 // What cannot be done is refused with a word, and nothing is done.
 func TestWhatCannotBeDoneIsRefused(t *testing.T) {
-	b := opened(t, "plain_bypass")
+	b := opened(t, "finding_2")
 	c, err := b.ownWay(t.Context())
 	require.NoError(t, err)
 	before := b.Stands()

@@ -1134,6 +1134,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table */
+        get: operations["practiceTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice/sets": {
         parameters: {
             query?: never;
@@ -1196,6 +1213,23 @@ export interface paths {
         put?: never;
         /** Do one thing to it */
         post: operations["practiceAct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{id}/certificate.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** That an exercise was worked, and what it came to */
+        get: operations["certificate"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3427,6 +3461,13 @@ export interface components {
             /** Format: double */
             p: number;
         };
+        PracticeBounds: {
+            force_n: number[];
+            nm: number[];
+            seconds: number[];
+            seed: number[];
+            strokes: number[];
+        };
         PracticeDear: {
             act: number;
             /** Format: double */
@@ -3472,6 +3513,7 @@ export interface components {
             wrong?: boolean;
         };
         PracticeOffer: {
+            bounds: components["schemas"]["PracticeBounds"];
             mends: string[];
             reads: string[];
             steps: components["schemas"]["PracticeOffers"][];
@@ -3787,6 +3829,7 @@ export interface components {
             set?: string;
         };
         ServerPracticeList: {
+            bounds: components["schemas"]["PracticeBounds"];
             exercises: components["schemas"]["PracticeExercise"][];
             mine: components["schemas"]["ServerPracticeRow"][];
             sets: components["schemas"]["ServerPracticeSetView"][];
@@ -3951,6 +3994,7 @@ export interface components {
             id: string;
             language: string;
             name: string;
+            practice_rights: components["schemas"]["JobCommand"][];
             rights: components["schemas"]["JobCommand"][];
             role: components["schemas"]["JobRole"];
             theme: string;
@@ -6803,6 +6847,34 @@ export interface operations {
             };
         };
     };
+    practiceTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     setExercise: {
         parameters: {
             query?: never;
@@ -6915,6 +6987,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerPracticeView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    certificate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: {

@@ -60,6 +60,7 @@ async function read(l: Language) {
       <div v-show="!narrow || open" id="menu" :class="narrow ? 'drop' : 'row line'">
         <template v-if="!$slots.default && session.may('read_jobs')">
           <RouterLink class="tap bare" to="/vehicles" data-testid="to-vehicles">{{ t('ui.vehicles') }}</RouterLink>
+          <RouterLink class="tap bare" to="/practice" data-testid="to-practice">{{ t('practice.short') }}</RouterLink>
           <RouterLink class="tap bare" to="/figures" data-testid="to-figures">{{ t('ui.figures') }}</RouterLink>
           <RouterLink class="tap bare" to="/shop" data-testid="to-shop">{{ t('ui.the_shop') }}</RouterLink>
           <RouterLink class="tap bare" to="/shelf" data-testid="to-shelf">{{ t('ui.catalogue') }}</RouterLink>

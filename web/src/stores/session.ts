@@ -16,11 +16,14 @@ export const useSession = defineStore('session', {
     /** This installation has several shops, and the code of the one signed in to. */
     shops: false,
     shop: '',
+    /** A practice vehicle is open: whoever learns decides there. */
+    practising: false,
   }),
   getters: {
     pref: (s): Pref => (s.user?.units as Pref) ?? 'metric',
     /** Whether this person may do something: asked of what the core's table of roles gave them. */
-    may: (s) => (command: Schemas['ServerUserView']['rights'][number]) => !!s.user?.rights.includes(command),
+    may: (s) => (command: Schemas['ServerUserView']['rights'][number]) =>
+      !!s.user?.rights.includes(command) || (s.practising && !!s.user?.practice_rights?.includes(command)),
     night: (s) => s.user?.theme === 'night',
     isDemo: (s) => s.demo.some((d) => d.name === s.user?.name),
   },

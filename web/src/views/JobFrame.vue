@@ -15,7 +15,9 @@ import TopBar from '@/components/TopBar.vue'
 import MatchSide from '@/components/match/MatchSide.vue'
 import { useMatchShown } from '@/lib/shown'
 import JointSide from '@/components/replace/JointSide.vue'
+import PracticeSide from '@/components/practice/PracticeSide.vue'
 import TwinSide from '@/components/TwinSide.vue'
+import { approach, bay } from '@/lib/practice'
 import { useKeys } from '@/lib/keys'
 import { useLive } from '@/lib/live'
 import { momentText } from '@/lib/when'
@@ -43,8 +45,19 @@ watch(
   (id) => id && load(String(id)),
   { immediate: true },
 )
+watch(
+  () => [store.job?.id, store.job?.intake.practice] as const,
+  ([id, practice]) => {
+    if (id) void approach(id, !!practice).catch(() => {})
+    session.practising = !!practice
+  },
+  { immediate: true },
+)
 watchEffect(() => speakOf(store.job?.spoken))
-onBeforeUnmount(() => speakOf(undefined))
+onBeforeUnmount(() => {
+  speakOf(undefined)
+  session.practising = false
+})
 const { here, live } = useLive(
   computed(() => store.job?.id ?? ''),
   () => store.head,
@@ -116,6 +129,7 @@ watch(
       <RouterView v-if="ready" />
     </section>
     <aside v-if="ready && store.system" class="side" :class="{ wide: matched || route.name === 'verify' }">
+      <PracticeSide v-if="bay.view && bay.job === store.job?.id" />
       <div v-if="route.name === 'verify'" id="beside" />
       <JointSide v-if="route.name === 'replace'" />
       <MatchSide v-else-if="matched" />
