@@ -5,7 +5,9 @@ import (
 	"math"
 	"os"
 	"slices"
+	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -24,6 +26,7 @@ type learner struct {
 	t    *testing.T
 	job  string
 	acts int
+	took []float64 // ms of each act
 	book *job.Book // what has been told, folded here as well
 	// answers are all that came back while the exercise was open.
 	answers strings.Builder
@@ -50,7 +53,9 @@ func begin(t *testing.T, hand *shopHand, body map[string]any) *learner {
 
 func (l *learner) do(a proving.Act) map[string]any {
 	l.t.Helper()
+	began := time.Now()
 	out := l.ask("POST", "/api/practice/"+l.job+"/acts", map[string]any{"after": l.acts, "act": a}, 200)
+	l.took = append(l.took, time.Since(began).Seconds()*1000)
 	l.acts++
 	return out
 }
@@ -169,6 +174,38 @@ func TestPracticeOverTheAPI(t *testing.T) {
 	}
 	slices.Sort(took)
 	t.Logf("an act with what is told beside it: %.0f ms (median exercise), %.0f ms (slowest)", took[len(took)/2], math.Round(took[len(took)-1]))
+}
+
+// Thirty learners at once on one server: each act's answer is timed. GEMINATE_LEARNERS=30 says how many.
+func TestManyLearnersAtOnce(t *testing.T) {
+	learners, err := strconv.Atoi(os.Getenv("GEMINATE_LEARNERS"))
+	if err != nil {
+		t.Skip("a load, not a check: GEMINATE_LEARNERS=30 says how many")
+	}
+	a := startPaced(t, 60)
+	bay, err := practice.Open("finding_2", "", 0)
+	require.NoError(t, err)
+	own, err := bay.OwnWay(t.Context())
+	require.NoError(t, err)
+	var all sync.WaitGroup
+	var mu sync.Mutex
+	took := []float64{}
+	for range learners {
+		hand := newHand(t, a.url)
+		all.Go(func() {
+			l := begin(t, hand, map[string]any{"exercise": "finding_2"})
+			l.follow(own, false, func(proving.Act) bool {
+				time.Sleep(time.Second) // a hand is not quicker
+				return false
+			})
+			mu.Lock()
+			defer mu.Unlock()
+			took = append(took, l.took...)
+		})
+	}
+	all.Wait()
+	slices.Sort(took)
+	t.Logf("%d learners, %d acts: p50 %.0f ms, p95 %.0f ms, most %.0f ms", learners, len(took), took[len(took)/2], took[len(took)*95/100], took[len(took)-1])
 }
 
 // hurried tells everything and does every fourth step not: the vehicle knows.

@@ -236,6 +236,9 @@ func marks(r *Result) []Mark {
 		none := own*noneFrom + grace
 		return math.Max(0, math.Min(1, (none-have)/(none-whole)))
 	}
+	if !r.Right { // nobody is quick at what is not done
+		return append(out, Mark{"minutes", 0, marksMinutes}, Mark{"tests", 0, marksTests})
+	}
 	return append(out, Mark{"minutes", math.Round(marksMinutes * share(r.Yours.Minutes, r.Engine.Minutes, minutesGrace)), marksMinutes},
 		Mark{"tests", math.Round(marksTests * share(float64(r.Yours.Tests), float64(max(1, r.Engine.Tests)), testsGrace)), marksTests})
 }

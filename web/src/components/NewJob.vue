@@ -30,8 +30,9 @@ const blank = {
 }
 /** What is half typed outlives a reload, for this person. */
 const form = useLocalStorage(`geminate.new_job.${useSession().user?.id ?? ''}`, { ...blank })
-/** A made-up vehicle to learn by: it counts for nothing in the shop. */
+/** A made-up vehicle to learn by: it counts for nothing in the shop. The bay for it is the server's; without it, a plain one is opened. */
 function practise() {
+  if (navigator.onLine) return void router.push('/practice')
   Object.assign(form.value, {
     vehicle: t('ui.practice_vehicle'),
     complaint: t('ui.practice_complaint'),

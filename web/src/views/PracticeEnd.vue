@@ -24,7 +24,13 @@ const dearText = (d: Schemas['PracticeDear']) => {
   const act = d.act >= 0 ? r.value!.way[d.act] : undefined
   const what =
     d.what === 'sound_unit' ? t('doing.unit.' + d.of) : d.what === 'test_without' ? t('test.' + d.of) : of(d.of ?? '')
-  const key = has('dear.' + d.what) ? 'dear.' + d.what : has('harm.' + d.what) ? 'dear.harm' : 'dear.happened'
+  const key = has('dear.' + d.what)
+    ? 'dear.' + d.what
+    : has('harm.' + d.what)
+      ? act
+        ? 'dear.harm'
+        : 'dear.left'
+      : 'dear.happened'
   const harm = has('harm.' + d.what) ? t('harm.' + d.what) : t('happened.' + d.what)
   return t(key, { what, harm, act: act ? actName(act) : '–' })
 }

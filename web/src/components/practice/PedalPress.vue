@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import NumField from '@/components/NumField.vue'
+import Fig from '@/components/Fig.vue'
 import { act, bay } from '@/lib/practice'
 import { t } from '@/lib/words'
 
@@ -33,6 +33,11 @@ const deep = computed(() => {
   <div class="row pedal">
     <svg viewBox="0 0 150 130" width="150" height="130" aria-hidden="true">
       <path d="M4 122H146" class="floor" />
+      <path d="M112 6h32v26h-32z" />
+      <path
+        :d="`M113 31v${-24 * (bay.view?.stands.level ?? 0)}h30v${24 * (bay.view?.stands.level ?? 0)}z`"
+        class="fluid"
+      />
       <circle cx="30" cy="14" r="7" class="pin" />
       <g :transform="`rotate(${-deep / 2} 30 14)`">
         <path d="M30 14 L96 84" class="arm" />
@@ -54,19 +59,17 @@ const deep = computed(() => {
       >
         {{ t(began ? 'doing.let_go' : 'doing.press_hold') }}
       </button>
-      <div class="row">
-        <label class="grow"
-          ><span class="small">{{ t('doing.force') }}</span>
-          <input v-model.number="force" type="range" :min="limits.force_n[0]" :max="most" step="10" data-testid="force"
-        /></label>
-        <NumField
-          v-model="force"
-          name="n"
-          :label="t('doing.force')"
+      <label
+        ><span class="small">{{ t('doing.force') }}</span> <Fig name="n" :value="force" />
+        <input
+          v-model.number="force"
+          type="range"
           :min="limits.force_n[0]"
-          :max="limits.force_n[1]"
-        />
-      </div>
+          :max="most"
+          step="10"
+          data-testid="force"
+          :aria-label="t('doing.force')"
+      /></label>
       <button type="button" class="tap" :disabled="bay.busy" data-testid="hold-45" @click="press(45)">
         {{ t('doing.hold_45') }}
       </button>
@@ -98,6 +101,10 @@ svg circle {
 }
 .floor {
   stroke-dasharray: 10 5;
+}
+.fluid {
+  fill: var(--rule) !important;
+  stroke: none !important;
 }
 .arm {
   stroke-width: 6 !important;

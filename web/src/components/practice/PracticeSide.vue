@@ -2,7 +2,6 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import Faults from '@/components/Faults.vue'
-import Fig from '@/components/Fig.vue'
 import { bay, findingName, findingValue, placeName, refresh } from '@/lib/practice'
 import { has, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -41,7 +40,7 @@ const end = () => void router.push(`/practice/${v.value.job}/end`)
     <PedalPress v-if="!stop && !v.ended" />
     <SeenNow />
     <p class="small">
-      {{ t('practice.level') }} <Fig name="percent" :value="100 * v.stands.level" /> ·
+      {{ t('practice.level') }} <span class="fig">{{ Math.round(100 * v.stands.level) }} %</span> ·
       {{ t(v.stands.engine_on ? 'practice.helped' : 'practice.not_helped') }}
       <template v-if="off.length"> · {{ t('practice.off', { list: off.join(', ') }) }}</template>
     </p>

@@ -42,6 +42,10 @@ const s = computed(() => bay.seen)
 
 <style scoped>
 .seen {
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--sheet);
   border-left: 6px double var(--ink);
   padding: 4px 12px;
   min-height: 62px;
