@@ -26,7 +26,8 @@ func plainBodies(c fiber.Ctx) error {
 	}
 	if len(c.Request().Body()) > 0 {
 		kind, _, _ := bytes.Cut(h.ContentType(), []byte(";"))
-		if !bytes.EqualFold(bytes.TrimSpace(kind), []byte(fiber.MIMEApplicationJSON)) {
+		kind = bytes.TrimSpace(kind)
+		if !bytes.EqualFold(kind, []byte(fiber.MIMEApplicationJSON)) && !bytes.EqualFold(kind, []byte("application/senml+json")) {
 			return fiber.NewError(http.StatusUnsupportedMediaType, "problem.json_only")
 		}
 	}

@@ -18,6 +18,7 @@ import (
 	"geminate/brake/simulate"
 	"geminate/brake/stand"
 	"geminate/brake/system"
+	"geminate/brake/trace"
 	"geminate/brake/units"
 	"geminate/brake/verify"
 )
@@ -44,7 +45,7 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[job.Band]():            {job.BandParked, job.BandTime, job.BandSecond, job.BandHands, job.BandPart, job.BandDecision, job.BandPlanned},
 	reflect.TypeFor[job.Clock]():           {job.ClockTest, job.ClockHold, job.ClockSoak, job.ClockFoam, job.ClockHighVoltage, job.ClockPot, job.ClockWheel, job.ClockRelearn},
 	reflect.TypeFor[job.Command]():         {job.ReadJobs, job.OpenJob, job.EditIntake, job.TakeReading, job.TickStep, job.CountStroke, job.WriteNote, job.UndoOwn, job.SetUp, job.SetOwn, job.LookUp, job.TickHighVoltage, job.UndoOthers, job.Decide, job.ChangeSystem, job.ReleaseJob, job.ReopenJob, job.BringJobIn, job.SetShelf, job.Practise, job.AskChain, job.SetCosts, job.ImportCatalogue, job.ManageAccounts, job.ManageSettings, job.SetExercises, job.ReadAudit, job.ReadChain},
-	reflect.TypeFor[job.Kind]():            {job.KindOpened, job.KindIntake, job.KindChoices, job.KindFinding, job.KindTick, job.KindBenchStroke, job.KindBleedStroke, job.KindBleedVolume, job.KindRefill, job.KindWheelClear, job.KindBenchPlugged, job.KindPortCracked, job.KindDrawnOff, job.KindWheelAgain, job.KindWheelLeft, job.KindOpeningLost, job.KindBleedStep, job.KindSteering, job.KindReallyWas, job.KindKnownGood, job.KindPutAway, job.KindTakenUp, job.KindPartSeen, job.KindOldUnit, job.KindPhoto, job.KindParked, job.KindUnparked, job.KindPartOff, job.KindPartOn, job.KindPartMoved, job.KindTimerStarted, job.KindTimerStopped, job.KindNote, job.KindUndo, job.KindReleased, job.KindReopened, job.KindBroughtIn},
+	reflect.TypeFor[job.Kind]():            {job.KindOpened, job.KindIntake, job.KindChoices, job.KindFinding, job.KindTick, job.KindBenchStroke, job.KindBleedStroke, job.KindBleedVolume, job.KindRefill, job.KindWheelClear, job.KindBenchPlugged, job.KindPortCracked, job.KindDrawnOff, job.KindWheelAgain, job.KindWheelLeft, job.KindOpeningLost, job.KindBleedStep, job.KindSteering, job.KindReallyWas, job.KindKnownGood, job.KindTrace, job.KindPutAway, job.KindTakenUp, job.KindPartSeen, job.KindOldUnit, job.KindPhoto, job.KindParked, job.KindUnparked, job.KindPartOff, job.KindPartOn, job.KindPartMoved, job.KindTimerStarted, job.KindTimerStopped, job.KindNote, job.KindUndo, job.KindReleased, job.KindReopened, job.KindBroughtIn},
 	reflect.TypeFor[job.LeftWhy]():         {job.LeftSeized, job.LeftDeferred, job.LeftOther},
 	reflect.TypeFor[job.ParkReason]():      {job.ParkBleedPutOff, job.ParkPart, job.ParkTool, job.ParkScanTool, job.ParkHelper, job.ParkFailed, job.ParkOther},
 	reflect.TypeFor[job.Role]():            {job.NoRole, job.Trainee, job.Technician, job.Lead, job.Owner},
@@ -73,6 +74,7 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[system.Origin]():       {system.CommonPractice, system.FromMemory, system.Assumption},
 	reflect.TypeFor[system.Trait]():        {system.HasFoot, system.HasHood, system.HasParkingBrake, system.HasBrakes, system.HasCoupler, system.HasClutch, system.HasBooster, system.HasVacuum, system.HasPressure, system.HasSteering, system.HasModulator, system.HasCodes},
 	reflect.TypeFor[system.VehicleKind]():  {system.Road, system.Trailer, system.Clutch},
+	reflect.TypeFor[trace.Kind]():          {trace.Force, trace.Travel, trace.PressureA, trace.PressureB, trace.Vacuum, trace.Water, trace.Torque, trace.Scale, trace.Thermometer, trace.Voltmeter, trace.FootSwitch, trace.ScanTool},
 	reflect.TypeFor[units.TorqueVerdict](): {units.TorqueOK, units.TorqueLow, units.TorqueHigh, units.TorqueTwelveHigh, units.TorqueTwelveLow, units.TorqueInchAsNM, units.TorqueNMAsInch, units.TorqueFootAsNM, units.TorqueNMAsFoot},
 	reflect.TypeFor[verify.Place]():        {verify.AtWork, verify.EngineOff, verify.EngineOn, verify.Stopped, verify.AtWheels, verify.Lamps, verify.OnRoad, verify.Second},
 	reflect.TypeFor[verify.State]():        {verify.OK, verify.Missing, verify.Failed},

@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
+	"net"
 	"net/http"
 	"path"
 	"strings"
@@ -26,6 +27,7 @@ import (
 
 	"geminate/brake/catalogue"
 	"geminate/desk"
+	"geminate/instrument"
 	"geminate/store"
 )
 
@@ -54,6 +56,8 @@ type Config struct {
 	Unhurried bool
 	// Pace is how many times as fast the shop's clock runs, for trying a day's work in minutes; 0 and 1 are as the world's.
 	Pace float64
+	// Instruments is where the broker for instruments listens; nil where it is off.
+	Instruments net.Listener
 	// Disk says whether there is room left where the database lives; nil where that is not known.
 	Disk func() error
 	Log  *slog.Logger
@@ -74,6 +78,7 @@ type server struct {
 	hub                          *hub
 	table                        []route
 	bays                         bays
+	feeds                        feeds
 	life                         context.Context // ends when the server stops
 	leave                        func()          // ends a further shop's alone
 }
@@ -123,12 +128,20 @@ func New(life context.Context, cfg Config) *fiber.App {
 	api.Use(tellTime, sameSite)
 	api.Get("/jobs/:id/live", h.to(func(s *server) fiber.Handler { return s.live }))
 	api.Get("/jobs/:id/call/live", h.to(func(s *server) fiber.Handler { return s.callLive }))
+	api.Get("/jobs/:id/figures/live", h.to(func(s *server) fiber.Handler { return s.figuresLive }))
 	api.Get("/calls/:pass/live", h.to(func(s *server) fiber.Handler { return s.callLive }))
 	for i, r := range s.table {
 		api.Add([]string{r.method}, fiberPath(r.path), h.to(func(s *server) fiber.Handler { return s.table[i].handler }))
 	}
 	api.Use(func(fiber.Ctx) error { return fiber.NewError(http.StatusNotFound, "problem.no_route") })
 	s.front(app)
+	if cfg.Instruments != nil {
+		go func() {
+			if err := instrument.Broker(life, cfg.Instruments, h, cfg.Log); err != nil {
+				cfg.Log.Error("instruments", "error", err)
+			}
+		}()
+	}
 	return app
 }
 

@@ -23,7 +23,7 @@ const BackupFormat = "geminate.backup/1"
 
 // backedUp are the tables of a shop, in the order they are restored. What only matters while the shop runs
 // (sessions, presence) is left out: a restored shop is signed in to anew.
-var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings", "read_tokens", "practices", "practice_sets"}
+var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings", "read_tokens", "practices", "practice_sets", "instruments"}
 
 // Manifest says what an archive holds.
 type Manifest struct {

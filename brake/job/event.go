@@ -83,6 +83,7 @@ var kinds = []struct {
 	{KindPartSeen, func() Body { return &PartLookedAt{} }, TickStep, true, true, true},
 	{KindOldUnit, func() Body { return &OldUnitWent{} }, TickStep, true, true, true},
 	{KindPhoto, func() Body { return &Photographed{} }, WriteNote, true, true, false},
+	{KindTrace, func() Body { return &Traced{} }, TakeReading, true, true, false},
 	{KindParked, func() Body { return &Parked{} }, TickStep, true, true, false},
 	{KindUnparked, func() Body { return &Unparked{} }, Decide, true, true, false},
 	{KindTimerStarted, func() Body { return &TimerStarted{} }, CountStroke, true, true, false},
@@ -117,6 +118,7 @@ const (
 
 	KindReallyWas    Kind = "really_was"
 	KindKnownGood    Kind = "known_good"
+	KindTrace        Kind = "trace" // what an instrument drew over time
 	KindPutAway      Kind = "put_away"
 	KindTakenUp      Kind = "taken_up"
 	KindPartSeen     Kind = "part_seen"

@@ -66,6 +66,8 @@ type FindingMade struct {
 	Witness string `json:"witness,omitempty"`
 	// Base is the head of the log whoever read it had seen: work by others that came after it is not what was read.
 	Base int64 `json:"base,omitempty"`
+	// Measured is what it was read with, where an instrument told it and nobody typed it.
+	Measured *Measured `json:"measured,omitempty"`
 }
 
 func (f *FindingMade) withdrawn() bool { return len(f.Value) == 0 || string(f.Value) == "null" }
@@ -87,6 +89,9 @@ func (f *FindingMade) Valid() error {
 			return fault("$.data.value", "fault.type", map[string]any{"want": "value"})
 		}
 		f.Value = b.Bytes()
+	}
+	if err := f.Measured.valid(); err != nil {
+		return err
 	}
 	return text("$.data.witness", f.Witness, nameMost)
 }
@@ -133,7 +138,7 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 		delete(at, f.Finding)
 		return
 	}
-	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.Seq, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: f.Base, Witness: strings.TrimSpace(f.Witness)}
+	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.Seq, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: f.Base, Witness: strings.TrimSpace(f.Witness), Measured: f.Measured}
 	if f.Phase != PhaseVerify {
 		return
 	}

@@ -70,6 +70,8 @@ type State struct {
 	Parked *ParkedState `json:"parked,omitempty"`
 	// StoodDays is how many days it stood put off in the middle of a bleed, until its reservoir was looked at anew.
 	StoodDays int `json:"stood_days,omitempty"`
+	// Traces are what instruments drew, the last of each finding.
+	Traces []Trace `json:"traces,omitempty"`
 	// Photos are the job's, without their pictures: those stay in the log.
 	Photos []Photo `json:"photos,omitempty"`
 	// StepNotes are remarks at a step; OldUnits what became of what came off, by unit.
@@ -117,6 +119,8 @@ type Found struct {
 	Base int64  `json:"base,omitempty"`
 	// Witness is who had a look, where somebody else had to.
 	Witness string `json:"witness,omitempty"`
+	// Measured is the instrument that told it; nil where it was typed.
+	Measured *Measured `json:"measured,omitempty"`
 }
 
 // LastDone is the last thing one person counted.

@@ -42,13 +42,14 @@ func env(name, otherwise string) string {
 }
 
 func demoCommand() *cobra.Command {
-	years, pace := demo.HistoryJobs, 1.0
+	years, pace, mqtt := demo.HistoryJobs, 1.0, ""
 	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo shop on loopback", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
 		if os.Getenv("GEMINATE_DSN") != "" {
 			return errors.New("demo keeps its made-up shop in a database of its own; unset GEMINATE_DSN, or use `geminate serve`")
 		}
-		return run(&serving{listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort), dir: env("GEMINATE_DATA", ".geminate/demo"), demo: true, years: years, pace: pace})
+		return run(&serving{listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort), dir: env("GEMINATE_DATA", ".geminate/demo"), demo: true, years: years, pace: pace, mqtt: mqtt})
 	}}
+	cmd.Flags().StringVar(&mqtt, "mqtt", "", "listen to instruments by MQTT at this loopback address")
 	cmd.Flags().IntVar(&years, "years", years, "released jobs of the two years before, in a new shop")
 	cmd.Flags().Float64Var(&pace, "pace", pace, "how many times as fast the shop's clock runs: a job that takes an hour can be tried in minutes")
 	return cmd
@@ -65,6 +66,8 @@ type serving struct {
 	// addresses are where other devices open it; fingerprint is of its own authority.
 	addresses   []string
 	fingerprint string
+	// mqtt is where instruments are listened to, "" where not.
+	mqtt string
 	// certFile and keyFile are the shop's own certificate, in place of one of its own authority.
 	certFile, keyFile string
 }
@@ -84,6 +87,7 @@ to trust this shop on a device. With --behind-proxy a proxy speaks HTTPS in its 
 	}}
 	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:"+env("GEMINATE_PORT", defaultPort), "address to listen on, host:port; :8470 is every address of this machine")
 	cmd.Flags().BoolVar(&s.behindProxy, "behind-proxy", false, "a proxy speaks HTTPS; set GEMINATE_PROXIES and GEMINATE_SECURE=1 as well")
+	cmd.Flags().StringVar(&s.mqtt, "mqtt", "", "listen to instruments by MQTT at this address, host:port (:8883); off without it. On any address but loopback it speaks TLS as the shop does")
 	cmd.Flags().StringVar(&s.certFile, "cert", "", "certificate file (PEM, with its chain)")
 	cmd.Flags().StringVar(&s.keyFile, "key", "", "the certificate's key file (PEM)")
 	return cmd
@@ -133,6 +137,29 @@ func (s *serving) secured(l net.Listener) (net.Listener, []string, error) {
 		}
 	}
 	return trust.Listen(l, authority.Config(), authority.Page(port, say)), lines, nil
+}
+
+// instruments listens for them; others than this machine's speak TLS by the shop's own authority or its certificate.
+func (s *serving) instruments() (net.Listener, error) {
+	l, err := net.Listen("tcp", s.mqtt)
+	if err != nil {
+		return nil, fmt.Errorf("--mqtt %s: %w", s.mqtt, err)
+	}
+	if loopback(l) {
+		return l, nil
+	}
+	if s.certFile != "" {
+		pair, err := tls.LoadX509KeyPair(s.certFile, s.keyFile)
+		if err != nil {
+			return nil, errors.Join(fmt.Errorf("--cert and --key: %w", err), l.Close())
+		}
+		return tls.NewListener(l, &tls.Config{MinVersion: tls.VersionTLS12, Certificates: []tls.Certificate{pair}}), nil
+	}
+	authority, err := trust.Open(filepath.Join(s.dir, "trust"))
+	if err != nil {
+		return nil, errors.Join(err, l.Close())
+	}
+	return tls.NewListener(l, authority.Config()), nil
 }
 
 // opened is a store with what keeps its database going.
@@ -212,6 +239,11 @@ func run(how *serving) (err error) {
 				return errors.Join(err, l.Close())
 			}
 			cfg.Counter = "http://" + addr.String()
+		}
+	}
+	if how.mqtt != "" {
+		if cfg.Instruments, err = how.instruments(); err != nil {
+			return errors.Join(err, l.Close())
 		}
 	}
 	life, end := context.WithCancel(context.Background())

@@ -347,6 +347,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's instruments, with what each told last */
+        get: operations["instruments"];
+        put?: never;
+        /** Add one; its secret is told once */
+        post: operations["addInstrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one away */
+        delete: operations["dropInstrument"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{id}/attach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give it to a job: it belongs to one at a time */
+        post: operations["attachInstrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -946,6 +998,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What this job's instruments drew in the last seconds, and what it comes to */
+        post: operations["cutTrace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/twin": {
         parameters: {
             query?: never;
@@ -1247,6 +1316,23 @@ export interface paths {
         put?: never;
         /** End it: what it came to, beside the engine's own way */
         post: operations["endPractice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A SenML pack (RFC 8428) from an instrument, by its secret */
+        post: operations["readings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1928,6 +2014,16 @@ export interface components {
         FluidFitness: "same" | "higher" | "lower_boil" | "other_base";
         /** @enum {string} */
         FluidWaterVerdict: "" | "good" | "plan_change" | "change_now" | "change_before_driving";
+        InstrumentCounts: {
+            /** Format: int64 */
+            doubled: number;
+            /** Format: int64 */
+            late: number;
+            /** Format: int64 */
+            refused: number;
+            /** Format: int64 */
+            taken: number;
+        };
         InstrumentOffer: {
             /** Format: double */
             core: number;
@@ -1936,6 +2032,13 @@ export interface components {
             /** Format: double */
             price: number;
             stock: number;
+        };
+        InstrumentReading: {
+            /** Format: date-time */
+            at: string;
+            text?: string;
+            /** Format: double */
+            v: number;
         };
         JobActor: {
             elsewhere?: boolean;
@@ -2181,6 +2284,10 @@ export interface components {
             /** Format: double */
             trapped_level_cm3: number;
         };
+        JobChannel: {
+            buckets: components["schemas"]["TraceBucket"][];
+            of: components["schemas"]["JobMeasured"];
+        };
         JobChoices: {
             bench: components["schemas"]["JobBenchSetup"];
             bench_on_vehicle: boolean;
@@ -2296,6 +2403,7 @@ export interface components {
             /** Format: int64 */
             base?: number;
             finding: string;
+            measured?: components["schemas"]["JobMeasured"];
             phase: string;
             sure?: boolean | null;
             value?: components["schemas"]["ServerAnyJSON"];
@@ -2328,6 +2436,7 @@ export interface components {
             by: string;
             by_id?: string;
             id: string;
+            measured?: components["schemas"]["JobMeasured"];
             /** Format: int64 */
             seq: number;
             sure?: boolean | null;
@@ -2382,7 +2491,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "really_was" | "known_good" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
+        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "really_was" | "known_good" | "trace" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
         JobKnownGood: Record<string, never>;
         JobLastDone: {
             by: string;
@@ -2431,6 +2540,13 @@ export interface components {
             values: {
                 [key: string]: number;
             };
+        };
+        JobMeasured: {
+            holds_until?: string;
+            id: string;
+            kind: components["schemas"]["TraceKind"];
+            name: string;
+            trace?: string;
         };
         JobMet: {
             features: {
@@ -2877,6 +2993,7 @@ export interface components {
                 [key: string]: components["schemas"]["JobTick"];
             };
             timers?: components["schemas"]["JobTimer"][];
+            traces?: components["schemas"]["JobTrace"][];
             wheels?: {
                 [key: string]: components["schemas"]["JobWheelLog"];
             };
@@ -3005,6 +3122,24 @@ export interface components {
             /** Format: double */
             torque_nm: number;
             verdict: components["schemas"]["UnitsTorqueVerdict"];
+        };
+        JobTrace: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            channels: components["schemas"]["JobChannel"][];
+            finding: string;
+            id: string;
+            /** Format: double */
+            seconds: number;
+            slope?: components["schemas"]["TraceSlope"];
+        };
+        JobTraced: {
+            channels: components["schemas"]["JobChannel"][];
+            finding: string;
+            /** Format: double */
+            seconds: number;
+            slope?: components["schemas"]["TraceSlope"];
         };
         JobUndone: {
             of: string;
@@ -3643,6 +3778,9 @@ export interface components {
             asked: number;
             told: components["schemas"]["ServerShopTold"][];
         };
+        ServerAttachIn: {
+            job: string;
+        };
         ServerAuditView: {
             lines: components["schemas"]["StoreAudit"][];
             more: boolean;
@@ -3700,7 +3838,7 @@ export interface components {
             name: string;
             role: components["schemas"]["JobRole"];
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobTraced"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -3771,6 +3909,41 @@ export interface components {
             state: string;
             total: number;
         };
+        ServerInstrumentIn: {
+            accuracy?: number | null;
+            calibrated_by?: string;
+            calibrated_on?: string;
+            holds_until?: string;
+            kind: components["schemas"]["TraceKind"];
+            name: string;
+        };
+        ServerInstrumentNew: {
+            code: string;
+            counts: components["schemas"]["InstrumentCounts"];
+            holds_until: string;
+            id: string;
+            job: string;
+            kind: components["schemas"]["TraceKind"];
+            last: components["schemas"]["InstrumentReading"] | null;
+            measure: components["schemas"]["TraceMeasure"];
+            name: string;
+            out_of_date: boolean;
+            problem?: string;
+            secret: string;
+            topic: string;
+        };
+        ServerInstrumentView: {
+            counts: components["schemas"]["InstrumentCounts"];
+            holds_until: string;
+            id: string;
+            job: string;
+            kind: components["schemas"]["TraceKind"];
+            last: components["schemas"]["InstrumentReading"] | null;
+            measure: components["schemas"]["TraceMeasure"];
+            name: string;
+            out_of_date: boolean;
+            problem?: string;
+        };
         ServerIntakeEdit: {
             intake: components["schemas"]["JobIntake"];
             /** Format: int64 */
@@ -3808,6 +3981,7 @@ export interface components {
         ServerOwnPatternsView: {
             own_patterns: components["schemas"]["JobOwnPattern"][];
         };
+        ServerPackIn: components["schemas"]["ServerAnyJSON"][];
         ServerPass: {
             addresses: components["schemas"]["ServerAddress"][];
             /** Format: date-time */
@@ -3894,6 +4068,17 @@ export interface components {
             with_mine?: unknown;
             with_theirs?: unknown;
         };
+        ServerReadingsOut: {
+            /** Format: int64 */
+            doubled: number;
+            /** Format: int64 */
+            late: number;
+            problem?: string;
+            /** Format: int64 */
+            refused: number;
+            /** Format: int64 */
+            taken: number;
+        };
         ServerReopenIn: {
             reason: string;
         };
@@ -3944,6 +4129,16 @@ export interface components {
             password?: string;
             shop?: string;
         };
+        ServerSinkOut: {
+            /** Format: double */
+            high_mm: number;
+            /** Format: double */
+            low_mm: number;
+            /** Format: double */
+            mm: number;
+            /** Format: double */
+            seconds: number;
+        };
         ServerStoredView: {
             events: components["schemas"]["ServerEventView"][];
             /** Format: int64 */
@@ -3979,6 +4174,22 @@ export interface components {
             secret: string;
             /** Format: date-time */
             used_at: string | null;
+        };
+        ServerTraceIn: {
+            finding: string;
+            /** Format: double */
+            seconds: number;
+        };
+        ServerTraceOut: {
+            channels: components["schemas"]["JobChannel"][];
+            curve?: components["schemas"]["TracePoint"][];
+            finding: string;
+            /** Format: double */
+            force_n?: number;
+            /** Format: double */
+            seconds: number;
+            sink?: components["schemas"]["ServerSinkOut"];
+            slope?: components["schemas"]["TraceSlope"];
         };
         ServerTroubleIn: {
             message: string;
@@ -4469,6 +4680,50 @@ export interface components {
             id: string;
             line: components["schemas"]["SystemLine"];
             tire_radius_mm?: number | null;
+        };
+        TraceBucket: {
+            /** Format: double */
+            hi: number;
+            /** Format: double */
+            lo: number;
+            n: number;
+            /** Format: double */
+            s: number;
+            /** Format: double */
+            v: number;
+        };
+        /** @enum {string} */
+        TraceKind: "force" | "travel" | "pressure_a" | "pressure_b" | "vacuum" | "water" | "torque" | "scale" | "thermometer" | "voltmeter" | "foot_switch" | "scan_tool";
+        TraceMeasure: {
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            high: number;
+            kind: components["schemas"]["TraceKind"];
+            /** Format: double */
+            low: number;
+            ours: string;
+            senml: string;
+        };
+        TracePoint: {
+            /** Format: double */
+            force_n: number;
+            n: number;
+            /** Format: double */
+            travel_mm: number;
+        };
+        TraceSlope: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            per_s: number;
+            readings: number;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            settled_s: number;
         };
         TwinPushrod: {
             covered?: boolean | null;
@@ -5250,6 +5505,126 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ServerSessionView"];
                 };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerInstrumentView"][];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    addInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerInstrumentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerInstrumentNew"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    dropInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    attachInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerAttachIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: {
                 headers: {
@@ -6485,6 +6860,40 @@ export interface operations {
             };
         };
     };
+    cutTrace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerTraceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerTraceOut"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     play: {
         parameters: {
             query?: never;
@@ -7047,6 +7456,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PracticeResult"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerPackIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerReadingsOut"];
                 };
             };
             default: {

@@ -1,0 +1,111 @@
+package job
+
+import (
+	"slices"
+	"time"
+
+	"geminate/brake/trace"
+)
+
+// Measured is what a reading was taken with.
+type Measured struct {
+	ID         string     `json:"id"`
+	Name       string     `json:"name"`
+	Kind       trace.Kind `json:"kind"`
+	HoldsUntil string     `json:"holds_until,omitempty"` // of its calibration, 2027-03-01; "" where nobody said
+	Trace      string     `json:"trace,omitempty"`       // the event that holds what it drew
+}
+
+func (m *Measured) valid() error {
+	if m == nil {
+		return nil
+	}
+	if _, known := trace.MeasureOf(m.Kind); !known {
+		return fault("$.data.measured.kind", "fault.enum", map[string]any{"value": clip(string(m.Kind)), "allowed": "a kind of instrument"})
+	}
+	for path, s := range map[string]string{"$.data.measured.id": m.ID, "$.data.measured.name": m.Name, "$.data.measured.trace": m.Trace} {
+		if err := text(path, s, nameMost); err != nil {
+			return err
+		}
+	}
+	if m.HoldsUntil != "" {
+		if _, err := time.Parse(time.DateOnly, m.HoldsUntil); err != nil {
+			return fault("$.data.measured.holds_until", "fault.date", map[string]any{"value": clip(m.HoldsUntil)})
+		}
+	}
+	return nil
+}
+
+// OutOfDate says whether its calibration had run out by a day.
+func (m *Measured) OutOfDate(at time.Time) bool {
+	return m != nil && m.HoldsUntil != "" && at.UTC().Format(time.DateOnly) > m.HoldsUntil
+}
+
+// Channel is one instrument's part of a trace, thinned: its extremes are kept.
+type Channel struct {
+	Of      Measured       `json:"of"`
+	Buckets []trace.Bucket `json:"buckets"`
+}
+
+// Traced is what instruments drew for a finding, and what the core made of it.
+type Traced struct {
+	Finding  string       `json:"finding"`
+	Seconds  float64      `json:"seconds"`
+	Channels []Channel    `json:"channels"`
+	Slope    *trace.Slope `json:"slope,omitempty"`
+}
+
+// Trace is a trace of the job.
+type Trace struct {
+	ID string    `json:"id"` // of its event
+	At time.Time `json:"at"`
+	By string    `json:"by"`
+	Traced
+}
+
+const (
+	channelsMost = 4
+	// BucketsMost are kept of a channel: sixty seconds at fifty readings a second come to some 8 kB.
+	BucketsMost = 120
+	tracesMost  = 12 // of a job, the last of each finding
+)
+
+// Valid implements Body.
+func (t *Traced) Valid() error {
+	switch {
+	case t.Finding == "" || len(t.Finding) > 64:
+		return fault("$.data.finding", "fault.missing", nil)
+	case len(t.Channels) == 0 || len(t.Channels) > channelsMost:
+		return fault("$.data.channels", "fault.count", map[string]any{"value": len(t.Channels), "min": 1, "max": channelsMost})
+	}
+	if err := inRange("$.data.seconds", t.Seconds, 0, timerMostS); err != nil {
+		return err
+	}
+	for i := range t.Channels {
+		c := &t.Channels[i]
+		if err := c.Of.valid(); err != nil {
+			return err
+		}
+		if n := len(c.Buckets); n == 0 || n > BucketsMost {
+			return fault("$.data.channels.buckets", "fault.count", map[string]any{"value": n, "min": 1, "max": BucketsMost})
+		}
+		for _, b := range c.Buckets {
+			for _, x := range []float64{b.S, b.Min, b.Max, b.Mean} {
+				if err := inRange("$.data.channels.buckets", x, -1e6, 1e6); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// Check implements Body.
+func (t *Traced) Check(*Job) error { return nil }
+
+// Apply implements Body: the last of each finding stands.
+func (t *Traced) Apply(j *Job, e *Event) {
+	list := slices.DeleteFunc(slices.Clone(j.State.Traces), func(x Trace) bool { return x.Finding == t.Finding })
+	list = append(list, Trace{e.ID, e.At, e.By.Name, *t})
+	j.State.Traces = list[max(0, len(list)-tracesMost):]
+}

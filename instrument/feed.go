@@ -1,0 +1,183 @@
+package instrument
+
+import (
+	"cmp"
+	"slices"
+	"sync"
+	"time"
+
+	"geminate/brake/trace"
+)
+
+// Reading is one figure as it is kept: when it was measured by the shop's clock, and the figure in our unit.
+type Reading struct {
+	At   time.Time `json:"at"`
+	V    float64   `json:"v"`
+	Text string    `json:"text,omitempty"`
+	own  time.Time // by the instrument's own clock
+}
+
+// Counts say what became of what an instrument told.
+type Counts struct {
+	Taken   int64 `json:"taken"`
+	Doubled int64 `json:"doubled"` // told twice, counted once
+	Late    int64 `json:"late"`    // too old to be laid in where they belong
+	Refused int64 `json:"refused"` // wrong unit, no figure, too many at once
+}
+
+// What a feed keeps and bears.
+const (
+	keepFor    = 2 * time.Minute
+	keepMost   = 12000           // 100 a second for that time
+	perSecond  = 200             // readings a second, and as many at once; more are refused
+	clockSlack = 3 * time.Second // an instrument's clock may be off by this before it is set right by ours
+)
+
+// Feed is what one instrument has told in the last minutes.
+type Feed struct {
+	mu      sync.Mutex
+	list    []Reading
+	counts  Counts
+	offset  time.Duration // of its clock to ours
+	set     bool
+	tokens  float64
+	filled  time.Time
+	problem string
+	woken   map[chan struct{}]bool
+}
+
+// NewFeed is an empty one.
+func NewFeed() *Feed { return &Feed{woken: map[chan struct{}]bool{}} }
+
+// Take lays readings of a pack in where they belong in time. What is there already counts once; a clock that is wrong is set right by
+// when its first reading arrived, so that the distances stay its own.
+func (f *Feed) Take(m trace.Measure, records []Record, now time.Time) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.filled.IsZero() {
+		f.tokens, f.filled = perSecond, now
+	}
+	f.tokens = min(perSecond, f.tokens+perSecond*max(0, now.Sub(f.filled).Seconds()))
+	f.filled = now
+	f.setClock(records, now)
+	for _, r := range records {
+		if f.tokens < 1 {
+			f.counts.Refused++
+			f.problem = "too many readings"
+			continue
+		}
+		f.tokens--
+		f.one(m, r, now)
+	}
+	for w := range f.woken {
+		select {
+		case w <- struct{}{}:
+		default:
+		}
+	}
+}
+
+// setClock learns how far an instrument's clock is off by the newest reading of a pack: what it held back is older. Once learnt it
+// stands, so that distances stay its own, until the clock jumps: a restart, somebody set it.
+func (f *Feed) setClock(records []Record, now time.Time) {
+	var newest time.Time
+	for _, r := range records {
+		if !r.Relative && r.At.After(newest) {
+			newest = r.At
+		}
+	}
+	if newest.IsZero() {
+		return
+	}
+	off := now.Sub(newest)
+	if f.set && absolute(off-f.offset) <= keepFor {
+		return
+	}
+	f.offset, f.set = 0, true
+	if absolute(off) > clockSlack {
+		f.offset = off
+	}
+}
+
+func (f *Feed) one(m trace.Measure, r Record, now time.Time) {
+	x := Reading{Text: clipText(r.Text), own: r.At}
+	if m.Kind != trace.ScanTool {
+		v, err := m.Read(r.Unit, r.Value)
+		if err != nil {
+			f.counts.Refused++
+			f.problem = err.Error()
+			return
+		}
+		x.V = v
+	}
+	at := r.At
+	if !r.Relative {
+		at = r.At.Add(f.offset)
+	}
+	x.At = at
+	if now.Sub(at) > keepFor {
+		f.counts.Late++
+		return
+	}
+	i, there := slices.BinarySearchFunc(f.list, x, func(a, b Reading) int { return cmp.Or(a.At.Compare(b.At)) })
+	if there && f.list[i].Text == x.Text {
+		f.counts.Doubled++
+		return
+	}
+	f.list = slices.Insert(f.list, i, x)
+	f.counts.Taken++
+	f.problem = ""
+	old := 0
+	for old < len(f.list) && (now.Sub(f.list[old].At) > keepFor || len(f.list)-old > keepMost) {
+		old++
+	}
+	f.list = f.list[old:]
+}
+
+func clipText(s string) string {
+	r := []rune(s)
+	return string(r[:min(len(r), 200)])
+}
+
+func absolute(d time.Duration) time.Duration {
+	if d < 0 {
+		return -d
+	}
+	return d
+}
+
+// Last is the newest reading; false where nothing was told lately.
+func (f *Feed) Last() (r Reading, counts Counts, problem string, ok bool) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if n := len(f.list); n > 0 {
+		r, ok = f.list[n-1], true
+	}
+	return r, f.counts, f.problem, ok
+}
+
+// Between are the readings of a stretch, as a series from its beginning.
+func (f *Feed) Between(from, to time.Time) trace.Series {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	out := trace.Series{}
+	for _, r := range f.list {
+		if !r.At.Before(from) && !r.At.After(to) {
+			out = append(out, trace.Sample{S: r.At.Sub(from).Seconds(), V: r.V})
+		}
+	}
+	return out
+}
+
+// Watch wakes whenever something was told, until stop.
+func (f *Feed) Watch() (wake chan struct{}, stop func()) {
+	wake = make(chan struct{}, 1)
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.woken[wake] = true
+	return wake, func() {
+		f.mu.Lock()
+		defer f.mu.Unlock()
+		delete(f.woken, wake)
+	}
+}

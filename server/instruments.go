@@ -1,0 +1,408 @@
+package server
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/google/uuid"
+
+	"geminate/brake/job"
+	"geminate/brake/system"
+	"geminate/brake/trace"
+	"geminate/instrument"
+	"geminate/store"
+	"geminate/trust"
+)
+
+// Instruments speak for themselves: by HTTP with a secret of their own, or by the broker. What they tell is held for two minutes, shown
+// at the job they belong to, and taken from there by one tap or as a trace.
+
+// feeds are the instruments that have spoken to this server.
+type feeds struct {
+	mu   sync.Mutex
+	each map[string]*instrument.Feed
+}
+
+func (f *feeds) of(id string) *instrument.Feed {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.each == nil {
+		f.each = map[string]*instrument.Feed{}
+	}
+	if f.each[id] == nil {
+		f.each[id] = instrument.NewFeed()
+	}
+	return f.each[id]
+}
+
+// InstrumentIn adds one.
+type InstrumentIn struct {
+	Kind         trace.Kind `json:"kind"`
+	Name         string     `json:"name"`
+	Accuracy     *float64   `json:"accuracy,omitempty"`
+	CalibratedOn string     `json:"calibrated_on,omitempty"`
+	CalibratedBy string     `json:"calibrated_by,omitempty"`
+	HoldsUntil   string     `json:"holds_until,omitempty"`
+}
+
+// InstrumentView is one as the page shows it.
+type InstrumentView struct {
+	ID         string              `json:"id"`
+	Kind       trace.Kind          `json:"kind"`
+	Name       string              `json:"name"`
+	Job        string              `json:"job"` // it belongs to, "" to none
+	HoldsUntil string              `json:"holds_until"`
+	OutOfDate  bool                `json:"out_of_date"`
+	Measure    trace.Measure       `json:"measure"`
+	Last       *instrument.Reading `json:"last"` // null where it has not spoken lately
+	Counts     instrument.Counts   `json:"counts"`
+	Problem    string              `json:"problem,omitempty"`
+}
+
+// InstrumentNew is a new one with its secret, which is told once.
+type InstrumentNew struct {
+	InstrumentView
+	Secret string `json:"secret"`
+	Topic  string `json:"topic"`
+	// Code is name, secret and topic as a QR code, an SVG drawing.
+	Code string `json:"code"`
+}
+
+func (in *InstrumentIn) check() error {
+	var f system.Faults
+	if _, known := trace.MeasureOf(in.Kind); !known {
+		f = append(f, system.Fault{Path: "$.kind", Code: "fault.enum", With: map[string]any{"value": in.Kind, "allowed": "force, travel, …"}})
+	}
+	if n := len([]rune(strings.TrimSpace(in.Name))); n == 0 || n > 100 {
+		f = append(f, system.Fault{Path: "$.name", Code: "fault.missing"})
+	}
+	for path, day := range map[string]string{"$.calibrated_on": in.CalibratedOn, "$.holds_until": in.HoldsUntil} {
+		if _, err := time.Parse(time.DateOnly, day); day != "" && err != nil {
+			f = append(f, system.Fault{Path: path, Code: "fault.date", With: map[string]any{"value": day}})
+		}
+	}
+	if len([]rune(in.CalibratedBy)) > 100 {
+		f = append(f, system.Fault{Path: "$.calibrated_by", Code: "fault.too_long", With: map[string]any{"max": 100}})
+	}
+	return f.Err()
+}
+
+func (s *server) instrumentView(i *store.Instrument) InstrumentView {
+	m, _ := trace.MeasureOf(i.Kind)
+	out := InstrumentView{ID: i.ID, Kind: i.Kind, Name: i.Name, HoldsUntil: i.HoldsUntil, OutOfDate: (&job.Measured{HoldsUntil: i.HoldsUntil}).OutOfDate(now()), Measure: m}
+	if i.JobID != nil {
+		out.Job = *i.JobID
+	}
+	if r, counts, problem, ok := s.feeds.of(i.ID).Last(); ok || counts.Refused > 0 {
+		out.Counts, out.Problem = counts, problem
+		if ok {
+			out.Last = &r
+		}
+	}
+	return out
+}
+
+func (s *server) instruments(c *call, _ none) ([]InstrumentView, error) {
+	list, err := s.Store.Instruments(c.Context())
+	out := []InstrumentView{}
+	for i := range list {
+		out = append(out, s.instrumentView(&list[i]))
+	}
+	return out, err
+}
+
+// topicOf is where an instrument publishes by the broker, and nowhere else.
+func topicOf(id string) string { return "geminate/" + id }
+
+func (s *server) addInstrument(c *call, in InstrumentIn) (InstrumentNew, error) {
+	if err := in.check(); err != nil {
+		return InstrumentNew{}, err
+	}
+	i := &store.Instrument{ID: uuid.NewString(), Kind: in.Kind, Name: strings.TrimSpace(in.Name), Accuracy: in.Accuracy, CalibratedOn: in.CalibratedOn, CalibratedBy: in.CalibratedBy, HoldsUntil: in.HoldsUntil, AddedBy: c.user.Display, AddedAt: now()}
+	secret := s.newPass()
+	if err := s.Store.AddInstrument(c.Context(), i, secret); err != nil {
+		return InstrumentNew{}, err
+	}
+	s.audit(c, "instrument_added", "", map[string]string{"instrument": i.Name, "kind": string(i.Kind)})
+	out := InstrumentNew{InstrumentView: s.instrumentView(i), Secret: secret, Topic: topicOf(i.ID)}
+	raw, err := json.Marshal(map[string]string{"id": i.ID, "secret": secret, "topic": out.Topic})
+	if err != nil {
+		return out, err
+	}
+	out.Code, err = trust.SVG(string(raw))
+	return out, err
+}
+
+func (s *server) dropInstrument(c *call, _ none) (none, error) {
+	s.audit(c, "instrument_dropped", "", map[string]string{"instrument": c.jobID()})
+	return none{}, s.Store.DropInstrument(c.Context(), c.jobID())
+}
+
+// AttachIn gives an instrument to a job; "" to none.
+type AttachIn struct {
+	Job string `json:"job"`
+}
+
+func (s *server) attachInstrument(c *call, in AttachIn) (none, error) {
+	var to *string
+	if in.Job != "" {
+		if err := s.isThere(c.Ctx, in.Job); err != nil {
+			return none{}, err
+		}
+		to = &in.Job
+	}
+	return none{}, s.Store.AttachInstrument(c.Context(), c.jobID(), to)
+}
+
+// PackIn is a SenML pack (RFC 8428).
+type PackIn []json.RawMessage
+
+// packMost bytes of a pack.
+const packMost = anonymousMost
+
+// ReadingsOut says what became of a pack.
+type ReadingsOut struct {
+	instrument.Counts
+	Problem string `json:"problem,omitempty"`
+}
+
+// readings takes a pack from an instrument by its secret.
+func (s *server) readings(c *call, in PackIn) (ReadingsOut, error) {
+	raw, err := json.Marshal(in)
+	if err != nil {
+		return ReadingsOut{}, err
+	}
+	return s.told(c.Context(), strings.TrimPrefix(c.Get(fiber.HeaderAuthorization), "Bearer "), raw)
+}
+
+// told lays a pack in.
+func (s *server) told(ctx context.Context, secret string, raw []byte) (ReadingsOut, error) {
+	if secret == "" || len(secret) > 100 {
+		return ReadingsOut{}, fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
+	}
+	i, err := s.Store.InstrumentBy(ctx, secret)
+	if errors.Is(err, store.ErrNotFound) {
+		return ReadingsOut{}, fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
+	}
+	if err != nil {
+		return ReadingsOut{}, err
+	}
+	return s.lay(i, raw)
+}
+
+func (s *server) lay(i *store.Instrument, raw []byte) (ReadingsOut, error) {
+	at := time.Now().UTC()
+	records, err := instrument.ReadPack(raw, at)
+	if err != nil {
+		return ReadingsOut{}, refuse(http.StatusUnprocessableEntity, Problem{Code: "problem.senml", Detail: err.Error()})
+	}
+	m, _ := trace.MeasureOf(i.Kind)
+	f := s.feeds.of(i.ID)
+	f.Take(m, records, at)
+	_, counts, problem, _ := f.Last()
+	return ReadingsOut{counts, problem}, nil
+}
+
+// knownFor is how long an instrument that is signed in at the broker is believed to be one still.
+const knownFor = 10 * time.Second
+
+// Known implements instrument.Listening: the secret says which shop.
+func (h *house) Known(ctx context.Context, id, secret string) (take func([]byte), ok bool) {
+	s, err := h.of(ctx, codeOfPass(secret))
+	if err != nil {
+		return nil, false
+	}
+	i, err := s.Store.InstrumentBy(ctx, secret)
+	if err != nil || i.ID != id {
+		return nil, false
+	}
+	seen := time.Now()
+	return func(pack []byte) {
+		if time.Since(seen) > knownFor {
+			ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
+			defer cancel()
+			if _, err := s.Store.InstrumentBy(ctx, secret); errors.Is(err, store.ErrNotFound) {
+				return // taken away meanwhile
+			}
+			seen = time.Now()
+		}
+		if _, err := s.lay(i, pack); err != nil {
+			s.Log.Warn("instrument", "instrument", i.Name, "error", err)
+		}
+	}, true
+}
+
+// attached are a job's instruments.
+func (s *server) attached(ctx context.Context, jobID string) ([]store.Instrument, error) {
+	list, err := s.Store.Instruments(ctx)
+	return slices.DeleteFunc(list, func(i store.Instrument) bool { return i.JobID == nil || *i.JobID != jobID }), err
+}
+
+// liveEvery is how often figures are told at the most: as quick as an eye reads.
+const liveEvery = 60 * time.Millisecond
+
+// liveFigure is one in the stream.
+type liveFigure struct {
+	ID   string    `json:"id"`
+	V    float64   `json:"v"`
+	Text string    `json:"text,omitempty"`
+	At   time.Time `json:"at"`
+}
+
+// figuresLive streams the figures of a job's instruments.
+func (s *server) figuresLive(c fiber.Ctx) error {
+	v, err := s.signedIn(c)
+	if err != nil {
+		return err
+	}
+	if !v.user.Role.May(job.ReadJobs) {
+		return job.ErrRole{Command: job.ReadJobs}
+	}
+	id := strings.Clone(c.Params("id"))
+	list, err := s.attached(c.Context(), id)
+	if err != nil {
+		return err
+	}
+	_, leave, ok := s.hub.watch(id, v.user.ID)
+	if !ok {
+		return fiber.NewError(http.StatusServiceUnavailable, "problem.busy")
+	}
+	c.Set(fiber.HeaderContentType, "text/event-stream")
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	c.Set("X-Accel-Buffering", "no")
+	session := strings.Clone(c.Cookies(sessionCookie))
+	return c.SendStreamWriter(func(w *bufio.Writer) {
+		defer leave()
+		s.tellFigures(w, list, session)
+	})
+}
+
+func (s *server) tellFigures(w *bufio.Writer, list []store.Instrument, session string) {
+	any := make(chan struct{}, 1)
+	for i := range list {
+		wake, stop := s.feeds.of(list[i].ID).Watch()
+		go func() {
+			for range wake {
+				select {
+				case any <- struct{}{}:
+				default:
+				}
+			}
+		}()
+		defer func() { stop(); close(wake) }() // nobody sends any more, then
+	}
+	told := map[string]time.Time{}
+	alive := time.NewTicker(hereEvery)
+	defer alive.Stop()
+	for {
+		var figures []liveFigure
+		for i := range list {
+			if r, _, _, ok := s.feeds.of(list[i].ID).Last(); ok && r.At != told[list[i].ID] {
+				told[list[i].ID] = r.At
+				figures = append(figures, liveFigure{list[i].ID, math.Round(1e4*r.V) / 1e4, r.Text, r.At})
+			}
+		}
+		line := ": here\n\n"
+		if len(figures) > 0 {
+			raw, _ := json.Marshal(figures)
+			line = fmt.Sprintf("event: figures\ndata: %s\n\n", raw)
+		}
+		if _, err := w.WriteString(line); err != nil || w.Flush() != nil {
+			return
+		}
+		time.Sleep(liveEvery)
+		select {
+		case <-s.life.Done():
+			return
+		case <-any:
+		case <-alive.C:
+			if !s.knownSession(session) {
+				return
+			}
+		}
+	}
+}
+
+// TraceIn asks for what a job's instruments drew in the last seconds.
+type TraceIn struct {
+	Finding string  `json:"finding"` // pedal.sink, pedal.readings
+	Seconds float64 `json:"seconds"`
+}
+
+// TraceOut is it, thinned, with what the core made of it.
+type TraceOut struct {
+	job.Traced
+	// Sink is of a hold: mm over its seconds with its interval; Curve of a slow apply.
+	Sink  *SinkOut      `json:"sink,omitempty"`
+	Curve []trace.Point `json:"curve,omitempty"`
+	// ForceN is the mean force held, where force was measured.
+	ForceN float64 `json:"force_n,omitempty"`
+}
+
+// SinkOut is how far a held pedal sank.
+type SinkOut struct {
+	MM      float64 `json:"mm"`
+	LowMM   float64 `json:"low_mm"`
+	HighMM  float64 `json:"high_mm"`
+	Seconds float64 `json:"seconds"`
+}
+
+// curveBandN is the width of the bands of force a curve is read in.
+const curveBandN = 20
+
+func (s *server) cutTrace(c *call, in TraceIn) (TraceOut, error) {
+	out := TraceOut{}
+	if !(in.Seconds >= 1 && in.Seconds <= 110) {
+		return out, system.Faults{{Path: "$.seconds", Code: "fault.range", With: map[string]any{"value": in.Seconds, "min": 1, "max": 110}}}
+	}
+	list, err := s.attached(c.Context(), c.jobID())
+	if err != nil {
+		return out, err
+	}
+	to := time.Now().UTC()
+	from := to.Add(-time.Duration(in.Seconds * float64(time.Second)))
+	series := map[trace.Kind]trace.Series{}
+	out.Finding, out.Seconds = in.Finding, in.Seconds
+	for i := range list {
+		x := s.feeds.of(list[i].ID).Between(from, to)
+		if len(x) < 2 {
+			continue
+		}
+		series[list[i].Kind] = x
+		out.Channels = append(out.Channels, job.Channel{Of: job.Measured{ID: list[i].ID, Name: list[i].Name, Kind: list[i].Kind, HoldsUntil: list[i].HoldsUntil}, Buckets: x.Thin(job.BucketsMost)})
+	}
+	if len(out.Channels) == 0 {
+		return out, refuse(http.StatusConflict, Problem{Code: "problem.no_readings"})
+	}
+	if f := series[trace.Force]; len(f) > 0 {
+		sum := 0.0
+		for _, p := range f {
+			sum += p.V
+		}
+		out.ForceN = math.Round(sum / float64(len(f)))
+	}
+	if in.Finding == "pedal.readings" {
+		out.Curve, err = trace.Curve(series[trace.Force], series[trace.Travel], curveBandN)
+	} else {
+		var slope trace.Slope
+		if slope, err = trace.Sink(series[trace.Travel]); err == nil {
+			mm, low, high := slope.SinkMM(slope.Seconds)
+			out.Slope = &slope
+			out.Sink = &SinkOut{math.Round(10*mm) / 10, math.Round(10*low) / 10, math.Round(10*high) / 10, math.Round(slope.Seconds)}
+		}
+	}
+	if err != nil {
+		return out, refuse(http.StatusConflict, Problem{Code: "problem.trace_short", Detail: err.Error()})
+	}
+	return out, nil
+}

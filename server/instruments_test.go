@@ -1,0 +1,164 @@
+package server_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"net"
+	"net/http"
+	"testing"
+	"time"
+
+	"github.com/eclipse/paho.golang/paho"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/job"
+	"geminate/brake/trace"
+	"geminate/instrument"
+	"geminate/server"
+)
+
+// added is a new instrument with its secret.
+type added struct{ ID, Secret, Topic string }
+
+func (c *client) instrument(kind trace.Kind, name string) (out added) {
+	c.t.Helper()
+	v := c.send("POST", "/api/instruments", map[string]any{"kind": kind, "name": name, "holds_until": "2020-01-01"}, 200)
+	raw, _ := json.Marshal(v)
+	require.NoError(c.t, json.Unmarshal(raw, &out))
+	return out
+}
+
+// tells sends a pack as an instrument does: no session, its secret alone.
+func (c *client) tells(secret, pack string, want int) map[string]any {
+	c.t.Helper()
+	res := plain(c).raw("POST", "/api/readings", []byte(pack), map[string]string{"Authorization": "Bearer " + secret})
+	require.Equal(c.t, want, res.StatusCode)
+	out := map[string]any{}
+	_ = json.NewDecoder(res.Body).Decode(&out)
+	return out
+}
+
+// An instrument is added by the lead, tells by its secret alone, belongs to one job at a time, and is shown with what it told; what it
+// cannot be is refused and counted.
+func TestInstrumentsTellByTheirSecret(t *testing.T) {
+	c, _ := shop(t)
+	job := c.as("piet").pickup()
+	c.as("mara").send("POST", "/api/instruments", map[string]any{"kind": "force", "name": "F1"}, http.StatusForbidden)
+	c.as("piet").send("POST", "/api/instruments", map[string]any{"kind": "thumb", "name": "F1"}, 422)
+	f := c.instrument(trace.Force, "Pedal force 1")
+	c.tells("nobody's secret", `[{"n":"f","u":"N","v":1}]`, 401)
+	c.tells(f.Secret, `{"not":"a pack"}`, 422)
+	c.tells(f.Secret, `[{"n":"f","u":"N"}, {"n":"f","v":1,"must_":2}]`, 422)
+	assert.Equal(t, 1.0, c.tells(f.Secret, `[{"n":"f","u":"lbf","v":40}]`, 200)["refused"])
+	out := c.tells(f.Secret, `[{"bn":"f","bu":"N","v":212.5},{"v":210,"t":-1},{"v":210,"t":-1}]`, 200)
+	assert.Equal(t, 2.0, out["taken"])
+	assert.Equal(t, 1.0, out["doubled"])
+	c.as("mara").send("POST", "/api/instruments/"+f.ID+"/attach", map[string]any{"job": job}, 200)
+	c.send("POST", "/api/instruments/"+f.ID+"/attach", map[string]any{"job": "0197a000-0000-7000-8000-000000000000"}, 404)
+	var list []map[string]any
+	require.NoError(t, json.Unmarshal([]byte(c.list("/api/instruments")), &list))
+	require.Len(t, list, 1)
+	assert.Equal(t, job, list[0]["job"])
+	assert.Equal(t, true, list[0]["out_of_date"])
+	assert.InDelta(t, 212.5, list[0]["last"].(map[string]any)["v"], 1e-9)
+	assert.NotContains(t, fmt.Sprint(list[0]), f.Secret)
+	c.as("piet").send("DELETE", "/api/instruments/"+f.ID, nil, 200)
+	c.tells(f.Secret, `[{"n":"f","u":"N","v":1}]`, 401)
+}
+
+// A hold is cut out of what travel and force told: its rate by the core, its trace bounded, and it is stored as an event that the record
+// keeps.
+func TestAHoldIsCutOutOfWhatWasTold(t *testing.T) {
+	c, _ := shop(t)
+	id := c.as("piet").pickup()
+	f, tr := c.instrument(trace.Force, "F"), c.instrument(trace.Travel, "T")
+	for _, i := range []added{f, tr} {
+		c.send("POST", "/api/instruments/"+i.ID+"/attach", map[string]any{"job": id}, 200)
+	}
+	c.send("POST", "/api/jobs/"+id+"/trace", map[string]any{"finding": "pedal.sink", "seconds": 50}, 409)
+	rnd := rand.New(rand.NewPCG(1, 1))
+	at, base := []time.Time{}, time.Now().UTC().Add(-50*time.Second)
+	travel, force := []float64{}, []float64{}
+	for k := range 180 {
+		s := 0.27 * float64(k)
+		at = append(at, base.Add(time.Duration(s*float64(time.Second))))
+		travel = append(travel, (70+0.2*s+0.2*rnd.NormFloat64())/1000)
+		force = append(force, 300+3*rnd.NormFloat64())
+	}
+	pack := func(name, unit string, v []float64) string {
+		raw, err := instrument.WritePack(name, unit, at, v)
+		require.NoError(t, err)
+		return string(raw)
+	}
+	c.tells(tr.Secret, pack("t", "m", travel), 200)
+	c.tells(f.Secret, pack("f", "N", force), 200)
+	out := c.send("POST", "/api/jobs/"+id+"/trace", map[string]any{"finding": "pedal.sink", "seconds": 50}, 200)
+	slope := out["slope"].(map[string]any)
+	assert.InEpsilon(t, 0.2, slope["per_s"], 0.1)
+	assert.InDelta(t, 300, out["force_n"], 2)
+	raw, err := json.Marshal(out)
+	require.NoError(t, err)
+	assert.Less(t, len(raw), 20_000)
+	traced := map[string]any{"finding": out["finding"], "seconds": out["seconds"], "channels": out["channels"], "slope": slope}
+	c.send("POST", "/api/jobs/"+id+"/log", event("tr1", job.KindTrace, traced), 200)
+	made := map[string]any{"phase": "diagnose", "finding": "pedal.sink", "value": map[string]any{"pedal_force_n": 300, "travel_mm": 9, "seconds": 45, "engine": "on"}, "measured": map[string]any{"id": tr.ID, "name": "T", "kind": "travel", "holds_until": "2020-01-01", "trace": "tr1"}}
+	c.send("POST", "/api/jobs/"+id+"/log", event("tr2", job.KindFinding, made), 200)
+	v := c.get("/api/jobs/"+id, 200)["state"].(map[string]any)
+	assert.Len(t, v["traces"], 1)
+	assert.Equal(t, "T", v["findings"].(map[string]any)["diagnose"].(map[string]any)["pedal.sink"].(map[string]any)["measured"].(map[string]any)["name"])
+	traced["channels"] = []any{}
+	c.send("POST", "/api/jobs/"+id+"/log", event("tr3", job.KindTrace, traced), 422)
+	c.send("POST", "/api/jobs/"+id+"/trace", map[string]any{"finding": "pedal.sink", "seconds": 4}, 409)
+}
+
+// dial signs an instrument in at the broker; nil where it is refused.
+func dial(t *testing.T, addr, client, user, secret string) *paho.Client {
+	t.Helper()
+	conn, err := net.Dial("tcp", addr)
+	require.NoError(t, err)
+	c := paho.NewClient(paho.ClientConfig{Conn: conn, PacketTimeout: 3 * time.Second})
+	ack, err := c.Connect(t.Context(), &paho.Connect{ClientID: client, KeepAlive: 30, CleanStart: true, Username: user, UsernameFlag: true, Password: []byte(secret), PasswordFlag: true})
+	if err != nil || ack.ReasonCode != 0 {
+		return nil
+	}
+	return c
+}
+
+// By the broker an instrument publishes under its own topic and nothing else; nobody listens in; another's name throws nobody off.
+func TestTheBrokerLetsEachTellItsOwn(t *testing.T) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	c, _ := shop(t, func(cfg *server.Config) { cfg.Instruments = l })
+	c.as("piet")
+	one, two := c.instrument(trace.Force, "One"), c.instrument(trace.Travel, "Two")
+	addr := l.Addr().String()
+	time.Sleep(200 * time.Millisecond)
+	assert.Nil(t, dial(t, addr, one.ID, one.ID, two.Secret))
+	assert.Nil(t, dial(t, addr, one.ID, two.ID, two.Secret), "under another's name")
+	assert.Nil(t, dial(t, addr, "", "", ""))
+	p := dial(t, addr, one.ID, one.ID, one.Secret)
+	require.NotNil(t, p)
+	say := func(topic, pack string) {
+		_, _ = p.Publish(t.Context(), &paho.Publish{Topic: topic, QoS: 1, Payload: []byte(pack)})
+	}
+	say(one.Topic, `[{"n":"f","u":"N","v":100}]`)
+	last := func(id string) any {
+		var list []map[string]any
+		require.NoError(t, json.Unmarshal([]byte(c.list("/api/instruments")), &list))
+		for _, i := range list {
+			if i["id"] == id {
+				return i["last"]
+			}
+		}
+		return nil
+	}
+	require.Eventually(t, func() bool { return last(one.ID) != nil }, 3*time.Second, 20*time.Millisecond)
+	_, err = p.Subscribe(t.Context(), &paho.Subscribe{Subscriptions: []paho.SubscribeOptions{{Topic: two.Topic, QoS: 0}}})
+	require.Error(t, err, "nobody listens in")
+	say(two.Topic, `[{"n":"t","u":"m","v":0.07}]`)
+	say("$SYS/broker", `[{"n":"t","u":"m","v":0.07}]`)
+	time.Sleep(300 * time.Millisecond)
+	assert.Nil(t, last(two.ID))
+}
