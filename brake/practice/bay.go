@@ -131,7 +131,7 @@ type Bounds struct {
 	Strokes [2]float64 `json:"strokes"` // at a bleeder, at once
 	ForceN  [2]float64 `json:"force_n"` // of a foot
 	Seconds [2]float64 `json:"seconds"` // of a press
-	Seed    [2]float64 `json:"seed"`    // of free practice
+	Seed    [2]float64 `json:"number"`  // of free practice
 }
 
 // Limits are those bounds: what hands, a foot and a wrench can do. Assumptions.
@@ -321,3 +321,6 @@ func (b *Bay) Offer(j *job.Job) Offer {
 func doable(x *plan.Step) bool {
 	return x.ID != "close.bleed" && x.ID != "fit.bench_bled" && !strings.HasPrefix(x.ID, "decide.")
 }
+
+// Real is the vehicle's system as it really stands: for stand-in instruments, which feel what is there.
+func (b *Bay) Real() *system.System { return b.body.Vehicle().Now() }

@@ -3599,8 +3599,8 @@ export interface components {
         PracticeBounds: {
             force_n: number[];
             nm: number[];
+            number: number[];
             seconds: number[];
-            seed: number[];
             strokes: number[];
         };
         PracticeDear: {

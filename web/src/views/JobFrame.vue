@@ -15,6 +15,7 @@ import TopBar from '@/components/TopBar.vue'
 import MatchSide from '@/components/match/MatchSide.vue'
 import { useMatchShown } from '@/lib/shown'
 import JointSide from '@/components/replace/JointSide.vue'
+import InstrumentBar from '@/components/instruments/InstrumentBar.vue'
 import PracticeSide from '@/components/practice/PracticeSide.vue'
 import TwinSide from '@/components/TwinSide.vue'
 import { approach, bay } from '@/lib/practice'
@@ -121,6 +122,7 @@ watch(
       </template>
       <p v-else-if="!ready" role="status">{{ t('ui.loading') }}</p>
       <Faults v-if="store.problem" :problem="store.problem" class="gap" />
+      <InstrumentBar v-if="ready && !store.released" />
       <ParkedBar />
       <RunningTimers
         :timers="(store.job?.state.timers ?? []).filter((x) => x.clock !== 'wheel')"

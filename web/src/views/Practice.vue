@@ -104,8 +104,8 @@ const patterns = computed(() => session.vocabulary?.patterns ?? [])
             name="plain"
             unitless
             :label="t('practice.seed')"
-            :min="v.bounds.seed[0]"
-            :max="v.bounds.seed[1]"
+            :min="v.bounds.number[0]"
+            :max="v.bounds.number[1]"
           />
           <button
             type="button"

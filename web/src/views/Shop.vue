@@ -2,6 +2,7 @@
 import { api, ask } from '@/api/client'
 import AccountList from '@/components/shop/AccountList.vue'
 import ForScripts from '@/components/shop/ForScripts.vue'
+import InstrumentList from '@/components/shop/InstrumentList.vue'
 import OwnPatterns from '@/components/shop/OwnPatterns.vue'
 import PasswordForm from '@/components/shop/PasswordForm.vue'
 import ShopForm from '@/components/shop/ShopForm.vue'
@@ -20,6 +21,7 @@ const own = (body: { old?: string; password: string }) => ask(api.PUT('/api/me/p
     <h1>{{ t('ui.the_shop') }}</h1>
     <ShopForm v-if="session.may('manage_settings')" />
     <AccountList v-if="session.may('manage_accounts')" />
+    <InstrumentList v-if="session.may('manage_settings')" />
     <OwnPatterns v-if="session.may('manage_settings')" />
     <section class="field">
       <header>

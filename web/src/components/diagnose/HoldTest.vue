@@ -2,6 +2,8 @@
 import { computed, watch } from 'vue'
 import Choice from '@/components/Choice.vue'
 import NumField from '@/components/NumField.vue'
+import TakeLive from '@/components/instruments/TakeLive.vue'
+import TraceTake from '@/components/instruments/TraceTake.vue'
 import { useKept } from '@/lib/kept'
 import { useAwake } from '@/lib/ring'
 import { useTimer } from '@/lib/timer'
@@ -76,6 +78,7 @@ function store() {
 <template>
   <form class="hold" @submit.prevent="ready && store()">
     <p class="small">{{ t('test_how.hold') }}</p>
+    <TraceTake :phase="phase" finding="pedal.sink" :firm="firm" />
     <div class="grid">
       <NumField
         v-if="!firm"
@@ -85,6 +88,7 @@ function store() {
         :label="t('ui.hold_force')"
         testid="hold-force"
       />
+      <TakeLive v-if="!firm" kind="force" @take="(v) => (force = Math.round(v))" />
       <NumField v-model="start" name="mm" bound="hold.travel_mm" :label="t('ui.hold_start')" testid="hold-start" />
       <NumField v-model="end" name="mm" bound="hold.travel_mm" :label="t('ui.hold_end')" testid="hold-end" />
       <NumField

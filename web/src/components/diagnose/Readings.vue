@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import Fig from '@/components/Fig.vue'
 import NumField from '@/components/NumField.vue'
+import TakeLive from '@/components/instruments/TakeLive.vue'
 import { useLatest } from '@/lib/latest'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -30,6 +31,8 @@ function add() {
     <form class="row read" @submit.prevent="force != null && travel != null && add()">
       <NumField v-model="force" name="n" :bound="job.pressed" :label="t('ui.force')" testid="read-force" />
       <NumField v-model="travel" name="mm" bound="hold.travel_mm" :label="t('ui.travel')" testid="read-travel" />
+      <TakeLive kind="force" @take="(v) => (force = Math.round(v))" />
+      <TakeLive kind="travel" @take="(v) => (travel = Math.round(10 * v) / 10)" />
       <button
         class="tap main"
         :disabled="force == null || travel == null"

@@ -4,6 +4,7 @@ import type { Schemas } from '@/api/client'
 import AirLeft from '@/components/AirLeft.vue'
 import Choice from '@/components/Choice.vue'
 import PedalPlot from '@/components/PedalPlot.vue'
+import TraceTake from '@/components/instruments/TraceTake.vue'
 import Readings from '@/components/diagnose/Readings.vue'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -30,6 +31,7 @@ const put = (list: Pair[], with_ = by.value) => emit('find', 'pedal.readings', l
 
 <template>
   <h3>{{ t('test.force_travel') }}</h3>
+  <TraceTake phase="verify" finding="pedal.readings" />
   <Readings :pairs="pairs" @change="(v) => put(v as Pair[])" />
   <Choice
     v-if="pairs.length"

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import Fig from '@/components/Fig.vue'
+import { attach, figures, listen, mine, stopListening } from '@/lib/figures'
+import { t } from '@/lib/words'
+import { useJob } from '@/stores/job'
+import { useSession } from '@/stores/session'
+
+/** The instruments that belong to this vehicle, each with its figure as it comes; others are fetched, and it is said whose they are. */
+const store = useJob()
+const session = useSession()
+const open = ref(false)
+watch(
+  () => store.job?.id,
+  (id) => id && void listen(id),
+  { immediate: true },
+)
+onBeforeUnmount(stopListening)
+const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
+</script>
+
+<template>
+  <div v-if="figures.all.length" class="row bar" data-testid="instruments">
+    <span v-for="i in mine" :key="i.id" class="one" :data-testid="'figure-' + i.kind">
+      <span class="small">{{ t('instrument.' + i.kind) }} · {{ i.name }}</span>
+      <strong v-if="figures.live[i.id]">
+        <template v-if="i.kind === 'scan_tool'">{{ figures.live[i.id]!.text }}</template>
+        <Fig v-else :name="i.measure.ours" :value="figures.live[i.id]!.v" />
+      </strong>
+      <span v-else class="small">{{ t('instrument.silent') }}</span>
+      <span v-if="i.out_of_date" class="small bad">{{ t('instrument.out_of_date') }}</span>
+      <button
+        type="button"
+        class="tap bare"
+        :aria-label="t('instrument.let_go_of', { name: i.name })"
+        @click="attach(i, false)"
+      >
+        ✕
+      </button>
+    </span>
+    <button
+      v-if="others.length && session.may('take_reading')"
+      type="button"
+      class="tap bare"
+      :aria-expanded="open"
+      data-testid="instruments-more"
+      @click="open = !open"
+    >
+      {{ t('instrument.fetch') }}
+    </button>
+    <div v-if="open" class="row">
+      <button
+        v-for="i in others"
+        :key="i.id"
+        type="button"
+        class="tap"
+        :data-testid="'attach-' + i.kind"
+        @click="attach(i, true)"
+      >
+        {{ t('instrument.' + i.kind) }} · {{ i.name }}
+        <span v-if="i.job" class="small">{{ t('instrument.elsewhere') }}</span>
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  gap: 4px 18px;
+  border-bottom: 1px solid var(--rule);
+}
+.one {
+  display: inline-flex;
+  gap: 8px;
+  align-items: baseline;
+}
+.bad {
+  color: var(--bad);
+}
+</style>
