@@ -49,6 +49,11 @@ api: web/node_modules/.made
 	go run ./cmd/geminate openapi > server/openapi.json
 	cd web && npm run -s api
 
+# The licence texts of everything that is linked and bundled; a test holds the list against it.
+.PHONY: licences
+licences: web/node_modules/.made
+	go run ./cmd/licences internal/licences/texts.gz
+
 # Pages and schemas made by the program itself; tests hold them against it.
 .PHONY: docs
 docs:

@@ -108,6 +108,8 @@ func TestAHoldIsCutOutOfWhatWasTold(t *testing.T) {
 	v := c.get("/api/jobs/"+id, 200)["state"].(map[string]any)
 	assert.Len(t, v["traces"], 1)
 	assert.Equal(t, "T", v["findings"].(map[string]any)["diagnose"].(map[string]any)["pedal.sink"].(map[string]any)["measured"].(map[string]any)["name"])
+	curve := []any{map[string]any{"pedal_force_n": 200, "travel_mm": 60, "by": "trace"}, map[string]any{"pedal_force_n": 300, "travel_mm": 64, "by": "trace"}}
+	c.send("POST", "/api/jobs/"+id+"/log", event("tr4", job.KindFinding, map[string]any{"phase": "diagnose", "finding": "pedal.readings", "value": curve}), 200)
 	traced["channels"] = []any{}
 	c.send("POST", "/api/jobs/"+id+"/log", event("tr3", job.KindTrace, traced), 422)
 	c.send("POST", "/api/jobs/"+id+"/trace", map[string]any{"finding": "pedal.sink", "seconds": 4}, 409)

@@ -28,6 +28,7 @@ import (
 	"geminate/brake/catalogue"
 	"geminate/desk"
 	"geminate/instrument"
+	"geminate/internal/licences"
 	"geminate/store"
 )
 
@@ -125,6 +126,14 @@ func New(life context.Context, cfg Config) *fiber.App {
 	})
 	api.Get("/health/live", func(c fiber.Ctx) error { return c.JSON(Health{Alive: true}) })
 	api.Get("/health", s.health)
+	api.Get("/licences", func(c fiber.Ctx) error { // open to all: whoever has the program may read them
+		text, err := licences.Text()
+		if err != nil {
+			return err
+		}
+		c.Set(fiber.HeaderContentType, fiber.MIMETextPlainCharsetUTF8)
+		return c.Send(text)
+	})
 	api.Use(tellTime, sameSite)
 	api.Get("/jobs/:id/live", h.to(func(s *server) fiber.Handler { return s.live }))
 	api.Get("/jobs/:id/call/live", h.to(func(s *server) fiber.Handler { return s.callLive }))

@@ -337,6 +337,12 @@ func (p *page) checks() error {
 		if i.ID == "pedal.sink" && i.State == verify.OK {
 			how = " (" + p.w.T(map[bool]string{true: "sheet.timed", false: "sheet.typed"}[p.j.HoldTimed()], nil) + ")"
 		}
+		if f, told := p.j.State.Findings[job.PhaseVerify][i.ID]; told && f.Measured != nil {
+			how += " " + p.w.T("sheet.measured", map[string]any{"name": f.Measured.Name})
+			if f.Measured.OutOfDate(f.At) {
+				how += ", " + p.w.T("instrument.out_of_date", nil)
+			}
+		}
 		p.line(p.w.T("state."+string(i.State), nil), p.w.T("finding."+i.ID, nil)+": "+p.w.Say(i.Code, i.With, p.pref)+how)
 	}
 	if len(v.Expected) > 0 {

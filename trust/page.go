@@ -152,5 +152,6 @@ code{overflow-wrap:anywhere;font-size:15px}</style></head><body><main>
 <h2>2</h2><p>{{call .Say "trust.install"}}</p>
 {{range $k := .Kinds}}<details><summary>{{call $.Say (print "trust." $k)}}</summary><ol>{{range $.Steps}}<li>{{call $.Say (print "trust." $k "." .)}}</li>{{end}}</ol></details>{{end}}
 <p>{{call .Say "trust.compare"}}<br><code>{{.Print}}</code></p>
+<p>{{call .Say "trust.speaks_for"}}</p>
 <h2>3</h2><p><a class="go second" href="{{.On}}">{{call .Say "trust.onward"}}</a></p>
 <p>{{call .Say "trust.next_device"}}</p>{{.QR}}<p><code>{{.Here}}</code></p></main></body></html>`

@@ -236,6 +236,10 @@ func (j *Job) HoldTimed() bool {
 	if !told || json.Unmarshal(f.Value, &v) != nil {
 		return false
 	}
+	// Drawn by an instrument as it went: the trace is there to be seen.
+	if f.Measured != nil && slices.ContainsFunc(j.State.Traces, func(t Trace) bool { return t.ID == f.Measured.Trace && t.Finding == "pedal.sink" }) {
+		return true
+	}
 	for _, t := range j.State.Timers {
 		if t.Clock == ClockHold && t.StoppedAt != nil && !t.StoppedAt.After(f.At) && math.Abs(t.Elapsed(f.At)-v.Seconds) <= heldSlackS {
 			return true

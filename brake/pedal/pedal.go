@@ -27,10 +27,11 @@ type Reading struct {
 const (
 	ByGauge = "gauge"
 	ByScale = "scale" // a bathroom or luggage scale
+	ByTrace = "trace" // a force sensor and a travel sensor drawn together, a point the mean of a band of force
 )
 
 // Instruments lists them.
-var Instruments = []string{ByGauge, ByScale}
+var Instruments = []string{ByGauge, ByScale, ByTrace}
 
 // Readings is the file `geminate pedal` reads: with Baseline, the system's own figures were set from a
 // known-good curve of this very vehicle.
@@ -108,6 +109,10 @@ const (
 	priorAirMM3                                    = 10000.0
 	ruleMM, gaugeN, scaleN                         = 1.0, 5.0, 20.0
 	boosterLossN                                   = 50.0
+	// Sensors: what is left of a point's noise in the mean of its band, and the share by which a whole trace is too long or too
+	// high, which all its points have in common. Assumptions of ordinary sensors.
+	traceMM, traceN        = 0.2, 1.5
+	traceGainMM, traceGain = 0.005, 0.01
 	atForceN                                       = 300.0
 	inside                                         = 0.90
 	insideAir                                      = 0.97 // by which "air" is said, so that of 100 sound vehicles at most 2 are
@@ -131,6 +136,7 @@ type row struct {
 	force, volume float64 // N at the pad; mm³ swept by the reading
 	output        float64
 	gaugeN        float64 // standard deviation of the force
+	ruleMM        float64 // and of the travel
 }
 
 // Estimate fits constant, compliance and air to the readings. The system's own stated air is left out:
@@ -154,6 +160,12 @@ func Estimate(s *system.System, in Readings) (Result, error) {
 	}
 	end := f.m.PedalRatio() * (s.Pedal.FreePlayMM + max(0, s.PushrodGapMM) + strokes)
 	atLeast := math.Inf(-1)
+	traced := 0
+	for _, r := range in.Readings {
+		if r.By == ByTrace {
+			traced++
+		}
+	}
 	for i, r := range in.Readings {
 		o := f.m.OutputForceN(f.m.RodForceN(r.PedalForceN), false)
 		d := f.m.Sweep(o)
@@ -167,9 +179,13 @@ func Estimate(s *system.System, in Readings) (Result, error) {
 		case d.MeanMPA < f.m.TakeUpMPA():
 			why = TooLight
 		}
-		w := row{r.PedalForceN, f.m.AreaMM2() * r.TravelMM / f.m.PedalRatio(), o, gaugeN}
-		if r.By == ByScale {
+		w := row{r.PedalForceN, f.m.AreaMM2() * r.TravelMM / f.m.PedalRatio(), o, gaugeN, ruleMM}
+		switch r.By {
+		case ByScale:
 			w.gaugeN = scaleN
+		case ByTrace: // what all points have in common does not average out: it is laid on each as if they were that many fewer
+			n := math.Sqrt(float64(traced))
+			w.gaugeN, w.ruleMM = math.Hypot(traceN, n*traceGain*r.PedalForceN), math.Hypot(traceMM, n*traceGainMM*r.TravelMM)
 		}
 		if why == "" {
 			f.rows = append(f.rows, w)

@@ -70,7 +70,7 @@ func (f *fit) sigmaMM3(r row, airCM3 float64) float64 {
 	}
 	p, pa := f.m.Sweep(r.output).MeanMPA, f.m.AtmosphereMPA()
 	slope += airCM3 * 1000 * pa / ((p + pa) * (p + pa))
-	return math.Hypot(f.m.AreaMM2()/f.m.PedalRatio()*ruleMM, slope*perN*r.gaugeN)
+	return math.Hypot(f.m.AreaMM2()/f.m.PedalRatio()*r.ruleMM, slope*perN*r.gaugeN)
 }
 
 // highestDensity finds the mode and the 90 % highest-density interval, in cm³, of the mixture cut off
@@ -163,7 +163,7 @@ func (f *fit) further(air, clearCM3 float64) *Further {
 		}
 		p := d.MeanMPA
 		g := *f
-		g.rows = append(append([]row{}, f.rows...), row{force, d.ConstantMM3 + d.ElasticMM3 + air*1000*p/(p+f.m.AtmosphereMPA()), o, gaugeN})
+		g.rows = append(append([]row{}, f.rows...), row{force, d.ConstantMM3 + d.ElasticMM3 + air*1000*p/(p+f.m.AtmosphereMPA()), o, gaugeN, ruleMM})
 		if w, tells := settles(g); w < width {
 			width, best = w, Further{"reading", force, tells}
 		}

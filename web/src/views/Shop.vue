@@ -30,6 +30,9 @@ const own = (body: { old?: string; password: string }) => ask(api.PUT('/api/me/p
       <PasswordForm old :send="own" />
     </section>
     <ForScripts />
+    <p class="row minor">
+      <a class="tap bare" href="/api/licences" data-testid="licences">{{ t('ui.licences') }}</a>
+    </p>
   </main>
 </template>
 

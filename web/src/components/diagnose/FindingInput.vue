@@ -3,6 +3,7 @@ import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Choice from '@/components/Choice.vue'
+import TakeLive from '@/components/instruments/TakeLive.vue'
 import HoldTest from '@/components/diagnose/HoldTest.vue'
 import LocatedPick from '@/components/diagnose/LocatedPick.vue'
 import NumField from '@/components/NumField.vue'
@@ -20,6 +21,8 @@ const props = defineProps<{
   sure: boolean
   looked?: string[] // with the wet places: where was looked
 }>()
+/** The signs an instrument tells by itself. */
+const told: Record<string, 'vacuum' | 'water'> = { 'vacuum.at_hose_kpa': 'vacuum', 'fluid.water_percent': 'water' }
 const emit = defineEmits<{ find: [unknown]; sure: [boolean]; looked: [string[] | null] }>()
 const number = ref<number | null>(typeof props.value === 'number' ? props.value : null)
 const { now: latest, set: put } = useLatest(
@@ -99,6 +102,7 @@ function toggle(v: string) {
         :of="t('finding.' + kind.id)"
         :testid="kind.id"
       />
+      <TakeLive v-if="told[kind.id]" :kind="told[kind.id]!" @take="(v) => (number = Math.round(100 * v) / 100)" />
       <button
         type="button"
         class="tap main"

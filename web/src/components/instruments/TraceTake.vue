@@ -64,7 +64,7 @@ function keep(x: Schemas['ServerTraceOut']) {
         seconds: x.sink.seconds,
         engine: store.normal?.hold_engine ?? 'off',
       }
-    : (x.curve ?? []).map((p) => ({ pedal_force_n: p.force_n, travel_mm: p.travel_mm }))
+    : (x.curve ?? []).map((p) => ({ pedal_force_n: p.force_n, travel_mm: p.travel_mm, by: 'trace' }))
   store.send('finding', { phase: props.phase, finding: props.finding, value, measured } as never)
 }
 const line = computed(() => {

@@ -9,6 +9,7 @@ import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useLocalStorage } from '@vueuse/core'
 import { NInput } from 'naive-ui'
+import TakeLive from '@/components/instruments/TakeLive.vue'
 import { useJoint } from '@/lib/plan'
 import type { EventData } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
@@ -34,6 +35,11 @@ const nm = computed(() => {
   const v = parseFigure(text.value)
   return v == null || v <= 0 ? null : convert(v, unit.value, 'N·m')
 })
+/** The wrench's own click, in newton metres whatever it was set in. */
+function clicked(v: number) {
+  unit.value = 'N·m'
+  text.value = String(Math.round(10 * v) / 10)
+}
 const range = (u: string) => {
   const d = u === 'in·lbf' ? 0 : 1
   return `${convert(props.torque.low_nm, 'N·m', u).toFixed(d)}–${convert(props.torque.high_nm, 'N·m', u).toFixed(d)} ${u}`
@@ -127,6 +133,7 @@ function maker() {
         :data-testid="'torque-' + id"
       />
       <strong class="fig now" aria-hidden="true">{{ unit }}</strong>
+      <TakeLive kind="torque" @take="clicked" />
       <Choice
         :value="unit"
         :options="units.map((u) => ({ id: u, label: u }))"
