@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"encoding/json"
 	"math"
+	"slices"
 	"time"
 
 	"geminate/brake/diagnose"

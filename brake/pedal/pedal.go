@@ -113,11 +113,11 @@ const (
 	// high, which all its points have in common. Assumptions of ordinary sensors.
 	traceMM, traceN        = 0.2, 1.5
 	traceGainMM, traceGain = 0.005, 0.01
-	atForceN                                       = 300.0
-	inside                                         = 0.90
-	insideAir                                      = 0.97 // by which "air" is said, so that of 100 sound vehicles at most 2 are
-	cannotTellCM3                                  = 2.0
-	airCostsMM                                     = 1.0 // of pedal at 300 N, at the least, before "air" is said
+	atForceN               = 300.0
+	inside                 = 0.90
+	insideAir              = 0.97 // by which "air" is said, so that of 100 sound vehicles at most 2 are
+	cannotTellCM3          = 2.0
+	airCostsMM             = 1.0 // of pedal at 300 N, at the least, before "air" is said
 )
 
 // clear is what may be left without the pedal telling: 1 cm³, or what costs 10 mm of pedal if that is
