@@ -1,9 +1,17 @@
 package e2e
 
 import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -11,6 +19,9 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"geminate/brake/trace"
+	"geminate/instrument"
 )
 
 // The forty lines of docs/instruments.md, run as they stand there; and in the browser the figure is seen beside the work, fetched to the
@@ -72,4 +83,72 @@ func TestAnInstrumentSpeaksForItself(t *testing.T) {
 	require.Len(t, v.State.Traces, 1)
 	assert.InEpsilon(t, 0.2, v.State.Traces[0].Slope.PerS, 0.15, "the script's own 0.2 mm a second")
 	assert.Empty(t, said.String())
+}
+
+// Fifty instruments of twenty readings a second by the broker, one screen: how long a reading takes to it, and what the server does for
+// one. GEMINATE_FEEDS=50 says how many.
+func TestManyInstruments(t *testing.T) {
+	many, err := strconv.Atoi(os.Getenv("GEMINATE_FEEDS"))
+	if err != nil {
+		t.Skip("a load, not a check: GEMINATE_FEEDS=50 says how many")
+	}
+	broker := fmt.Sprintf("127.0.0.1:%d", freePort(t))
+	a := startWith(t, t.TempDir(), freePort(t), exec.Command(binary, "demo", "--years", "0", "--mqtt", broker))
+	lead := newHand(t, a.url)
+	require.Equal(t, 200, lead.send("POST", "/api/session", map[string]any{"name": "piet", "demo": true}, nil))
+	var bay struct{ Jobs []struct{ ID string } }
+	require.Equal(t, 200, lead.send("GET", "/api/jobs", nil, &bay))
+	ctx, cancel := context.WithTimeout(t.Context(), 20*time.Second)
+	defer cancel()
+	for n := range many {
+		var made struct{ ID, Secret string }
+		require.Equal(t, 200, lead.send("POST", "/api/instruments", map[string]any{"kind": "travel", "name": fmt.Sprint("T", n)}, &made))
+		require.Equal(t, 200, lead.send("POST", "/api/instruments/"+made.ID+"/attach", map[string]any{"job": bay.Jobs[0].ID}, nil))
+		go func() {
+			_ = instrument.StandIn{Kind: trace.Travel, ID: made.ID, Secret: made.Secret}.Run(ctx, instrument.Play{MQTT: broker, HZ: 20, ForceN: 300, Noise: 1}, func(f, s float64) float64 { return f/5 + 0.1*s }, uint64(n))
+		}()
+	}
+	req, err := http.NewRequestWithContext(ctx, "GET", a.url+"/api/jobs/"+bay.Jobs[0].ID+"/figures/live", nil)
+	require.NoError(t, err)
+	res, err := (&http.Client{Jar: lead.http.Jar}).Do(req)
+	require.NoError(t, err)
+	defer func() { _ = res.Body.Close() }()
+	before := cpuOf(t, a.cmd.Process.Pid)
+	var took []float64
+	lines := bufio.NewScanner(res.Body)
+	lines.Buffer(nil, 1<<20)
+	for lines.Scan() {
+		raw, isData := strings.CutPrefix(lines.Text(), "data: ")
+		var figures []struct{ At time.Time }
+		if !isData || json.Unmarshal([]byte(raw), &figures) != nil {
+			continue
+		}
+		for _, f := range figures {
+			took = append(took, time.Since(f.At).Seconds()*1000)
+		}
+	}
+	spent := cpuOf(t, a.cmd.Process.Pid) - before
+	slices.Sort(took)
+	require.NotEmpty(t, took)
+	var list []struct {
+		Counts struct{ Taken, Doubled, Refused int }
+	}
+	require.Equal(t, 200, lead.send("GET", "/api/instruments", nil, &list))
+	taken, doubled := 0, 0
+	for _, i := range list {
+		taken, doubled = taken+i.Counts.Taken, doubled+i.Counts.Doubled
+	}
+	t.Logf("%d instruments, %d readings taken, %d doubled; to the screen p50 %.0f ms, p95 %.0f ms; %.0f µs of the server a reading", many, taken, doubled, took[len(took)/2], took[len(took)*95/100], 1e6*spent/float64(taken))
+}
+
+// cpuOf is what a process has worked, s: user and system ticks of a hundredth.
+func cpuOf(t *testing.T, pid int) float64 {
+	t.Helper()
+	raw, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
+	require.NoError(t, err)
+	f := strings.Fields(string(raw[strings.LastIndexByte(string(raw), ')')+2:]))
+	user, err1 := strconv.ParseFloat(f[11], 64)
+	sys, err2 := strconv.ParseFloat(f[12], 64)
+	require.NoError(t, errors.Join(err1, err2))
+	return (user + sys) / 100
 }
