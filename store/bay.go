@@ -94,7 +94,7 @@ func after(db *gorm.DB, cursor string) (*gorm.DB, error) {
 // Bay gives a page. A search looks through a bounded number of jobs, so a page of one may be short, or empty, and
 // still have a Next: there is more to look through.
 func (s *Store) Bay(ctx context.Context, q BayQuery) (*BayPage, error) {
-	db := s.db.WithContext(ctx).Model(&jobRow{}).Order("updated_at DESC, id DESC")
+	db := s.db.WithContext(ctx).Model(&jobRow{}).Where(notPractised).Order("updated_at DESC, id DESC")
 	if q.Standing != "" {
 		db = db.Where("standing = ?", string(q.Standing))
 	} else { // what was put away is out of the bay
@@ -116,8 +116,23 @@ func (s *Store) Bay(ctx context.Context, q BayQuery) (*BayPage, error) {
 	if err := s.db.WithContext(ctx).Model(&countRow{}).Where("n > 0").Order("standing, station").Find(&page.Counts).Error; err != nil {
 		return nil, fmt.Errorf("store: counts: %w", err)
 	}
+	var practised []BayCount
+	if err := s.db.WithContext(ctx).Raw("SELECT j.standing, j.station, COUNT(*) n FROM practices p JOIN jobs j ON j.id = p.job_id GROUP BY j.standing, j.station").Scan(&practised).Error; err != nil {
+		return nil, fmt.Errorf("store: counts: %w", err)
+	}
+	for _, p := range practised {
+		for i := range page.Counts {
+			if c := &page.Counts[i]; c.Standing == p.Standing && c.Station == p.Station {
+				c.N -= p.N
+			}
+		}
+	}
+	page.Counts = slices.DeleteFunc(page.Counts, func(c BayCount) bool { return c.N <= 0 })
 	return page, nil
 }
+
+// notPractised leaves out jobs on simulated vehicles: they are found in the practice bay and are none of the day's.
+const notPractised = "NOT EXISTS (SELECT 1 FROM practices WHERE practices.job_id = jobs.id)"
 
 // PutDown lists the cards of open jobs put down for a day or a later one, the next first.
 func (s *Store) PutDown(ctx context.Context, from string, limit int) ([]json.RawMessage, error) {

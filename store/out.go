@@ -22,7 +22,7 @@ var tables = map[string]string{
 	"fluids": `SELECT JSON_VALUE(view, '$.choices.bottle.class') class, JSON_VALUE(view, '$.choices.bottle.opened_at') opened_at, MAX(JSON_VALUE(view, '$.choices.bottle.water_percent')) water_percent,
 		COUNT(*) jobs, MIN(created_at) first_used, MAX(created_at) last_used FROM jobs WHERE JSON_VALUE(view, '$.choices.bottle.opened_at') <> '' GROUP BY 1, 2 ORDER BY 2 DESC LIMIT ?`,
 	"jobs": `SELECT j.id, j.created_at, f.released_at, COALESCE(v.plate, '') plate, COALESCE(v.name, '') vehicle, f.pattern, j.standing, f.was, f.named, f.loops, f.reopened, f.back_days, f.unit_maker, f.unit_number, f.minutes, f.water_before, f.water_after
-		FROM jobs j LEFT JOIN job_facts f ON f.job_id = j.id LEFT JOIN vehicles v ON v.id = j.vehicle_id ORDER BY j.created_at DESC LIMIT ?`,
+		FROM jobs j LEFT JOIN job_facts f ON f.job_id = j.id LEFT JOIN vehicles v ON v.id = j.vehicle_id WHERE NOT EXISTS (SELECT 1 FROM practices p WHERE p.job_id = j.id) ORDER BY j.created_at DESC LIMIT ?`,
 	"vehicles":   `SELECT id, plate, vin, name, pattern, due_at, updated_at FROM vehicles WHERE joined_to IS NULL ORDER BY updated_at DESC LIMIT ?`,
 	"statistics": `SELECT pattern, COUNT(*) jobs, SUM(released_at IS NOT NULL) released, SUM(first_time) right_first, SUM(back_of IS NOT NULL) back, AVG(minutes) minutes FROM job_facts GROUP BY pattern ORDER BY jobs DESC LIMIT ?`,
 }

@@ -247,6 +247,7 @@ func marks(r *Result) []Mark {
 // minutes of tests that the engine did without.
 func (b *Bay) dear(r *Result, left []simulate.After) (out []Dear) {
 	c := diagnose.DefaultCosts()
+	out = []Dear{}
 	for _, a := range left {
 		cost := c.Comeback
 		if a.Kind == simulate.Unsafe {

@@ -22,9 +22,10 @@ const (
 	Doing     Step = "doing"
 	Bleeding  Step = "bleeding"
 	Verifying Step = "verifying"
+	OnesOwn   Step = "free" // free practice, of no step
 )
 
-// Steps lists them.
+// Steps lists those exercises are of.
 var Steps = []Step{Finding, Deciding, Choosing, Doing, Bleeding, Verifying}
 
 // ID names an exercise by its step and place: what it is about is told in the end.
@@ -123,12 +124,12 @@ func Of(id ID) *Exercise {
 }
 
 // Free is practice on a vehicle drawn by a seed: of a kind, with the faults the world gives.
-const Free ID = "free"
+const Free = "free"
 
 // free is that as an exercise.
 func free(pattern string, seed uint64) *Exercise {
 	if _, err := system.FromPattern(pattern); err != nil {
 		pattern = pickup
 	}
-	return &Exercise{ID: Free, Pattern: pattern, seed: seed}
+	return &Exercise{ID: Free, Step: OnesOwn, Pattern: pattern, seed: seed}
 }

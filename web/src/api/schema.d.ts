@@ -3611,12 +3611,10 @@ export interface components {
             what: string;
         };
         PracticeExercise: {
-            id: components["schemas"]["PracticeID"];
+            id: string;
             pattern: string;
             step: components["schemas"]["PracticeStep"];
         };
-        /** @enum {string} */
-        PracticeID: "free";
         PracticeLine: {
             kind: string;
             of?: string;
@@ -3661,7 +3659,7 @@ export interface components {
         PracticeResult: {
             dear: components["schemas"]["PracticeDear"][];
             engine: components["schemas"]["PracticeWork"];
-            exercise: components["schemas"]["PracticeID"];
+            exercise: string;
             marks: components["schemas"]["PracticeMark"][];
             ninety: components["schemas"]["PracticeLine"][];
             own: components["schemas"]["PracticeMoment"][];
@@ -3691,7 +3689,7 @@ export interface components {
             wheels_off: boolean;
         };
         /** @enum {string} */
-        PracticeStep: "finding" | "deciding" | "choosing" | "doing" | "bleeding" | "verifying";
+        PracticeStep: "finding" | "deciding" | "choosing" | "doing" | "bleeding" | "verifying" | "free";
         PracticeWork: {
             /** Format: double */
             fluid_cm3: number;
@@ -3997,7 +3995,7 @@ export interface components {
             system: components["schemas"]["SystemSystem"] | null;
         };
         ServerPracticeIn: {
-            exercise: components["schemas"]["PracticeID"];
+            exercise: string;
             pattern?: string;
             seed?: number;
             set?: string;
@@ -4011,7 +4009,7 @@ export interface components {
         ServerPracticeRow: {
             /** Format: date-time */
             ended_at: string | null;
-            exercise: components["schemas"]["PracticeID"];
+            exercise: string;
             job: string;
             /** Format: double */
             minutes: number;
@@ -4027,14 +4025,14 @@ export interface components {
         };
         ServerPracticeSetIn: {
             due_on?: string;
-            exercise: components["schemas"]["PracticeID"];
+            exercise: string;
             pattern?: string;
             people?: string[];
             seed?: number;
         };
         ServerPracticeSetView: {
             due_on: string;
-            exercise: components["schemas"]["PracticeID"];
+            exercise: string;
             id: string;
             pattern: string;
             people: string[];
@@ -4044,7 +4042,7 @@ export interface components {
         };
         ServerPracticeView: {
             ended: boolean;
-            exercise: components["schemas"]["PracticeID"];
+            exercise: string;
             job: string;
             offer: components["schemas"]["PracticeOffer"];
             pattern: string;

@@ -12,7 +12,8 @@ const offer = computed(() => bay.view!.offer)
 const list = (what: 'test' | 'read', ids: readonly string[]): Act[] => ids.map((id) => ({ do: what, id }))
 const wheelIds = computed(() => store.job?.intake.system?.wheels.map((w) => w.id) ?? [])
 const powered = computed(() => offer.value.mends.includes('supply:'))
-const wheel = ref('')
+/** Which wheel is stood at: tapped in the drawing, or here. */
+const wheel = defineModel<string>('wheel', { default: '' })
 const n = ref(5)
 const nm = ref<Record<string, number | null>>({})
 const slack = ref<number | null>(9)
@@ -70,7 +71,7 @@ const units = computed<Act[]>(() =>
         />
       </p>
     </FoldAway>
-    <FoldAway :title="t('doing.bleeders')">
+    <FoldAway :title="t('doing.bleeders')" :open="!!wheel">
       <div class="row" role="group" :aria-label="t('ui.wheel')">
         <button
           v-for="w in wheelIds"

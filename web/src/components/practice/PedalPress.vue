@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import Fig from '@/components/Fig.vue'
+import VehicleDrawing from './VehicleDrawing.vue'
 import { act, bay } from '@/lib/practice'
 import { t } from '@/lib/words'
 
 /** A foot on the pedal: as hard as the slider says, for as long as it is held down; mouse, finger or space bar. */
+const emit = defineEmits<{ wheel: [string] }>()
 const force = ref(200)
 const began = ref(0)
 const limits = computed(() => bay.view!.offer.bounds)
@@ -31,19 +33,7 @@ const deep = computed(() => {
 
 <template>
   <div class="row pedal">
-    <svg viewBox="0 0 150 130" width="150" height="130" aria-hidden="true">
-      <path d="M4 122H146" class="floor" />
-      <path d="M112 6h32v26h-32z" />
-      <path
-        :d="`M113 31v${-24 * (bay.view?.stands.level ?? 0)}h30v${24 * (bay.view?.stands.level ?? 0)}z`"
-        class="fluid"
-      />
-      <circle cx="30" cy="14" r="7" class="pin" />
-      <g :transform="`rotate(${-deep / 2} 30 14)`">
-        <path d="M30 14 L96 84" class="arm" />
-        <path d="M80 98 L116 66" class="pad" />
-      </g>
-    </svg>
+    <VehicleDrawing :pressed="deep / 2" @wheel="(w) => emit('wheel', w)" />
     <div class="grow">
       <button
         type="button"
@@ -92,24 +82,5 @@ const deep = computed(() => {
 input[type='range'] {
   width: 100%;
   height: 44px;
-}
-svg path,
-svg circle {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 3;
-}
-.floor {
-  stroke-dasharray: 10 5;
-}
-.fluid {
-  fill: var(--rule) !important;
-  stroke: none !important;
-}
-.arm {
-  stroke-width: 6 !important;
-}
-.pad {
-  stroke-width: 10 !important;
 }
 </style>

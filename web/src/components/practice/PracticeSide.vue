@@ -14,6 +14,7 @@ const store = useJob()
 const router = useRouter()
 const v = computed(() => bay.view!)
 const sure = ref(false)
+const wheel = ref('')
 const off = computed(() => v.value.stands.off.map(placeName))
 /** What can be done follows the plan: it is asked anew when what was chosen has changed. */
 watch(
@@ -37,7 +38,7 @@ const end = () => void router.push(`/practice/${v.value.job}/end`)
       {{ t('practice.owner') }}
       <span v-for="f in v.reports" :key="f.id">{{ findingName(f.id) }}: {{ findingValue(f) }}. </span>
     </p>
-    <PedalPress v-if="!stop && !v.ended" />
+    <PedalPress v-if="!stop && !v.ended" @wheel="(w) => (wheel = w)" />
     <SeenNow />
     <p class="small">
       {{ t('practice.level') }} <span class="fig">{{ Math.round(100 * v.stands.level) }} %</span> ·
@@ -45,7 +46,7 @@ const end = () => void router.push(`/practice/${v.value.job}/end`)
       <template v-if="off.length"> · {{ t('practice.off', { list: off.join(', ') }) }}</template>
     </p>
     <Faults v-if="bay.problem" :problem="bay.problem" />
-    <HandsDo v-if="!stop && !v.ended" />
+    <HandsDo v-if="!stop && !v.ended" v-model:wheel="wheel" />
     <div class="row end">
       <button
         v-if="!sure && !v.ended && !stop"
