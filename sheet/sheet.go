@@ -348,6 +348,7 @@ func (p *page) checks() error {
 	if len(v.Expected) > 0 {
 		p.curve(v)
 	}
+	p.traces()
 	return nil
 }
 

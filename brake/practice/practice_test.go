@@ -202,3 +202,45 @@ func TestWhatCannotBeDoneIsRefused(t *testing.T) {
 	}
 	assert.Equal(t, before, b.Stands())
 }
+
+// Three ends held against the truth, worked out by hand. A leaking primary cup nobody touched: it leaks still, and that is all; it
+// sinks under a long foot and still stops, so the owner comes back. A sound car with a new cylinder put on dry, its two nuts right: the reservoir's air lies in its chambers
+// and takes the pedal, the cylinder was sound. A finished pickup signed as it stands: the slack bleeder weeps, the plug lights no lamp, the
+// finger-tight unit works loose, and so do the road wheels, which whoever signs does up last.
+func TestThreeEndsByHand(t *testing.T) {
+	untouched := opened(t, "finding_2")
+	c, err := untouched.ownWay(t.Context())
+	require.NoError(t, err)
+	begun := c.Outcome.Book.Events[:1]
+	end := func(b *Bay, log []job.Event) *Result {
+		r, err := b.End(t.Context(), job.Replay("x", c.Outcome.Book.CreatedAt, log), log)
+		require.NoError(t, err)
+		return r
+	}
+	assert.Equal(t, []Line{{"fault_left", "mc.primary_cup_bypass", "comes_back"}}, end(untouched, begun).Ninety)
+
+	sound := opened(t, "finding_1")
+	j := job.Replay("x", c.Outcome.Book.CreatedAt, begun)
+	for _, a := range []proving.Act{{Do: proving.DoUnit, ID: proving.UnitCylinder}, {Do: proving.DoStep, ID: "fit.cylinder_nuts", NM: 26}} {
+		_, err := sound.Do(j, a)
+		require.NoError(t, err)
+	}
+	r := end(sound, begun)
+	assert.Equal(t, []string{"master_cylinder"}, r.Sound)
+	assert.Equal(t, []Line{{"air_takes_the_pedal", "", "unsafe"}}, r.Ninety)
+
+	signed := opened(t, "verifying_1")
+	_, err = signed.Handed(t.Context())
+	require.NoError(t, err)
+	got := end(signed, begun).Ninety
+	assert.ElementsMatch(t, []Line{{"joint_leaks", "bleeder:LR", "unsafe"}, {"unit_loose", "cylinder", "unsafe"}, {"wheel_loose", "road_wheels", "unsafe"}, {"lamp_out", "sensor_plug", "comes_back"}}, got)
+
+	// The engine's own way ends knowing what it was.
+	own, err := moments(t.Context(), c.Outcome.Book.Events, c.Acts)
+	require.NoError(t, err)
+	last := own[len(own)-1]
+	assert.Equal(t, "mc.primary_cup_bypass", last.Knew[0].ID)
+	for i := range own[1:] {
+		assert.GreaterOrEqual(t, own[i+1].Minute, own[i].Minute)
+	}
+}

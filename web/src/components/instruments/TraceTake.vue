@@ -67,8 +67,13 @@ function keep(x: Schemas['ServerTraceOut']) {
     : (x.curve ?? []).map((p) => ({ pedal_force_n: p.force_n, travel_mm: p.travel_mm, by: 'trace' }))
   store.send('finding', { phase: props.phase, finding: props.finding, value, measured } as never)
 }
+/** What was drawn before and is stored, until something is drawn anew. */
+const stored = computed(() => {
+  const buckets = store.job?.state.traces?.filter((x) => x.finding === props.finding).at(-1)?.channels[0]?.buckets ?? []
+  return buckets.map((b) => ({ s: b.s, v: b.v }))
+})
 const line = computed(() => {
-  const list = drawn.value
+  const list = drawn.value.length > 1 ? drawn.value : stored.value
   if (list.length < 2) return ''
   const low = Math.min(...list.map((p) => p.v))
   const high = Math.max(...list.map((p) => p.v), low + 1)
