@@ -204,7 +204,7 @@ func TestWhatCannotBeDoneIsRefused(t *testing.T) {
 }
 
 // Three ends held against the truth, worked out by hand. A leaking primary cup nobody touched: it leaks still, and that is all; it
-// sinks under a long foot and still stops, so the owner comes back. A sound car with a new cylinder put on dry, its two nuts right: the reservoir's air lies in its chambers
+// can take the brakes away, so it is unsafe. A sound car with a new cylinder put on dry, its two nuts right: the reservoir's air lies in its chambers
 // and takes the pedal, the cylinder was sound. A finished pickup signed as it stands: the slack bleeder weeps, the plug lights no lamp, the
 // finger-tight unit works loose, and so do the road wheels, which whoever signs does up last.
 func TestThreeEndsByHand(t *testing.T) {
@@ -217,7 +217,7 @@ func TestThreeEndsByHand(t *testing.T) {
 		require.NoError(t, err)
 		return r
 	}
-	assert.Equal(t, []Line{{"fault_left", "mc.primary_cup_bypass", "comes_back"}}, end(untouched, begun).Ninety)
+	assert.Equal(t, []Line{{"fault_left", "mc.primary_cup_bypass", "unsafe"}}, end(untouched, begun).Ninety)
 
 	sound := opened(t, "finding_1")
 	j := job.Replay("x", c.Outcome.Book.CreatedAt, begun)
