@@ -26,6 +26,8 @@ func TestPracticeInTheBrowser(t *testing.T) {
 	p.click("hold-45")
 	p.see("seen")
 	p.shot("practice-vehicle")
+	p.click("stand-ins")
+	p.until("an instrument at its pedal", `/\d/.test(document.querySelector('[data-testid="figure-travel"] strong')?.innerText ?? '')`)
 	// By keyboard: the space bar is the foot.
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="press"]').focus(); 0`))
 	p.do(chromedp.Evaluate[chromedp.Void](`for (const k of ['keydown', 'keyup']) document.querySelector('[data-testid="press"]').dispatchEvent(new KeyboardEvent(k, { key: ' ', code: 'Space', bubbles: true, cancelable: true })); 0`))

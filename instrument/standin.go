@@ -66,15 +66,20 @@ func foot(s, most float64) (force, held float64) {
 
 // Run plays one instrument until ctx ends.
 func (i StandIn) Run(ctx context.Context, p Play, pedal Pedal, seed uint64) error {
-	m, known := trace.MeasureOf(i.Kind)
-	if !known || i.Kind == trace.ScanTool {
-		return fmt.Errorf("there is no stand-in for a %s", i.Kind)
-	}
 	send, closing, err := i.way(ctx, p)
 	if err != nil {
 		return err
 	}
 	defer closing()
+	return i.RunTo(ctx, p, pedal, seed, send)
+}
+
+// RunTo is Run that hands its packs to send.
+func (i StandIn) RunTo(ctx context.Context, p Play, pedal Pedal, seed uint64, send func([]byte) error) error {
+	m, known := trace.MeasureOf(i.Kind)
+	if !known || i.Kind == trace.ScanTool {
+		return fmt.Errorf("there is no stand-in for a %s", i.Kind)
+	}
 	rnd := rand.New(rand.NewPCG(seed, 7))
 	began := time.Now()
 	tick := time.NewTicker(time.Duration(float64(time.Second) / math.Max(0.5, p.HZ)))

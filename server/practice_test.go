@@ -1,8 +1,10 @@
 package server_test
 
 import (
+	"encoding/json"
 	"io"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -26,6 +28,15 @@ func TestAPracticeVehicleIsItsLearners(t *testing.T) {
 	assert.Equal(t, "problem.practice_other", act(0, map[string]any{"do": "press", "value": 200, "n": 10}, 409)["code"], "told twice, done once")
 	act(1, map[string]any{"do": "fly"}, 422)
 	act(1, map[string]any{"do": "test", "id": "hold"}, 200)
+	var stand []map[string]any
+	raw := c.raw("POST", path+"/instruments", []byte("{}"), map[string]string{"X-Csrf-Token": c.token()})
+	require.NoError(t, json.NewDecoder(raw.Body).Decode(&stand))
+	require.Len(t, stand, 2)
+	require.Eventually(t, func() bool {
+		var list []map[string]any
+		require.NoError(t, json.Unmarshal([]byte(c.list("/api/instruments")), &list))
+		return len(list) == 2 && list[0]["last"] != nil && list[0]["job"] == id
+	}, 3*time.Second, 50*time.Millisecond)
 	for _, who := range []string{"mara", "piet"} {
 		c.as(who)
 		act(2, map[string]any{"do": "fill"}, 404)

@@ -244,6 +244,7 @@ func (s *server) routes() []route {
 		handle(s, (route{method: http.MethodDelete, path: "/practice/sets/{id}", id: "dropSet", summary: "Take one back"}).needs(job.SetExercises), s.dropSet),
 		handle(s, get("/practice/{id}", "practice", "A practice vehicle as it stands, and what can be done to it").needs(job.Practise), s.practice),
 		handle(s, post("/practice/{id}/acts", "practiceAct", "Do one thing to it").needs(job.Practise), s.practiceAct),
+		handle(s, post("/practice/{id}/instruments", "standIns", "Stand-in instruments on its pedal, for a while").needs(job.Practise), s.standIns),
 		handle(s, post("/practice/{id}/end", "endPractice", "End it: what it came to, beside the engine's own way").answers(practice.Result{}).needs(job.Practise), s.endPractice),
 		handle(s, get("/audit", "audit", "Who did what, the newest first").asks(auditAsked{}).needs(job.ReadAudit), s.auditLines),
 		handle(s, post("/catalogue/search", "search", "Search units by what was measured").needs(job.LookUp), s.search),

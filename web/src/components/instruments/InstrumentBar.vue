@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { api, ask } from '@/api/client'
 import Fig from '@/components/Fig.vue'
 import { attach, figures, listen, mine, stopListening } from '@/lib/figures'
+import { bay } from '@/lib/practice'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
@@ -16,11 +18,26 @@ watch(
   { immediate: true },
 )
 onBeforeUnmount(stopListening)
+/** On a practice vehicle that is being worked on there are stand-ins for one tap. */
+const standIn = computed(() => !!bay.view && bay.job === store.job?.id && !bay.view.ended)
+async function fetchStandIns() {
+  await ask(api.POST('/api/practice/{id}/instruments', { params: { path: { id: bay.job } } }))
+  await listen(bay.job)
+}
 const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
 </script>
 
 <template>
-  <div v-if="figures.all.length" class="row bar" data-testid="instruments">
+  <div v-if="figures.all.length || standIn" class="row bar" data-testid="instruments">
+    <button
+      v-if="standIn && !mine.length"
+      type="button"
+      class="tap bare"
+      data-testid="stand-ins"
+      @click="fetchStandIns"
+    >
+      {{ t('instrument.stand_ins') }}
+    </button>
     <span v-for="i in mine" :key="i.id" class="one" :data-testid="'figure-' + i.kind">
       <span class="small">{{ t('instrument.' + i.kind) }} · {{ i.name }}</span>
       <strong v-if="figures.live[i.id]">
