@@ -6,12 +6,14 @@ import (
 	"bufio"
 	"context"
 	"encoding/json"
+	"flag"
 	"fmt"
 	"io"
 	"net"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"runtime"
 	"strconv"
 	"strings"
 	"syscall"
@@ -61,6 +63,13 @@ func setUp(m *testing.M) int {
 	if err := chromedp.Do(browser); err != nil {
 		fmt.Fprintln(os.Stderr, "starting Chromium:", err)
 		return 1
+	}
+	// Most of a browser test is waiting: two cores bear more than two of them.
+	if f := flag.Lookup("test.parallel"); f != nil && f.Value.String() == strconv.Itoa(runtime.GOMAXPROCS(0)) {
+		if err := f.Value.Set(strconv.Itoa(runtime.GOMAXPROCS(0) * 3 / 2)); err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			return 1
+		}
 	}
 	return m.Run()
 }

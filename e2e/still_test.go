@@ -39,7 +39,12 @@ func TestNothingMovesUnderTheHand(t *testing.T) {
 			n, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](choices+`.length`))
 			require.NoError(t, err)
 			require.NotZero(t, n, station)
-			for i := range min(n, 24) {
+			// The same controls stand at every size: all of them are tapped on the widest, the first on the others.
+			most := 24
+			if size[0] < 1280 {
+				most = 12
+			}
+			for i := range min(n, most) {
 				got := p.tapStill(i)
 				where := fmt.Sprintf("%s at %d wide: %q", station, size[0], got.Is)
 				if !got.Gone && !got.Shut {
