@@ -2,6 +2,7 @@ package instrument
 
 import (
 	"cmp"
+	"errors"
 	"slices"
 	"sync"
 	"time"
@@ -25,6 +26,17 @@ type Counts struct {
 	Refused int64 `json:"refused"` // wrong unit, no figure, too many at once
 }
 
+// Problem is why the last reading was not taken, by an id there are words for.
+type Problem string
+
+// Problems.
+const (
+	NoProblem     Problem = ""
+	WrongUnit     Problem = "unit"
+	OutOfRange    Problem = "range"
+	TooManyAtOnce Problem = "too_many"
+)
+
 // What a feed keeps and bears.
 const (
 	keepFor    = 2 * time.Minute
@@ -42,7 +54,7 @@ type Feed struct {
 	set     bool
 	tokens  float64
 	filled  time.Time
-	problem string
+	problem Problem
 	woken   map[chan struct{}]bool
 }
 
@@ -63,7 +75,7 @@ func (f *Feed) Take(m trace.Measure, records []Record, now time.Time) {
 	for _, r := range records {
 		if f.tokens < 1 {
 			f.counts.Refused++
-			f.problem = "too many readings"
+			f.problem = TooManyAtOnce
 			continue
 		}
 		f.tokens--
@@ -105,7 +117,9 @@ func (f *Feed) one(m trace.Measure, r Record, now time.Time) {
 		v, err := m.Read(r.Unit, r.Value)
 		if err != nil {
 			f.counts.Refused++
-			f.problem = err.Error()
+			if f.problem = OutOfRange; errors.Is(err, trace.ErrUnit) {
+				f.problem = WrongUnit
+			}
 			return
 		}
 		x.V = v
@@ -126,7 +140,7 @@ func (f *Feed) one(m trace.Measure, r Record, now time.Time) {
 	}
 	f.list = slices.Insert(f.list, i, x)
 	f.counts.Taken++
-	f.problem = ""
+	f.problem = NoProblem
 	old := 0
 	for old < len(f.list) && (now.Sub(f.list[old].At) > keepFor || len(f.list)-old > keepMost) {
 		old++
@@ -147,7 +161,7 @@ func absolute(d time.Duration) time.Duration {
 }
 
 // Last is the newest reading; false where nothing was told lately.
-func (f *Feed) Last() (r Reading, counts Counts, problem string, ok bool) {
+func (f *Feed) Last() (r Reading, counts Counts, problem Problem, ok bool) {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	if n := len(f.list); n > 0 {

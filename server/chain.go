@@ -37,15 +37,19 @@ func (h *house) of(ctx context.Context, code store.Code) (*server, error) {
 		return h.first, nil
 	}
 	st, err := h.first.Chain.Shop(ctx, code)
-	if errors.Is(err, store.ErrNotFound) {
-		return h.first, nil
-	}
-	if err != nil {
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, err
 	}
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	s := h.each[code]
+	if err != nil { // there is none, or none any more
+		if s != nil {
+			s.leave()
+			delete(h.each, code)
+		}
+		return h.first, nil
+	}
 	if s == nil || s.Store != st { // new, or taken out and brought in again
 		if s != nil {
 			s.leave()

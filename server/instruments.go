@@ -66,7 +66,7 @@ type InstrumentView struct {
 	Measure    trace.Measure       `json:"measure"`
 	Last       *instrument.Reading `json:"last"` // null where it has not spoken lately
 	Counts     instrument.Counts   `json:"counts"`
-	Problem    string              `json:"problem,omitempty"`
+	Problem    instrument.Problem  `json:"problem,omitempty"`
 }
 
 // InstrumentNew is a new one with its secret, which is told once.
@@ -81,7 +81,7 @@ type InstrumentNew struct {
 func (in *InstrumentIn) check() error {
 	var f system.Faults
 	if _, known := trace.MeasureOf(in.Kind); !known {
-		f = append(f, system.Fault{Path: "$.kind", Code: "fault.enum", With: map[string]any{"value": in.Kind, "allowed": "force, travel, …"}})
+		f = append(f, system.Fault{Path: "$.kind", Code: "fault.enum", With: map[string]any{"value": in.Kind, "allowed": trace.KindNames()}})
 	}
 	if n := len([]rune(strings.TrimSpace(in.Name))); n == 0 || n > 100 {
 		f = append(f, system.Fault{Path: "$.name", Code: "fault.missing"})
@@ -173,7 +173,7 @@ const packMost = anonymousMost
 // ReadingsOut says what became of a pack.
 type ReadingsOut struct {
 	instrument.Counts
-	Problem string `json:"problem,omitempty"`
+	Problem instrument.Problem `json:"problem,omitempty"`
 }
 
 // readings takes a pack from an instrument by its secret.
@@ -283,11 +283,13 @@ func (s *server) figuresLive(c fiber.Ctx) error {
 	session := strings.Clone(c.Cookies(sessionCookie))
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer leave()
-		s.tellFigures(w, list, session)
+		s.tellFigures(w, id, list, session)
 	})
 }
 
-func (s *server) tellFigures(w *bufio.Writer, list []store.Instrument, session string) {
+// tellFigures tells until the screen is gone, signed out, or an instrument came to this job or was taken from it: then the screen asks
+// anew, so that no bay sees another's figures for longer than it takes to look.
+func (s *server) tellFigures(w *bufio.Writer, jobID string, list []store.Instrument, session string) {
 	any := make(chan struct{}, 1)
 	for i := range list {
 		wake, stop := s.feeds.of(list[i].ID).Watch()
@@ -329,6 +331,19 @@ func (s *server) tellFigures(w *bufio.Writer, list []store.Instrument, session s
 			if !s.knownSession(session) {
 				return
 			}
+			if s.changedHands(jobID, list) {
+				_, _ = w.WriteString("event: changed\ndata: 1\n\n") // the stream ends either way
+				_ = w.Flush()
+				return
+			}
 		}
 	}
+}
+
+// changedHands says whether a job's instruments are no longer those of a list. A database that is away decides nothing.
+func (s *server) changedHands(jobID string, list []store.Instrument) bool {
+	ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
+	defer cancel()
+	now, err := s.attached(ctx, jobID)
+	return err == nil && !slices.EqualFunc(now, list, func(a, b store.Instrument) bool { return a.ID == b.ID })
 }

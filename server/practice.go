@@ -93,13 +93,13 @@ type ActIn struct {
 	Act   proving.Act `json:"act"`
 }
 
-// learns says whether somebody of this role may ask this on a practice vehicle.
-func (s *server) learns(c fiber.Ctx, r route, role job.Role) bool {
-	if !strings.HasPrefix(r.path, "/jobs/{id}") || !job.PracticeRole(role).May(r.command) {
+// learns says whether somebody may ask this because it is on their own practice vehicle.
+func (s *server) learns(c fiber.Ctx, r route, who *store.User) bool {
+	if !strings.HasPrefix(r.path, "/jobs/{id}") || !job.PracticeRole(who.Role).May(r.command) {
 		return false
 	}
-	_, err := s.Store.PracticeOf(c.Context(), strings.Clone(c.Params("id")))
-	return err == nil
+	p, err := s.Store.PracticeOf(c.Context(), strings.Clone(c.Params("id")))
+	return err == nil && p.UserID == who.ID
 }
 
 var (
@@ -113,6 +113,15 @@ func (s *server) beginPractice(c *call, in PracticeIn) (PracticeView, error) {
 	if in.Set != "" {
 		set, err := s.setFor(c, in.Set)
 		if err != nil {
+			return PracticeView{}, err
+		}
+		// Once: whoever has seen how it ends knows what it was.
+		switch begun, err := s.Store.PracticeOfSet(c.Context(), set.ID, c.user.ID); {
+		case err == nil && begun.EndedAt != nil:
+			return PracticeView{}, errEnded
+		case err == nil:
+			return s.practiceOf(c, begun.JobID)
+		case !errors.Is(err, store.ErrNotFound):
 			return PracticeView{}, err
 		}
 		in.Exercise, in.Pattern, in.Seed, p.SetID = practice.ID(set.Exercise), set.Pattern, set.Seed, &set.ID
@@ -176,8 +185,7 @@ func (s *server) handed(c *call, bay *practice.Bay, id string) (*job.Job, []job.
 }
 
 func (s *server) practiceView(p *store.Practice, bay *practice.Bay, j *job.Job) PracticeView {
-	out := PracticeView{Job: p.JobID, Exercise: bay.Exercise.ID, Step: bay.Exercise.Step, Pattern: p.Pattern, Stands: bay.Stands(), Offer: bay.Offer(j), Reports: bay.Reports(), Ended: p.EndedAt != nil}
-	return out
+	return PracticeView{Job: p.JobID, Exercise: bay.Exercise.ID, Step: bay.Exercise.Step, Pattern: p.Pattern, Stands: bay.Stands(), Offer: bay.Offer(j), Reports: bay.Reports(), Ended: p.EndedAt != nil}
 }
 
 // worked gives a practice with its vehicle in hand to fn, and keeps what fn did to it.
@@ -242,8 +250,10 @@ func own(c *call, p *store.Practice) error {
 	return nil
 }
 
-func (s *server) practice(c *call, _ none) (out PracticeView, err error) {
-	err = s.worked(c.Context(), c.jobID(), func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
+func (s *server) practice(c *call, _ none) (PracticeView, error) { return s.practiceOf(c, c.jobID()) }
+
+func (s *server) practiceOf(c *call, id string) (out PracticeView, err error) {
+	err = s.worked(c.Context(), id, func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
 		out = s.practiceView(p, bay, j)
 		return own(c, p)
 	})

@@ -64,7 +64,11 @@ func TestAPracticeVehicleIsItsLearners(t *testing.T) {
 	list := c.as("sunny").get("/api/practice", 200)["sets"].([]any)
 	require.Len(t, list, 1)
 	assert.Empty(t, list[0].(map[string]any)["people"], "who else is the lead's to know")
-	assert.Equal(t, "truck-hydraulic", c.send("POST", "/api/practice", map[string]any{"exercise": "free", "set": set["id"]}, 200)["pattern"])
+	begun := c.send("POST", "/api/practice", map[string]any{"exercise": "free", "set": set["id"]}, 200)
+	assert.Equal(t, "truck-hydraulic", begun["pattern"])
+	assert.Equal(t, begun["job"], c.send("POST", "/api/practice", map[string]any{"exercise": "free", "set": set["id"]}, 200)["job"], "begun again it is gone on with")
+	c.send("POST", "/api/practice/"+begun["job"].(string)+"/end", nil, 200)
+	c.send("POST", "/api/practice", map[string]any{"exercise": "free", "set": set["id"]}, 409)
 	c.as("piet").send("DELETE", "/api/practice/sets/"+set["id"].(string), nil, 200)
 	assert.Empty(t, c.as("sunny").get("/api/practice", 200)["sets"])
 }

@@ -55,7 +55,7 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 			if forged(c, v.token) {
 				return fiber.NewError(http.StatusForbidden, "problem.csrf")
 			}
-			if !v.user.Role.May(r.command) && !s.learns(c, r, v.user.Role) {
+			if !v.user.Role.May(r.command) && !s.learns(c, r, v.user) {
 				return job.ErrRole{Command: r.command}
 			}
 		}

@@ -49,20 +49,30 @@ func (s *Store) InstrumentBy(ctx context.Context, secret string) (*Instrument, e
 	return &i, nil
 }
 
-// AttachInstrument gives it to a job, nil to none: it belongs to one at a time. taken is whose it was before.
+// AttachInstrument gives it to a job, nil to none: it belongs to one at a time.
 func (s *Store) AttachInstrument(ctx context.Context, id string, job *string) error {
-	return s.changed(ctx, func(db *gorm.DB) *gorm.DB { return db.Model(&Instrument{}).Where("id = ?", id).Update("job_id", job) })
+	var i Instrument
+	if err := s.db.WithContext(ctx).Where("id = ?", id).Take(&i).Error; err != nil {
+		return notFound(err)
+	}
+	return s.write(ctx, func(db *gorm.DB) error { return db.Model(&i).Update("job_id", job).Error })
 }
 
 // DropInstrument takes one away.
 func (s *Store) DropInstrument(ctx context.Context, id string) error {
-	return s.changed(ctx, func(db *gorm.DB) *gorm.DB { return db.Where("id = ?", id).Delete(&Instrument{}) })
+	return s.drop(ctx, &Instrument{ID: id})
 }
 
-// changed runs a statement on one row; ErrNotFound where it is not there. A row that is so already counts as there.
-func (s *Store) changed(ctx context.Context, fn func(*gorm.DB) *gorm.DB) error {
-	return s.write(ctx, func(db *gorm.DB) error {
-		r := fn(db)
+// drop deletes a row by its key; ErrNotFound where it is not there.
+func (s *Store) drop(ctx context.Context, row any) error {
+	var n int64
+	err := s.write(ctx, func(db *gorm.DB) error {
+		r := db.Delete(row)
+		n = r.RowsAffected
 		return r.Error
 	})
+	if err == nil && n == 0 {
+		err = ErrNotFound
+	}
+	return err
 }

@@ -101,14 +101,14 @@ func (s *Store) PracticeSets(ctx context.Context, limit int) ([]PracticeSet, err
 
 // DropPracticeSet takes one back; what was worked of it stays.
 func (s *Store) DropPracticeSet(ctx context.Context, id string) error {
-	var n int64
-	err := s.write(ctx, func(db *gorm.DB) error {
-		r := db.Where("id = ?", id).Delete(&PracticeSet{})
-		n = r.RowsAffected
-		return r.Error
-	})
-	if err == nil && n == 0 {
-		err = ErrNotFound
+	return s.drop(ctx, &PracticeSet{ID: id})
+}
+
+// PracticeOfSet is what an account has begun of a set exercise; ErrNotFound where nothing.
+func (s *Store) PracticeOfSet(ctx context.Context, set, user string) (*Practice, error) {
+	var p Practice
+	if err := s.db.WithContext(ctx).Where("set_id = ? AND user_id = ?", set, user).Take(&p).Error; err != nil {
+		return nil, notFound(err)
 	}
-	return err
+	return &p, nil
 }

@@ -21,7 +21,7 @@ func (m *Measured) valid() error {
 		return nil
 	}
 	if _, known := trace.MeasureOf(m.Kind); !known {
-		return fault("$.data.measured.kind", "fault.enum", map[string]any{"value": clip(string(m.Kind)), "allowed": "a kind of instrument"})
+		return fault("$.data.measured.kind", "fault.enum", map[string]any{"value": clip(string(m.Kind)), "allowed": trace.KindNames()})
 	}
 	for path, s := range map[string]string{"$.data.measured.id": m.ID, "$.data.measured.name": m.Name, "$.data.measured.trace": m.Trace} {
 		if err := text(path, s, nameMost); err != nil {

@@ -45,7 +45,7 @@ func Open(id ID, pattern string, seed uint64) (*Bay, error) {
 		ex = free(pattern, seed)
 	}
 	if ex == nil {
-		return nil, system.Faults{{Path: "$.exercise", Code: "fault.enum", With: map[string]any{"value": id, "allowed": "exercise ids"}}}
+		return nil, system.Faults{{Path: "$.exercise", Code: "fault.not_here", With: map[string]any{"value": id}}}
 	}
 	if seed == 0 {
 		seed = ex.seed
@@ -147,7 +147,7 @@ const (
 func (b *Bay) Check(a *proving.Act) error {
 	s := b.body.System()
 	bad := func(path string, value any) error {
-		return system.Faults{{Path: path, Code: "fault.enum", With: map[string]any{"value": value, "allowed": "what is on this vehicle"}}}
+		return system.Faults{{Path: path, Code: "fault.not_here", With: map[string]any{"value": value}}}
 	}
 	if len(a.ID) > idMost || len(a.Places) > placeMost {
 		return bad("$.id", len(a.ID))

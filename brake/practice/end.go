@@ -116,7 +116,7 @@ func (b *Bay) End(ctx context.Context, j *job.Job, all []job.Event) (*Result, er
 	if len(left) > 0 { // whoever was not let go is not right, but hurts nobody
 		r.Right = false
 	}
-	r.Yours, r.Engine = b.work(b.Did, b.body.Vehicle()), b.engineWork(own)
+	r.Yours, r.Engine = b.work(b.Did, b.body.Vehicle().Seconds, b.body.Vehicle()), b.engineWork(own)
 	r.Marks = marks(r)
 	for _, m := range r.Marks {
 		r.Total += m.Got
@@ -175,17 +175,11 @@ func (b *Bay) fitted(did []proving.Done) (out []string) {
 	return out
 }
 
-// price is what a unit costs, money of the engine's usual rates.
-func price(unit string) float64 {
-	c := diagnose.DefaultCosts()
-	if unit == proving.UnitBooster {
-		return c.Parts["replace_booster"]
-	}
-	return c.Parts["replace_master_cylinder"]
-}
+// replaces is the action that fits a unit, as it is priced.
+func replaces(unit string) string { return "replace_" + unit }
 
-func (b *Bay) work(did []proving.Done, v *simulate.Vehicle) Work {
-	w := Work{Minutes: math.Round((v.Seconds - b.fromS) / 60), FluidCM3: math.Round(v.PouredCM3() - b.fromCM3)}
+func (b *Bay) work(did []proving.Done, seconds float64, v *simulate.Vehicle) Work {
+	w := Work{Minutes: math.Round((seconds - b.fromS) / 60), FluidCM3: math.Round(v.PouredCM3() - b.fromCM3)}
 	for _, d := range did {
 		if d.Do == proving.DoTest {
 			w.Tests++
@@ -195,7 +189,7 @@ func (b *Bay) work(did []proving.Done, v *simulate.Vehicle) Work {
 	w.Units = len(units)
 	w.Money = w.Minutes * diagnose.DefaultCosts().PerMinute
 	for _, u := range units {
-		w.Money += price(u)
+		w.Money += diagnose.DefaultCosts().Parts[replaces(u)]
 	}
 	return w
 }
@@ -206,7 +200,7 @@ func (b *Bay) engineWork(own *proving.Course) Work {
 	if len(b.Exercise.slips) > 0 {
 		from = own.HalfActs
 	}
-	w := b.work(own.Acts[from:], own.Vehicle)
+	w := b.work(own.Acts[from:], own.Seconds, own.Vehicle)
 	w.Minutes = max(1, w.Minutes)
 	return w
 }
@@ -257,7 +251,7 @@ func (b *Bay) dear(r *Result, left []simulate.After) (out []Dear) {
 	}
 	for i, d := range b.Did {
 		if d.Do == proving.DoUnit && len(r.Sound) > 0 {
-			out = append(out, Dear{i, "sound_unit", r.Sound[0], price(r.Sound[0]) + c.Minutes["replace_"+r.Sound[0]]*c.PerMinute})
+			out = append(out, Dear{i, "sound_unit", r.Sound[0], c.Parts[replaces(r.Sound[0])] + c.Minutes[replaces(r.Sound[0])]*c.PerMinute})
 			break
 		}
 	}
@@ -277,7 +271,7 @@ func (b *Bay) dear(r *Result, left []simulate.After) (out []Dear) {
 		if m.What == simulate.Jet || m.What == simulate.Shock {
 			cost = c.Unsafe
 		}
-		out = append(out, Dear{len(b.Did) - 1, string(m.What), m.At, cost})
+		out = append(out, Dear{-1, string(m.What), m.At, cost})
 	}
 	slices.SortStableFunc(out, func(x, y Dear) int { return int(math.Round(y.Cost - x.Cost)) })
 	return out[:min(len(out), dearMost)]
@@ -294,18 +288,26 @@ func (b *Bay) lastOf(a simulate.After) int {
 	return -1
 }
 
+// signsTold tells apart what signs of the diagnosis stand: by where in the log each was told.
+func signsTold(j *job.Job) (at int64) {
+	for _, f := range j.State.Findings[job.PhaseDiagnose] {
+		at += f.Seq // of all of them: any that changes, comes or goes moves it
+	}
+	return at
+}
+
 // moments are the steps of a way with what was known at each: the diagnosis is asked again where what was told has changed.
 func moments(ctx context.Context, all []job.Event, did []proving.Done) ([]Moment, error) {
 	out := make([]Moment, 0, len(did))
 	book := &job.Book{Job: job.Replay("way", all[0].At, all[:1]), Events: slices.Clone(all[:1])}
 	var now Moment
-	told := -1
+	told := int64(-1)
 	for _, d := range did {
 		if err := forward(book, all, d.Head); err != nil {
 			return nil, err
 		}
-		if n := len(book.State.Findings[job.PhaseDiagnose]); n != told {
-			told = n
+		if at := signsTold(book.Job); at != told {
+			told = at
 			v, err := book.Diagnose(ctx)
 			if err != nil {
 				return nil, err

@@ -68,6 +68,7 @@ func TestEveryExerciseCanBeWorkedRight(t *testing.T) {
 			r := ended(t, b, walk(t, b, asItIs))
 			assert.True(t, r.Right, "%+v", r.Ninety)
 			assert.Equal(t, 100.0, r.Total, "%+v %+v %+v", r.Marks, r.Yours, r.Engine)
+			assert.InDelta(t, r.Engine.Minutes, r.Yours.Minutes, 3, "the same acts take the same minutes, give or take a hand")
 			assert.Empty(t, r.Sound)
 			assert.Len(t, r.Way, len(b.Did))
 			assert.NotEmpty(t, r.Own)

@@ -13,6 +13,7 @@ import (
 func (t *tech) later(seconds float64) {
 	t.At = t.At.Add(time.Duration(seconds * float64(time.Second)))
 	t.v.Spend(seconds)
+	t.toldS += seconds
 }
 
 func (t *tech) scope() match.Scope { return match.Resolve(t.Intake.System, t.Choices.Scope) }

@@ -19,6 +19,8 @@ type Course struct {
 	Acts    []Done
 	Outcome Outcome
 	Vehicle *simulate.Vehicle
+	// Seconds are what the work on it took: what is told and waited beside it is in nobody's count.
+	Seconds float64
 	// HalfActs and HalfHead are where the work ended and the checks began.
 	HalfActs int
 	HalfHead int64
@@ -29,7 +31,7 @@ type Course struct {
 func CarefulCourse(ctx context.Context, shown *trial.Vehicle, seed uint64, boxed bool, slips func(*simulate.Vehicle)) (*Course, error) {
 	t := newTech(Spec{Seed: seed, Pattern: shown.Pattern, Way: Careful}, shown, boxed)
 	c := &Course{}
-	t.rec = func(a Act) { c.Acts = append(c.Acts, Done{a, t.Head, t.v.Seconds}) }
+	t.rec = func(a Act) { c.Acts = append(c.Acts, Done{a, t.Head, t.v.Seconds - t.toldS}) }
 	t.halfway = func() {
 		c.HalfActs, c.HalfHead = len(c.Acts), t.Head
 		if slips != nil {
@@ -40,6 +42,6 @@ func CarefulCourse(ctx context.Context, shown *trial.Vehicle, seed uint64, boxed
 		return nil, err
 	}
 	t.end(t.through(ctx))
-	c.Outcome, c.Vehicle = t.out, t.v
+	c.Outcome, c.Vehicle, c.Seconds = t.out, t.v, t.v.Seconds-t.toldS
 	return c, nil
 }

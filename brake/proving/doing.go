@@ -375,6 +375,7 @@ func (t *tech) repair() {
 	for _, p := range t.repairs {
 		t.v.Repair(p)
 	}
+	t.repairs = nil // mended is mended: nobody does it twice
 }
 
 // ticked says whether a bleed step is only ticked.

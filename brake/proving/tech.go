@@ -68,6 +68,8 @@ type tech struct {
 	// rec takes down what is done on the vehicle, where it is not nil; deep is how far inside an act that is taken down already.
 	rec  func(Act)
 	deep int
+	// toldS is what telling, waiting and thinking took, s: on the vehicle's clock, and no work on it.
+	toldS float64
 	// halfway is done once, where the plan has no step left and nothing has been read of the release check.
 	halfway func()
 }

@@ -1,8 +1,10 @@
 package trace
 
 import (
+	"errors"
 	"fmt"
 	"math"
+	"strings"
 )
 
 // Kind is a kind of instrument.
@@ -42,6 +44,21 @@ var Kinds = []Measure{
 	{FootSwitch, "1", "count", 1, 0, 1e9}, {ScanTool, "", "text", 1, 0, 0},
 }
 
+// KindNames are their ids, for a refusal.
+func KindNames() string {
+	names := make([]string, len(Kinds))
+	for i, m := range Kinds {
+		names[i] = string(m.Kind)
+	}
+	return strings.Join(names, ", ")
+}
+
+// Errors of a reading.
+var (
+	ErrUnit  = errors.New("trace: a unit that is not this kind's")
+	ErrRange = errors.New("trace: a figure that such an instrument cannot read")
+)
+
 // MeasureOf is a kind's; false where there is none.
 func MeasureOf(k Kind) (Measure, bool) {
 	for _, m := range Kinds {
@@ -52,14 +69,14 @@ func MeasureOf(k Kind) (Measure, bool) {
 	return Measure{}, false
 }
 
-// Read turns a reading in a SenML unit into ours; an error says what to do where the unit or the figure cannot be.
+// Read turns a reading in a SenML unit into ours; ErrUnit or ErrRange where the unit or the figure cannot be.
 func (m Measure) Read(unit string, v float64) (float64, error) {
 	if unit != m.SenML {
-		return 0, fmt.Errorf("a %s tells %q, not %q", m.Kind, m.SenML, unit)
+		return 0, fmt.Errorf("%w: %q, not %q", ErrUnit, m.SenML, unit)
 	}
 	x := v * m.Factor
 	if math.IsNaN(x) || x < m.Low || x > m.High {
-		return 0, fmt.Errorf("%v %s is no reading of a %s", v, unit, m.Kind)
+		return 0, fmt.Errorf("%w: %v %s", ErrRange, v, unit)
 	}
 	return x, nil
 }

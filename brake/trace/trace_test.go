@@ -135,9 +135,9 @@ func TestAReadingHasItsUnit(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 71.2, x, 1e-9)
 	_, err = m.Read("mm", 71.2)
-	require.ErrorContains(t, err, `tells "m"`)
+	require.ErrorIs(t, err, ErrUnit)
 	_, err = m.Read("m", 71.2)
-	require.ErrorContains(t, err, "no reading")
+	require.ErrorIs(t, err, ErrRange)
 	_, ok = MeasureOf("thumb")
 	assert.False(t, ok)
 }

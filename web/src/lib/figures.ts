@@ -31,6 +31,8 @@ export async function listen(job: string) {
     for (const f of JSON.parse(e.data as string) as { id: string; v: number; text?: string }[])
       figures.live[f.id] = { v: f.v, text: f.text, heard: Date.now() }
   })
+  // Another vehicle fetched one, or one came here: its figures are no longer, or only now, this one's.
+  source.addEventListener('changed', () => void listen(job))
 }
 
 export function stopListening() {

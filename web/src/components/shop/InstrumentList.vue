@@ -47,7 +47,7 @@ const drop = (id: string) => act(() => ask(api.DELETE('/api/instruments/{id}', {
       <span class="small">{{
         t('instrument.counts', { taken: i.counts.taken, doubled: i.counts.doubled, refused: i.counts.refused })
       }}</span>
-      <span v-if="i.problem" class="small bad">{{ i.problem }}</span>
+      <span v-if="i.problem" class="small bad">{{ t('instrument.problem.' + i.problem) }}</span>
       <span v-if="i.out_of_date" class="small bad">{{ t('instrument.out_of_date') }}</span>
       <button type="button" class="tap" :aria-label="t('instrument.drop_of', { name: i.name })" @click="drop(i.id)">
         {{ t('ui.remove') }}
