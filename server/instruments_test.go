@@ -1,6 +1,7 @@
 package server_test
 
 import (
+	"bufio"
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
@@ -163,4 +164,36 @@ func TestTheBrokerLetsEachTellItsOwn(t *testing.T) {
 	say("$SYS/broker", `[{"n":"t","u":"m","v":0.07}]`)
 	time.Sleep(300 * time.Millisecond)
 	assert.Nil(t, last(two.ID))
+}
+
+// A screen that listens to an instrument is told within seconds when another vehicle fetches it, and its stream ends: two bays are not
+// mixed up.
+func TestAnInstrumentThatIsFetchedAwayFallsSilentHere(t *testing.T) {
+	c, _ := shop(t)
+	id := c.as("piet").pickup()
+	other := c.send("POST", "/api/jobs", map[string]any{"vehicle": "Other", "plate": "", "customer": "", "complaint": "soft", "pattern": "truck-hydraulic"}, 200)["id"].(string)
+	f := c.instrument(trace.Force, "F")
+	attach := "/api/instruments/" + f.ID + "/attach"
+	c.send("POST", attach, map[string]any{"job": id}, 200)
+	c.send("POST", "/api/instruments/"+other+"/attach", map[string]any{"job": id}, 404)
+	c.tells(f.Secret, `[{"n":"f","u":"N","v":123}]`, 200)
+	req, err := http.NewRequestWithContext(t.Context(), "GET", c.listen()+"/api/jobs/"+id+"/figures/live", nil)
+	require.NoError(t, err)
+	for k, v := range c.cookies {
+		req.AddCookie(&http.Cookie{Name: k, Value: v})
+	}
+	res, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	defer func() { _ = res.Body.Close() }()
+	lines := bufio.NewScanner(res.Body)
+	require.True(t, lines.Scan())
+	c.send("POST", attach, map[string]any{"job": other}, 200)
+	began, last := time.Now(), ""
+	for lines.Scan() {
+		if lines.Text() != "" {
+			last = lines.Text() + last[:min(len(last), 40)]
+		}
+	}
+	assert.Contains(t, last, "event: changed")
+	assert.Less(t, time.Since(began), 10*time.Second)
 }

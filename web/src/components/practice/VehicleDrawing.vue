@@ -34,7 +34,7 @@ const idle = computed(() => bay.busy || !!v.value.stands.stopped || v.value.ende
 </script>
 
 <template>
-  <svg viewBox="0 0 360 190" class="vehicle" role="group" data-testid="vehicle-drawing">
+  <svg viewBox="0 0 360 200" class="vehicle" role="group" data-testid="vehicle-drawing">
     <!-- the cab's floor, the wall, the hood -->
     <path d="M6 128H128V40" class="thick" />
     <path d="M8 122H108" class="carpet" />
@@ -80,7 +80,7 @@ const idle = computed(() => bay.busy || !!v.value.stands.stopped || v.value.ende
       @keydown.enter.prevent="emit('wheel', w.id)"
     >
       <rect :x="w.x" y="132" width="48" height="50" />
-      <text :x="w.x + 24" y="188" text-anchor="middle">{{ wheels(w.id) }}</text>
+      <text :x="w.x + 24" y="195" text-anchor="middle">{{ wheels(w.id) }}</text>
     </g>
     <g
       v-for="z in zones"
