@@ -213,7 +213,8 @@ func (p *page) fail(err error) {
 	p.t.Helper()
 	ctx, cancel := context.WithTimeout(p.ctx, 3*time.Second)
 	defer cancel()
-	where, _ := chromedp.Run(ctx, chromedp.Evaluate[string](`location.pathname + "\n" + document.body.innerText.slice(0, 1500)`))
+	where, _ := chromedp.Run(ctx, chromedp.Evaluate[string](`location.pathname + "\n" + [...document.querySelectorAll("input")].filter(e => e.value && e.type === "text").
+		map(e => (e.closest("[data-testid]")?.dataset.testid ?? e.ariaLabel) + "=" + e.value).join("; ") + "\n" + document.body.innerText.slice(0, 1500)`))
 	if dir := os.Getenv("GEMINATE_SHOTS"); dir != "" {
 		p.shot("failure")
 	}

@@ -78,6 +78,27 @@ describe('choices edited on the screen', () => {
     expect(useJob().conflict).toBeNull()
   })
 
+  it('outlive the refusal of half a figure that was on its way while the rest was typed', async () => {
+    reply = (b) =>
+      new Promise((done) =>
+        setTimeout(
+          () =>
+            done(b.choices.scope === '7' ? json(422, { code: 'problem.fields' }) : json(200, view(2, b.choices.scope))),
+          1000,
+        ),
+      )
+    const { choices, set } = useChoices()
+    void set({ scope: '7' } as never)
+    await vi.advanceTimersByTimeAsync(400)
+    void set({ scope: '7/8' } as never)
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(choices.value.scope).toBe('7/8')
+    await vi.advanceTimersByTimeAsync(3000)
+    expect(sent.map((s) => s.choices.scope)).toEqual(['7', '7/8'])
+    expect(useJob().job!.choices.scope).toBe('7/8')
+    expect(useJob().problem).toBeNull()
+  })
+
   it('outlive a lost connection and a reload', async () => {
     reply = async () => {
       throw new TypeError('down')

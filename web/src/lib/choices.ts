@@ -1,6 +1,6 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, effectScope, ref, watch } from 'vue'
-import { drafts, draftStored, inTurn } from './drafts'
+import { drafts, draftRefused, draftStored, inTurn } from './drafts'
 import { useJob, type Choices } from '@/stores/job'
 
 /** The choices that other work hangs on. */
@@ -48,7 +48,11 @@ function makeEditor() {
     if (!draft) return
     if (await store.saveChoices(draft.value, draft.base)) {
       draftStored('choices', id, draft.value, store.seen.choices)
-    } else if (!store.unreached) drafts.drop('choices', id) // refused and said so, or put to the person
+    } else if (store.conflict?.part === 'choices') {
+      drafts.drop('choices', id) // put to the person, with all that was typed
+    } else if (!store.unreached) {
+      draftRefused('choices', id, draft.value, () => drafts.drop('choices', id)) // said so
+    }
   }
   const push = useDebounceFn(saveLatest, 200)
   /** What a change of unit, scope or school would ask for again is shown before it counts. */

@@ -42,10 +42,21 @@ export function inTurn<T>(part: Part, job: string, save: () => Promise<T>): Prom
   return next
 }
 
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+
+/**
+ * A draft was refused as sent: `fall` says what becomes of it. What was typed since is no part of the refusal and stays: half a
+ * figure (the 7 of 7/8) may be refused while the rest of it is being typed.
+ */
+export function draftRefused<T>(part: Part, job: string, sent: T, fall: (draft: Draft<T>) => void) {
+  const now = drafts.get<T>(part, job)
+  if (now && same(now.value, sent)) fall(now)
+}
+
 /** A draft was stored as sent, and is `version` now: it goes, or what was typed since goes on from there. */
 export function draftStored(part: Part, job: string, sent: unknown, version: number) {
   const now = drafts.get(part, job)
   if (!now) return
-  if (JSON.stringify(now.value) === JSON.stringify(sent)) drafts.drop(part, job)
+  if (same(now.value, sent)) drafts.drop(part, job)
   else drafts.put(part, job, { ...now, base: version })
 }

@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
 import { answer } from '@/core/answer'
 import { core, coreUp, NoCore, type Known, type LogEvent, type News } from '@/core/core'
-import { drafts, type Part } from '@/lib/drafts'
+import { drafts, draftStored, type Part } from '@/lib/drafts'
 import { keepEvents, keepJob, keptJob } from '@/lib/local'
 import { useOutbox, type Event, type EventData, type Told } from './outbox'
 import { useSession } from './session'
@@ -350,13 +350,13 @@ export const useJob = defineStore('job', {
       const id = this.stored!.id
       try {
         const view = await put()
-        if (part === 'intake') drafts.drop(part, id)
+        if (part === 'intake') draftStored(part, id, mine, view.intake_version)
         await this.take(view)
         return true
       } catch (e) {
         if (!(e instanceof Refused)) throw e
         if (e.problem.code === 'problem.stale' && e.problem.current) {
-          this.conflict = clashOf(part, mine, e.problem)
+          this.conflict = clashOf(part, drafts.get<typeof mine>(part, id)?.value ?? mine, e.problem)
         } else if (part === 'choices' && e.offline) {
           this.unreached = true
         } else if (e.offline) {

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { api, ask, Refused, whenSignedOut, type JobView, type Problem, type Schemas } from '@/api/client'
 import type { LogEvent, WaitingEvent } from '@/core/core'
-import { drafts, draftStored, inTurn, type Part } from '@/lib/drafts'
+import { drafts, draftRefused, draftStored, inTurn, type Part } from '@/lib/drafts'
 import { shopNow } from '@/lib/clock'
 import { newId } from '@/lib/id'
 import { askToPersist, attempt, local, write, type WaitingRow } from '@/lib/local'
@@ -305,7 +305,7 @@ export const useOutbox = defineStore('outbox', {
       } catch (e) {
         // Refused for what it is: told, and kept as a draft. The readings and strokes behind it are not lost with it.
         if (!(e instanceof Refused) || later(e) || e.problem.code === 'problem.stale') throw e
-        drafts.put(part, job, { ...draft, said: false })
+        draftRefused(part, job, draft.value, (now) => drafts.put(part, job, { ...now, said: false }))
         this.refuse(e.problem)
       }
     },

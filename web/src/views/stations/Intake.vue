@@ -88,8 +88,11 @@ async function save(next: boolean) {
   // What counts is this look's own answer: a later one may be on its way and take its place on the screen.
   if (found.value.length && (await checkNow()).length) return faults.value?.scrollIntoView({ block: 'center' })
   forget()
-  if (await store.saveIntake(draft.value, base.value)) {
-    takeStored()
+  const sent = copy(draft.value)
+  if (await store.saveIntake(sent, base.value)) {
+    // What was typed while it was on its way is an edit of what is stored now.
+    if (JSON.stringify(draft.value) === JSON.stringify(sent)) takeStored()
+    else base.value = store.seen.intake
     if (next) await router.push({ name: 'diagnose' })
   } else if (!store.conflict) keep()
 }
