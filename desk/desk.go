@@ -13,6 +13,7 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/job"
 	"geminate/brake/match"
+	"geminate/brake/practice"
 	"geminate/brake/station"
 	"geminate/brake/strict"
 	"geminate/brake/system"
@@ -59,6 +60,8 @@ func ProblemOf(err error) (p Problem, ok bool) {
 		return Problem{Code: "problem.not_released"}, true
 	case errors.Is(err, job.ErrNotParked):
 		return Problem{Code: "problem.not_parked"}, true
+	case errors.Is(err, practice.ErrStopped):
+		return Problem{Code: "problem.practice_stopped"}, true
 	case errors.Is(err, job.ErrIDTaken):
 		return Problem{Code: "problem.id_taken"}, true
 	}
@@ -164,6 +167,8 @@ func (d *Desk) call(method string, raw []byte) (any, error) {
 		return decoded(raw, func(in Waiting) (any, error) { return d.Show(in) })
 	case "open":
 		return decoded(raw, func(in Opening) (any, error) { return d.Open(in) })
+	case "practise":
+		return decoded(raw, func(in Practised) (any, error) { return d.Practise(in) })
 	case "ask":
 		return decoded(raw, func(in Asked) (any, error) { return d.Ask(in) })
 	}

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"geminate/brake/job"
+	"geminate/brake/practice"
 	"geminate/brake/system"
 )
 
@@ -22,6 +23,8 @@ type held struct {
 	edits   string
 	applied []string
 	refused []Refusal
+	// bay is the practice vehicle of it, where it is worked here.
+	bay *practice.Bay
 }
 
 const noEdits = "[]"

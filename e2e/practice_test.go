@@ -16,6 +16,7 @@ import (
 
 	"geminate/brake/job"
 	"geminate/brake/practice"
+	"geminate/brake/practice/thirty"
 	"geminate/brake/proving"
 )
 
@@ -147,7 +148,7 @@ func TestPracticeOverTheAPI(t *testing.T) {
 	ids := []practice.ID{"finding_1", "finding_2", "doing_3", "choosing_1", "verifying_1"}
 	if os.Getenv("GEMINATE_PRACTICE") == "all" {
 		ids = nil
-		for _, ex := range practice.Exercises {
+		for _, ex := range thirty.Exercises {
 			ids = append(ids, ex.ID)
 		}
 	}
@@ -155,11 +156,11 @@ func TestPracticeOverTheAPI(t *testing.T) {
 	require.Equal(t, 200, hand.send("POST", "/api/session", map[string]any{"name": "sunny", "demo": true}, nil), "a trainee decides on a practice vehicle")
 	var took []float64
 	for _, id := range ids {
-		bay, err := practice.Open(id, "", 0)
+		bay, err := thirty.Open(id, "", "", 0)
 		require.NoError(t, err)
 		own, err := bay.OwnWay(t.Context())
 		require.NoError(t, err)
-		handed := practice.Of(id).Step == practice.Verifying
+		handed := thirty.Of(id).Step == practice.Verifying
 		l := begin(t, hand, map[string]any{"exercise": id})
 		began := time.Now()
 		l.follow(own, handed, func(proving.Act) bool { return false })
@@ -183,7 +184,7 @@ func TestManyLearnersAtOnce(t *testing.T) {
 		t.Skip("a load, not a check: GEMINATE_LEARNERS=30 says how many")
 	}
 	a := startPaced(t, 60)
-	bay, err := practice.Open("finding_2", "", 0)
+	bay, err := thirty.Open("finding_2", "", "", 0)
 	require.NoError(t, err)
 	own, err := bay.OwnWay(t.Context())
 	require.NoError(t, err)

@@ -90,7 +90,9 @@ func (s *server) accounts(c *call, _ none) ([]AccountView, error) {
 	list, err := s.Store.Accounts(c.Context())
 	out := []AccountView{}
 	for i := range list {
-		out = append(out, viewOf(&list[i]))
+		if list[i].Role != job.Guest { // whose exercise they came by says who they are
+			out = append(out, viewOf(&list[i]))
+		}
 	}
 	return out, err
 }
@@ -117,6 +119,9 @@ var errLastLead = fiber.NewError(http.StatusConflict, "problem.last_lead")
 
 func (s *server) setAccount(c *call, in AccountIn) (AccountView, error) {
 	u, err := s.Store.User(c.Context(), c.jobID())
+	if err == nil && u.Role == job.Guest {
+		err = store.ErrNotFound
+	}
 	if err != nil {
 		return AccountView{}, err
 	}
@@ -144,6 +149,9 @@ func (s *server) setAccount(c *call, in AccountIn) (AccountView, error) {
 
 func (s *server) accountLink(c *call, _ none) (LinkOut, error) {
 	u, err := s.Store.User(c.Context(), c.jobID())
+	if err == nil && u.Role == job.Guest {
+		err = store.ErrNotFound
+	}
 	if err != nil {
 		return LinkOut{}, err
 	}
@@ -204,7 +212,7 @@ func (s *server) welcome(c *call, in PasswordIn) (SessionView, error) {
 	if err != nil {
 		return SessionView{}, err
 	}
-	if id == nil {
+	if id == nil || strings.HasPrefix(string(id), guestName) {
 		return SessionView{}, errPass
 	}
 	u, err := s.Store.User(c.Context(), string(id))

@@ -105,7 +105,7 @@ func (s *server) visitor(c fiber.Ctx) (*visitor, error) {
 	if err != nil {
 		return nil, err
 	}
-	if epoch, _ := sess.Get(sessionEpoch).(int); u.Disabled || epoch != u.Epoch {
+	if epoch, _ := sess.Get(sessionEpoch).(int); u.Disabled || epoch != u.Epoch || !s.stillGuest(c.Context(), u) {
 		return nil, nil
 	}
 	return &visitor{u, token}, nil

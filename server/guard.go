@@ -55,7 +55,7 @@ func (s *server) logged(c fiber.Ctx) error {
 }
 
 // secretPaths are the beginnings of addresses whose next part lets whoever has it in.
-var secretPaths = []string{"/welcome/", "/calls/", "/call/", "/papers/"}
+var secretPaths = []string{"/welcome/", "/calls/", "/call/", "/papers/", "/guests/", "/guest/"}
 
 // shownPath is a path as the log has it: what lets somebody in is left out.
 func shownPath(path string) string {

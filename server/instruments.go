@@ -265,8 +265,8 @@ func (s *server) figuresLive(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if !v.user.Role.May(job.ReadJobs) {
-		return job.ErrRole{Command: job.ReadJobs}
+	if err := s.mayWatch(c, v.user); err != nil {
+		return err
 	}
 	id := strings.Clone(c.Params("id"))
 	list, err := s.attached(c.Context(), id)

@@ -53,7 +53,15 @@ func (s *server) newJob(c *call, in NewJob) (*job.View, error) {
 	if err != nil {
 		return nil, err
 	}
-	switch err := s.Store.AddJob(c.Context(), j, events, nil); {
+	add := func() error { return s.Store.AddJob(c.Context(), j, events, nil) }
+	if in.PracticeSeed != 0 { // begun where the server could not be reached: its vehicle comes with it
+		p, err := ownPractice(c.user, j.ID, &in.New)
+		if err != nil {
+			return nil, err
+		}
+		add = func() error { return s.Store.AddPractice(c.Context(), p, j, events) }
+	}
+	switch err := add(); {
 	case errors.Is(err, store.ErrTaken) && in.ID != "": // told again: the answer had not come back
 		return s.openedBefore(c, in.ID)
 	case err != nil:

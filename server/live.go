@@ -130,8 +130,8 @@ func (s *server) live(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if !v.user.Role.May(job.ReadJobs) {
-		return job.ErrRole{Command: job.ReadJobs}
+	if err := s.mayWatch(c, v.user); err != nil {
+		return err
 	}
 	id := strings.Clone(c.Params("id"))
 	if err := s.isThere(c, id); err != nil {
@@ -238,7 +238,7 @@ func (t *stream) stillIn(life context.Context) bool {
 	if errors.Is(err, store.ErrNotFound) {
 		return false
 	}
-	return err != nil || !u.Disabled && u.Epoch == t.epoch && u.Role.May(job.ReadJobs)
+	return err != nil || !u.Disabled && u.Epoch == t.epoch && (u.Role.May(job.ReadJobs) || u.Role == job.Guest && t.s.stillGuest(ctx, u))
 }
 
 func (t *stream) announce(ctx context.Context) {

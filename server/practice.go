@@ -6,6 +6,7 @@ import (
 	"errors"
 	"math/rand/v2"
 	"net/http"
+	"reflect"
 	"slices"
 	"strings"
 	"sync"
@@ -14,9 +15,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 
-	"geminate/brake/diagnose"
 	"geminate/brake/job"
 	"geminate/brake/practice"
+	"geminate/brake/practice/thirty"
 	"geminate/brake/proving"
 	"geminate/brake/system"
 	"geminate/store"
@@ -67,24 +68,11 @@ func (b *bays) of(id string) *inHand {
 
 // PracticeIn begins an exercise: one of the list, one that is set, or free practice on a kind of vehicle.
 type PracticeIn struct {
-	Exercise practice.ID `json:"exercise"`
-	Pattern  string      `json:"pattern,omitempty"`
-	Seed     uint64      `json:"seed,omitempty"` // 0 takes one by chance, of an exercise its own
-	Set      string      `json:"set,omitempty"`
-}
-
-// PracticeView is an exercise as whoever works on it sees it.
-type PracticeView struct {
-	Job      string             `json:"job"`
-	Exercise practice.ID        `json:"exercise"`
-	Step     practice.Step      `json:"step"`
-	Pattern  string             `json:"pattern"`
-	Stands   practice.Stands    `json:"stands"`
-	Offer    practice.Offer     `json:"offer"`
-	Reports  []diagnose.Finding `json:"reports"` // what the owner says
-	Ended    bool               `json:"ended"`
-	// Seen is what the act that was asked for gave.
-	Seen *proving.Seen `json:"seen,omitempty"`
+	Exercise practice.ID  `json:"exercise"`
+	Pattern  string       `json:"pattern,omitempty"`
+	Hardness job.Hardness `json:"hardness,omitempty"` // of free practice
+	Seed     uint64       `json:"seed,omitempty"`     // 0 takes one by chance, of an exercise its own
+	Set      string       `json:"set,omitempty"`
 }
 
 // ActIn is one thing to do; After is how many were done before it as the screen knows, so that one that is sent twice is done once.
@@ -93,13 +81,21 @@ type ActIn struct {
 	Act   proving.Act `json:"act"`
 }
 
-// learns says whether somebody may ask this because it is on their own practice vehicle.
-func (s *server) learns(c fiber.Ctx, r route, who *store.User) bool {
-	if !strings.HasPrefix(r.path, "/jobs/{id}") || !job.PracticeRole(who.Role).May(r.command) {
+// learns says whether somebody may ask this of the request's job because it is their own practice vehicle.
+func (s *server) learns(c fiber.Ctx, command job.Command, who *store.User) bool {
+	if !job.PracticeRole(who.Role).May(command) {
 		return false
 	}
 	p, err := s.Store.PracticeOf(c.Context(), strings.Clone(c.Params("id")))
 	return err == nil && p.UserID == who.ID
+}
+
+// mayWatch refuses a stream of the request's job to whoever may not read it.
+func (s *server) mayWatch(c fiber.Ctx, who *store.User) error {
+	if who.Role.May(job.ReadJobs) || s.learns(c, job.ReadJobs, who) {
+		return nil
+	}
+	return job.ErrRole{Command: job.ReadJobs}
 }
 
 var (
@@ -108,59 +104,68 @@ var (
 	errOther   = fiber.NewError(http.StatusConflict, "problem.practice_other")
 )
 
-func (s *server) beginPractice(c *call, in PracticeIn) (PracticeView, error) {
+func (s *server) beginPractice(c *call, in PracticeIn) (practice.View, error) {
 	p := &store.Practice{JobID: uuid.NewString(), UserID: c.user.ID, UserName: c.user.Display, StartedAt: now(), Did: "[]"}
 	if in.Set != "" {
 		set, err := s.setFor(c, in.Set)
 		if err != nil {
-			return PracticeView{}, err
+			return practice.View{}, err
 		}
 		// Once: whoever has seen how it ends knows what it was.
 		switch begun, err := s.Store.PracticeOfSet(c.Context(), set.ID, c.user.ID); {
 		case err == nil && begun.EndedAt != nil:
-			return PracticeView{}, errEnded
+			return practice.View{}, errEnded
 		case err == nil:
 			return s.practiceOf(c, begun.JobID)
 		case !errors.Is(err, store.ErrNotFound):
-			return PracticeView{}, err
+			return practice.View{}, err
 		}
-		in.Exercise, in.Pattern, in.Seed, p.SetID = practice.ID(set.Exercise), set.Pattern, set.Seed, &set.ID
+		in.Exercise, in.Pattern, in.Hardness, in.Seed, p.SetID = practice.ID(set.Exercise), set.Pattern, job.Hardness(set.Hardness), set.Seed, &set.ID
+	}
+	if c.user.Role == job.Guest && in.Set == "" { // who came for one exercise works that
+		return practice.View{}, store.ErrNotFound
 	}
 	if in.Exercise == practice.Free && in.Seed == 0 {
-		in.Seed = uint64(rand.Uint32())
+		in.Seed = uint64(rand.Uint32()) + 1
 	}
 	if in.Exercise != practice.Free {
-		in.Pattern = ""
+		in.Pattern, in.Hardness = "", ""
 	}
-	bay, err := practice.Open(in.Exercise, in.Pattern, in.Seed)
+	bay, err := thirty.Open(in.Exercise, in.Pattern, in.Hardness, in.Seed)
 	if err != nil {
-		return PracticeView{}, err
+		return practice.View{}, err
 	}
-	p.Exercise, p.Pattern, p.Seed = string(in.Exercise), bay.Exercise.Pattern, bay.Seed
+	p.Exercise, p.Pattern, p.Hardness, p.Seed = string(in.Exercise), bay.Exercise.Pattern, string(bay.Exercise.Hardness), bay.Seed
 	j, events, err := s.handed(c, bay, p.JobID)
 	if err != nil {
-		return PracticeView{}, err
+		return practice.View{}, err
 	}
-	if err := s.Store.AddJob(c.Context(), j, events, nil); err != nil {
-		return PracticeView{}, err
-	}
-	if err := s.Store.AddPractice(c.Context(), p); err != nil {
-		return PracticeView{}, err
+	if err := s.Store.AddPractice(c.Context(), p, j, events); err != nil {
+		return practice.View{}, err
 	}
 	h := s.bays.of(p.JobID)
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	h.bay = bay
-	return s.practiceView(p, bay, j), nil
+	return practiceView(p, bay, j), nil
+}
+
+// ownPractice is free practice as its learner began it by themselves.
+func ownPractice(u *store.User, id string, in *job.New) (*store.Practice, error) {
+	own := practice.Own{Pattern: in.Pattern, Hardness: in.PracticeHardness, Seed: in.PracticeSeed}
+	bay, err := own.Bay(nil, nil)
+	if err != nil {
+		return nil, err
+	}
+	return &store.Practice{JobID: id, Exercise: practice.Free, Pattern: in.Pattern, Hardness: string(bay.Exercise.Hardness), Seed: in.PracticeSeed, UserID: u.ID, UserName: u.Display, StartedAt: now(), Did: "[]"}, nil
 }
 
 // handed is the job the exercise begins with: opened with the owner's complaint, or finished by somebody else.
 func (s *server) handed(c *call, bay *practice.Bay, id string) (*job.Job, []job.Event, error) {
-	sys, err := system.FromPattern(bay.Exercise.Pattern)
+	intake, err := job.New{Vehicle: practiceVehicle, Pattern: bay.Exercise.Pattern, Complaint: "-", PracticeSeed: bay.Seed}.Intake()
 	if err != nil {
 		return nil, nil, err
 	}
-	intake := job.Intake{Vehicle: "Practice", Pattern: bay.Exercise.Pattern, System: sys, Complaint: "-", Practice: true, Hands: 2, Tools: &diagnose.Tools}
 	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: id, EventID: uuid.NewString(), Intake: intake})
 	if err != nil {
 		return nil, nil, err
@@ -184,9 +189,21 @@ func (s *server) handed(c *call, bay *practice.Bay, id string) (*job.Job, []job.
 	return job.Replay(id, before[0].At, before), before, nil
 }
 
-func (s *server) practiceView(p *store.Practice, bay *practice.Bay, j *job.Job) PracticeView {
-	return PracticeView{Job: p.JobID, Exercise: bay.Exercise.ID, Step: bay.Exercise.Step, Pattern: p.Pattern, Stands: bay.Stands(), Offer: bay.Offer(j), Reports: bay.Reports(), Ended: p.EndedAt != nil}
+// practiceVehicle is what the vehicle of a practice job is called.
+const practiceVehicle = "Practice"
+
+// practiceView is the vehicle as its learner sees it. Of free practice nobody set it says what it takes to go on without the server.
+func practiceView(p *store.Practice, bay *practice.Bay, j *job.Job) practice.View {
+	out := bay.View(j)
+	out.Ended = p.EndedAt != nil
+	if ownWork(p) && !out.Ended {
+		out.Own = bay.Own()
+	}
+	return out
 }
+
+// ownWork is free practice nobody set: its number is its learner's own.
+func ownWork(p *store.Practice) bool { return p.Exercise == practice.Free && p.SetID == nil }
 
 // worked gives a practice with its vehicle in hand to fn, and keeps what fn did to it.
 func (s *server) worked(ctx context.Context, id string, fn func(*store.Practice, *practice.Bay, *job.Job) error) error {
@@ -228,7 +245,7 @@ func (s *server) worked(ctx context.Context, id string, fn func(*store.Practice,
 
 // built makes the vehicle again, as it stands after what was done to it.
 func (s *server) built(ctx context.Context, p *store.Practice, j *job.Job, did []proving.Done) (*practice.Bay, error) {
-	bay, err := practice.Open(practice.ID(p.Exercise), p.Pattern, p.Seed)
+	bay, err := thirty.Open(practice.ID(p.Exercise), p.Pattern, job.Hardness(p.Hardness), p.Seed)
 	if err != nil {
 		return nil, err
 	}
@@ -250,17 +267,17 @@ func own(c *call, p *store.Practice) error {
 	return nil
 }
 
-func (s *server) practice(c *call, _ none) (PracticeView, error) { return s.practiceOf(c, c.jobID()) }
+func (s *server) practice(c *call, _ none) (practice.View, error) { return s.practiceOf(c, c.jobID()) }
 
-func (s *server) practiceOf(c *call, id string) (out PracticeView, err error) {
+func (s *server) practiceOf(c *call, id string) (out practice.View, err error) {
 	err = s.worked(c.Context(), id, func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
-		out = s.practiceView(p, bay, j)
+		out = practiceView(p, bay, j)
 		return own(c, p)
 	})
 	return out, err
 }
 
-func (s *server) practiceAct(c *call, in ActIn) (out PracticeView, err error) {
+func (s *server) practiceAct(c *call, in ActIn) (out practice.View, err error) {
 	err = s.worked(c.Context(), c.jobID(), func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
 		switch {
 		case p.UserID != c.user.ID:
@@ -277,11 +294,48 @@ func (s *server) practiceAct(c *call, in ActIn) (out PracticeView, err error) {
 		if err != nil {
 			return err
 		}
-		out = s.practiceView(p, bay, j)
-		out.Seen = &seen
+		out = practiceView(p, bay, j)
+		out.Seen, out.Done, out.Own = &seen, &bay.Did[len(bay.Did)-1], nil
 		return nil
 	})
 	return out, err
+}
+
+// bringPractice takes what was done to it where the server could not be reached: what is known here must be its beginning.
+func (s *server) bringPractice(c *call, in practice.Own) (out practice.View, err error) {
+	if len(in.Did) > practice.OwnMost {
+		return out, system.Faults{{Path: "$.did", Code: "fault.count", With: map[string]any{"value": len(in.Did), "min": 0, "max": practice.OwnMost}}}
+	}
+	err = s.worked(c.Context(), c.jobID(), func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
+		switch {
+		case p.UserID != c.user.ID || !ownWork(p):
+			return store.ErrNotFound
+		case p.EndedAt != nil:
+			return errEnded
+		case in.Seed != p.Seed || !begins(in.Did, bay.Did):
+			return errOther
+		}
+		all, err := s.Store.Log(c.Context(), p.JobID, 0, 0)
+		if err != nil {
+			return err
+		}
+		// On a vehicle of its own: one that cannot be brought leaves this one as it was.
+		own := bay.Own()
+		own.Did = in.Did
+		brought, err := own.Bay(j, all)
+		if err != nil {
+			return err
+		}
+		*bay = *brought
+		out = practiceView(p, bay, j)
+		return nil
+	})
+	return out, err
+}
+
+// begins says whether the acts known are the beginning of those told.
+func begins(told, known []proving.Done) bool {
+	return len(known) <= len(told) && slices.EqualFunc(known, told[:len(known)], func(a, b proving.Done) bool { return reflect.DeepEqual(a.Act, b.Act) })
 }
 
 // endPractice ends it and says what it came to; asked again it says the same.
@@ -336,13 +390,17 @@ type PracticeList struct {
 	Mine      []PracticeRow       `json:"mine"`
 	Sets      []PracticeSetView   `json:"sets"`
 	Bounds    practice.Bounds     `json:"bounds"`
+	Hardness  []job.Hardness      `json:"hardness"` // of free practice
 }
 
 // practicesMost are listed.
 const practicesMost = 300
 
 func (s *server) practices(c *call, _ none) (PracticeList, error) {
-	out := PracticeList{Exercises: practice.Exercises, Bounds: practice.Limits}
+	out := PracticeList{Exercises: thirty.Exercises, Bounds: practice.Limits, Hardness: job.Hardnesses}
+	if c.user.Role == job.Guest {
+		out.Exercises, out.Hardness = []practice.Exercise{}, []job.Hardness{}
+	}
 	var err error
 	if out.Mine, err = s.practiceRows(c.Context(), c.user.ID); err != nil {
 		return out, err

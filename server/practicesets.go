@@ -11,6 +11,7 @@ import (
 
 	"geminate/brake/job"
 	"geminate/brake/practice"
+	"geminate/brake/practice/thirty"
 	"geminate/brake/strict"
 	"geminate/brake/system"
 	"geminate/store"
@@ -20,22 +21,24 @@ import (
 
 // PracticeSetIn sets an exercise.
 type PracticeSetIn struct {
-	Exercise practice.ID `json:"exercise"`
-	Pattern  string      `json:"pattern,omitempty"`
-	Seed     uint64      `json:"seed,omitempty"`
-	DueOn    string      `json:"due_on,omitempty"` // 2026-12-24, "" without a day
-	People   []string    `json:"people,omitempty"` // accounts; none is everybody
+	Exercise practice.ID  `json:"exercise"`
+	Pattern  string       `json:"pattern,omitempty"`
+	Hardness job.Hardness `json:"hardness,omitempty"`
+	Seed     uint64       `json:"seed,omitempty"`
+	DueOn    string       `json:"due_on,omitempty"` // 2026-12-24, "" without a day
+	People   []string     `json:"people,omitempty"` // accounts; none is everybody
 }
 
 // PracticeSetView is one that is set. Its seed stays on the server.
 type PracticeSetView struct {
-	ID       string      `json:"id"`
-	Exercise practice.ID `json:"exercise"`
-	Pattern  string      `json:"pattern"`
-	DueOn    string      `json:"due_on"`
-	People   []string    `json:"people"`
-	SetBy    string      `json:"set_by"`
-	SetAt    time.Time   `json:"set_at"`
+	ID       string       `json:"id"`
+	Exercise practice.ID  `json:"exercise"`
+	Pattern  string       `json:"pattern"`
+	Hardness job.Hardness `json:"hardness,omitempty"`
+	DueOn    string       `json:"due_on"`
+	People   []string     `json:"people"`
+	SetBy    string       `json:"set_by"`
+	SetAt    time.Time    `json:"set_at"`
 }
 
 const setsMost = 200
@@ -50,7 +53,7 @@ func (s *server) setExercise(c *call, in PracticeSetIn) (PracticeSetView, error)
 		return PracticeSetView{}, system.Faults{{Path: "$.people", Code: "fault.count", With: map[string]any{"value": len(in.People), "min": 0, "max": 200}}}
 	}
 	// A seed of its own: what was worked before gives nothing away, and everybody works on the same vehicle.
-	bay, err := practice.Open(in.Exercise, in.Pattern, cmp.Or(in.Seed, freeSeed(in.Exercise)))
+	bay, err := thirty.Open(in.Exercise, in.Pattern, in.Hardness, cmp.Or(in.Seed, freeSeed(in.Exercise)))
 	if err != nil {
 		return PracticeSetView{}, err
 	}
@@ -58,7 +61,7 @@ func (s *server) setExercise(c *call, in PracticeSetIn) (PracticeSetView, error)
 	if err != nil {
 		return PracticeSetView{}, err
 	}
-	p := &store.PracticeSet{ID: uuid.NewString(), Exercise: string(in.Exercise), Pattern: bay.Exercise.Pattern, Seed: bay.Seed, DueOn: in.DueOn, People: string(raw), SetBy: c.user.Display, SetAt: now()}
+	p := &store.PracticeSet{ID: uuid.NewString(), Exercise: string(in.Exercise), Pattern: bay.Exercise.Pattern, Hardness: string(bay.Exercise.Hardness), Seed: bay.Seed, DueOn: in.DueOn, People: string(raw), SetBy: c.user.Display, SetAt: now()}
 	if err := s.Store.AddPracticeSet(c.Context(), p); err != nil {
 		return PracticeSetView{}, err
 	}
@@ -75,7 +78,7 @@ func freeSeed(id practice.ID) uint64 {
 }
 
 func setView(p *store.PracticeSet) PracticeSetView {
-	out := PracticeSetView{ID: p.ID, Exercise: practice.ID(p.Exercise), Pattern: p.Pattern, DueOn: p.DueOn, People: []string{}, SetBy: p.SetBy, SetAt: p.SetAt}
+	out := PracticeSetView{ID: p.ID, Exercise: practice.ID(p.Exercise), Pattern: p.Pattern, Hardness: job.Hardness(p.Hardness), DueOn: p.DueOn, People: []string{}, SetBy: p.SetBy, SetAt: p.SetAt}
 	_ = strict.Decode([]byte(p.People), &out.People) // ours: none where it cannot be read
 	return out
 }
@@ -88,7 +91,7 @@ func (s *server) setsOf(c *call) ([]PracticeSetView, error) {
 		v := setView(&list[i])
 		switch {
 		case c.user.Role.May(job.SetExercises):
-		case len(v.People) > 0 && !slices.Contains(v.People, c.user.ID):
+		case !setTo(&v, c.user):
 			continue
 		default:
 			v.People = []string{} // who else it is set to is the lead's to know
@@ -98,6 +101,14 @@ func (s *server) setsOf(c *call) ([]PracticeSetView, error) {
 	return out, err
 }
 
+// setTo says whether an exercise is set to somebody: a guest has the one they came for.
+func setTo(v *PracticeSetView, u *store.User) bool {
+	if u.Role == job.Guest {
+		return u.GuestOf != nil && *u.GuestOf == v.ID
+	}
+	return len(v.People) == 0 || slices.Contains(v.People, u.ID)
+}
+
 func (s *server) setFor(c *call, id string) (*store.PracticeSet, error) {
 	list, err := s.Store.PracticeSets(c.Context(), setsMost)
 	if err != nil {
@@ -105,7 +116,7 @@ func (s *server) setFor(c *call, id string) (*store.PracticeSet, error) {
 	}
 	for i := range list {
 		v := setView(&list[i])
-		if v.ID == id && (len(v.People) == 0 || slices.Contains(v.People, c.user.ID) || c.user.Role.May(job.SetExercises)) {
+		if v.ID == id && (setTo(&v, c.user) || c.user.Role.May(job.SetExercises)) {
 			return &list[i], nil
 		}
 	}

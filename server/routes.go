@@ -55,7 +55,7 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 			if forged(c, v.token) {
 				return fiber.NewError(http.StatusForbidden, "problem.csrf")
 			}
-			if !v.user.Role.May(r.command) && !s.learns(c, r, v.user) {
+			if !v.user.Role.May(r.command) && !(strings.HasPrefix(r.path, "/jobs/{id}") && s.learns(c, r.command, v.user)) {
 				return job.ErrRole{Command: r.command}
 			}
 		}
@@ -241,9 +241,12 @@ func (s *server) routes() []route {
 		handle(s, get("/practice/results.csv", "practiceTable", "The same as a table").as("text/csv").needs(job.SetExercises), s.practiceTable),
 		handle(s, get("/practice/{id}/certificate.pdf", "certificate", "That an exercise was worked, and what it came to").as("application/pdf").needs(job.Practise), s.certificate),
 		handle(s, post("/practice/sets", "setExercise", "Set an exercise, to everybody or to some").needs(job.SetExercises), s.setExercise),
+		handle(s, post("/practice/sets/{id}/link", "guestLink", "A link by which guests come to work it").needs(job.SetExercises), s.guestLink),
+		handle(s, post("/guests/{pass}", "guest", "Come as a guest, by such a link").openToAll(), s.guest),
 		handle(s, (route{method: http.MethodDelete, path: "/practice/sets/{id}", id: "dropSet", summary: "Take one back"}).needs(job.SetExercises), s.dropSet),
 		handle(s, get("/practice/{id}", "practice", "A practice vehicle as it stands, and what can be done to it").needs(job.Practise), s.practice),
 		handle(s, post("/practice/{id}/acts", "practiceAct", "Do one thing to it").needs(job.Practise), s.practiceAct),
+		handle(s, post("/practice/{id}/brought", "bringPractice", "Bring what was done to it where the server could not be reached").upTo(1<<20).needs(job.Practise), s.bringPractice),
 		handle(s, post("/practice/{id}/instruments", "standIns", "Stand-in instruments on its pedal, for a while").needs(job.Practise), s.standIns),
 		handle(s, post("/practice/{id}/end", "endPractice", "End it: what it came to, beside the engine's own way").answers(practice.Result{}).needs(job.Practise), s.endPractice),
 		handle(s, get("/audit", "audit", "Who did what, the newest first").asks(auditAsked{}).needs(job.ReadAudit), s.auditLines),
@@ -251,8 +254,8 @@ func (s *server) routes() []route {
 		handle(s, post("/catalogue/shelf", "setShelf", "Take a unit onto the shelf, or off it").needs(job.SetShelf), s.setShelf),
 		handle(s, post("/catalogue/import", "importUnits", "Bring units in from a CSV or JSON file, all or none").upTo(bodyLimit).needs(job.ImportCatalogue), s.importUnits),
 		handle(s, get("/catalogue/imports/{id}", "importState", "How far an import is").needs(job.ImportCatalogue), s.importState),
-		handle(s, get("/catalogue/units.csv", "exportUnits", "All units as a table").as("text/csv").needs(job.LookUp), s.exportCSV),
-		handle(s, post("/counter", "counter", "Ask the parts counter for stock and price").needs(job.LookUp), s.counter),
+		handle(s, get("/catalogue/units.csv", "exportUnits", "All units as a table").as("text/csv").needs(job.ReadJobs), s.exportCSV),
+		handle(s, post("/counter", "counter", "Ask the parts counter for stock and price").needs(job.ReadJobs), s.counter),
 		handle(s, post("/bore", "bore", "Read a bore stamp; name a measured thread").needs(job.LookUp), s.readBore),
 		handle(s, get("/jobs/{id}/shelf", "jobShelf", "The units that come into question: the shelf, and the nearest of the catalogue"), s.jobShelf),
 		handle(s, get("/jobs/{id}/met", "met", "What was at the joint of such vehicles before"), s.met),

@@ -24,7 +24,7 @@ func (s *server) questions() (out []route) {
 		if q.In == nil {
 			r = handle(s, r, func(c *call, _ none) (raw, error) { return s.ask(c, q, nil) })
 		} else {
-			r = handle(s, post(r.path, q.ID, q.Summary).needs(job.LookUp), func(c *call, in raw) (raw, error) { return s.ask(c, q, in) })
+			r = handle(s, post(r.path, q.ID, q.Summary).needs(job.ReadJobs), func(c *call, in raw) (raw, error) { return s.ask(c, q, in) })
 			r.in = q.In
 		}
 		r.out = q.Out

@@ -140,21 +140,25 @@ func keepView(tx *gorm.DB, j *job.Job, was *jobRow) (view string, err error) {
 // AddJob stores a new job with its log.
 func (s *Store) AddJob(ctx context.Context, j *job.Job, events []job.Event, audit *Audit) error {
 	return s.inTransaction(ctx, func(tx *gorm.DB) error {
-		row := jobRow{ID: j.ID, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC()}
-		if err := tx.Create(&row).Error; err != nil {
-			if errors.Is(err, gorm.ErrDuplicatedKey) {
-				return ErrTaken
-			}
-			return fmt.Errorf("store: job: %w", err)
-		}
-		if err := insertLog(tx, j.ID, events); err != nil {
-			return err
-		}
-		if err := keep(tx, j, &row); err != nil {
+		if err := addJob(tx, j, events); err != nil {
 			return err
 		}
 		return addAudit(tx, audit)
 	})
+}
+
+func addJob(tx *gorm.DB, j *job.Job, events []job.Event) error {
+	row := jobRow{ID: j.ID, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC()}
+	if err := tx.Create(&row).Error; err != nil {
+		if errors.Is(err, gorm.ErrDuplicatedKey) {
+			return ErrTaken
+		}
+		return fmt.Errorf("store: job: %w", err)
+	}
+	if err := insertLog(tx, j.ID, events); err != nil {
+		return err
+	}
+	return keep(tx, j, &row)
 }
 
 // inTransaction runs fn in a transaction, again where the database turned it away.

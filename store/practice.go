@@ -2,11 +2,12 @@ package store
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"time"
 
 	"gorm.io/gorm"
+
+	"geminate/brake/job"
 )
 
 // Practice is one exercise being worked, or worked: beside its job.
@@ -14,6 +15,7 @@ type Practice struct {
 	JobID     string `gorm:"primaryKey"`
 	Exercise  string
 	Pattern   string
+	Hardness  string // of free practice
 	Seed      uint64
 	SetID     *string
 	UserID    string
@@ -33,6 +35,7 @@ type PracticeSet struct {
 	ID       string `gorm:"primaryKey"`
 	Exercise string
 	Pattern  string
+	Hardness string
 	Seed     uint64
 	DueOn    string
 	People   string // JSON: ids of accounts, empty is everybody
@@ -43,13 +46,17 @@ type PracticeSet struct {
 // TableName is the table's name.
 func (PracticeSet) TableName() string { return "practice_sets" }
 
-// AddPractice stores one that begins.
-func (s *Store) AddPractice(ctx context.Context, p *Practice) error {
-	err := s.write(ctx, func(db *gorm.DB) error { return db.Create(p).Error })
-	if errors.Is(err, gorm.ErrDuplicatedKey) {
-		return ErrTaken
-	}
-	return err
+// AddPractice stores one that begins, with its job: both or neither.
+func (s *Store) AddPractice(ctx context.Context, p *Practice, j *job.Job, events []job.Event) error {
+	return s.inTransaction(ctx, func(tx *gorm.DB) error {
+		if err := addJob(tx, j, events); err != nil {
+			return err
+		}
+		if err := tx.Create(p).Error; err != nil {
+			return fmt.Errorf("store: practice: %w", err)
+		}
+		return nil
+	})
 }
 
 // PracticeOf gives one by its job.
@@ -86,6 +93,20 @@ func (s *Store) Practices(ctx context.Context, user string, limit int) ([]Practi
 		return nil, fmt.Errorf("store: practices: %w", err)
 	}
 	return out, nil
+}
+
+// PracticeSetOf gives one by its id.
+func (s *Store) PracticeSetOf(ctx context.Context, id string) (*PracticeSet, error) {
+	var p PracticeSet
+	if err := s.db.WithContext(ctx).Where("id = ?", id).Take(&p).Error; err != nil {
+		return nil, notFound(err)
+	}
+	return &p, nil
+}
+
+// Guests counts those who came for a set exercise.
+func (s *Store) Guests(ctx context.Context, set string) (n int64, err error) {
+	return n, s.db.WithContext(ctx).Model(&User{}).Where("guest_of = ?", set).Count(&n).Error
 }
 
 // AddPracticeSet stores an exercise that is set; PracticeSets lists them, the last first; DropPracticeSet takes one back.

@@ -25,6 +25,8 @@ type User struct {
 	Disabled bool
 	Trained  bool
 	Epoch    int
+	// GuestOf is the set exercise a guest came for; nobody else has one.
+	GuestOf *string
 }
 
 // AddUser stores a new account.

@@ -13,6 +13,18 @@ type Book struct {
 	Events []Event
 }
 
+// Forward folds on what a whole log has beyond this, up to where it stood at head.
+func (b *Book) Forward(all []Event, head int64) error {
+	for _, e := range all {
+		if e.Seq > b.Head && e.Seq <= head {
+			if err := b.Take(e); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 // Find implements Log.
 func (b *Book) Find(ids []string) (map[string]Event, error) {
 	want := make(map[string]bool, len(ids))

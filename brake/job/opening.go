@@ -1,6 +1,22 @@
 package job
 
-import "geminate/brake/system"
+import (
+	"geminate/brake/diagnose"
+	"geminate/brake/system"
+)
+
+// Hardness is how hard a vehicle of free practice is.
+type Hardness string
+
+// How hard: one fault and no more; as vehicles come; or at least two that may hide one another.
+const (
+	Plain Hardness = "plain"
+	Usual Hardness = "usual"
+	Hard  Hardness = "hard"
+)
+
+// Hardnesses lists them.
+var Hardnesses = []Hardness{Plain, Usual, Hard}
 
 // New is what a job is opened with: whose vehicle it is, what was said of it, and the pattern its brakes are nearest to.
 type New struct {
@@ -10,6 +26,10 @@ type New struct {
 	Complaint string `json:"complaint"`
 	Pattern   string `json:"pattern"`
 	Practice  bool   `json:"practice,omitempty"`
+	// PracticeSeed draws the practice vehicle, of free practice begun where the server cannot be reached; PracticeHardness is how
+	// hard it is.
+	PracticeSeed     uint64   `json:"practice_seed,omitempty"`
+	PracticeHardness Hardness `json:"practice_hardness,omitempty"`
 	// System is what the vehicle begins with in place of the pattern's own: a shop's pattern.
 	System *system.System `json:"system,omitempty"`
 	Planned
@@ -24,5 +44,9 @@ func (n New) Intake() (Intake, error) {
 	if n.System != nil {
 		s = n.System
 	}
-	return Intake{Customer: n.Customer, Complaint: n.Complaint, Vehicle: n.Vehicle, Plate: n.Plate, Pattern: n.Pattern, System: s, Hands: 1, Practice: n.Practice, Planned: n.Planned}, nil
+	hands, tools := 1, (*[]string)(nil)
+	if n.PracticeSeed != 0 { // the bay lacks nothing
+		hands, tools = 2, &diagnose.Tools
+	}
+	return Intake{Tools: tools, Customer: n.Customer, Complaint: n.Complaint, Vehicle: n.Vehicle, Plate: n.Plate, Pattern: n.Pattern, System: s, Hands: hands, Practice: n.Practice || n.PracticeSeed != 0, Planned: n.Planned}, nil
 }

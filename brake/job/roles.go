@@ -12,6 +12,8 @@ const (
 	Technician Role = "technician"
 	Lead       Role = "lead"
 
+	// Guest is who came by a link to work one set exercise: it and nothing else of the shop. No lead makes one by hand.
+	Guest Role = "guest"
 	// Owner is of a chain of shops: its figures, and nobody's jobs. No shop makes one.
 	Owner Role = "owner"
 )
@@ -70,6 +72,9 @@ var least = map[Command]Role{
 	ReadChain: Owner,
 }
 
+// guests is all that a guest may do of the shop; on their own practice vehicle they learn as anybody.
+var guests = []Command{Practise, LookUp, SetOwn}
+
 // owners is all that who owns a chain may do.
 var owners = []Command{ReadChain, SetOwn}
 
@@ -92,6 +97,9 @@ func (r Role) May(c Command) bool {
 	need, known := least[c]
 	if r == Owner || need == Owner {
 		return r == Owner && slices.Contains(owners, c)
+	}
+	if r == Guest {
+		return slices.Contains(guests, c)
 	}
 	return known && r.rank() >= 0 && r.rank() >= need.rank()
 }
@@ -131,7 +139,7 @@ func (a Actor) must(c Command) error {
 
 // PracticeRole is what somebody counts as on a practice vehicle: whoever learns decides there, signs off and is told what came of it.
 func PracticeRole(r Role) Role {
-	if r == Trainee {
+	if r == Trainee || r == Guest {
 		return Technician
 	}
 	return r

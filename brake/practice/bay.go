@@ -39,30 +39,41 @@ var ErrStopped = errors.New("practice: the exercise is stopped")
 const worldSeed = 1
 
 // Open stands somebody in front of an exercise's vehicle. seed 0 takes the exercise's own; the same seed gives everybody the same.
-func Open(id ID, pattern string, seed uint64) (*Bay, error) {
-	ex := Of(id)
-	if id == Free {
-		ex = free(pattern, seed)
-	}
-	if ex == nil {
-		return nil, system.Faults{{Path: "$.exercise", Code: "fault.not_here", With: map[string]any{"value": id}}}
-	}
+func Open(ex *Exercise, seed uint64) *Bay {
 	if seed == 0 {
-		seed = ex.seed
+		seed = ex.Seed
 	}
 	b := &Bay{Exercise: ex, Seed: seed}
-	b.body = proving.NewBody(b.draw(), seed, ex.boxed)
-	return b, nil
+	b.body = proving.NewBody(b.draw(), seed, ex.Boxed)
+	return b
 }
 
 func (b *Bay) draw() *trial.Vehicle {
 	w, rnd := trial.NewWorld(0, worldSeed), rand.New(rand.NewPCG(b.Seed, 0x9a))
-	if b.Exercise.ID == Free {
-		v := w.DrawOf(b.Exercise.Pattern, rnd)
-		v.Tools, v.Hands = slices.Clone(diagnose.Tools), 2
-		return v
+	if b.Exercise.ID != Free {
+		return w.With(b.Exercise.Pattern, b.Exercise.Faults, rnd)
 	}
-	return w.With(b.Exercise.Pattern, b.Exercise.faults, rnd)
+	v := w.DrawOf(b.Exercise.Pattern, rnd)
+	for n := 0; n < drawsMost && !fits(b.Exercise.Hardness, len(v.Truth)); n++ {
+		v = w.DrawOf(b.Exercise.Pattern, rnd)
+	}
+	v.Tools, v.Hands = slices.Clone(diagnose.Tools), 2
+	return v
+}
+
+// drawsMost vehicles are drawn for one of the hardness that is asked for: two faults at once are one in some ten.
+const drawsMost = 400
+
+// fits says whether a vehicle of so many faults is as hard as this.
+func fits(h job.Hardness, faults int) bool {
+	switch h {
+	case job.Plain:
+		return faults == 1
+	case job.Hard:
+		return faults > 1
+	default:
+		return true
+	}
 }
 
 // OwnWay is the engine's own way on this vehicle, with all its truth: for who may know.
@@ -74,14 +85,14 @@ func (b *Bay) ownWay(ctx context.Context) (*proving.Course, error) {
 		return b.own, nil
 	}
 	var slips func(*simulate.Vehicle)
-	if len(b.Exercise.slips) > 0 {
+	if len(b.Exercise.Slips) > 0 {
 		slips = func(v *simulate.Vehicle) {
-			for _, s := range b.Exercise.slips {
-				s.do(v)
+			for _, s := range b.Exercise.Slips {
+				s.Do(v)
 			}
 		}
 	}
-	c, err := proving.CarefulCourse(ctx, b.draw(), b.Seed, b.Exercise.boxed, slips)
+	c, err := proving.CarefulCourse(ctx, b.draw(), b.Seed, b.Exercise.Boxed, slips)
 	b.own = c
 	return c, err
 }
@@ -89,7 +100,7 @@ func (b *Bay) ownWay(ctx context.Context) (*proving.Course, error) {
 // Handed is the job as it is handed over: opened with what the owner says, or finished by somebody else and to be looked over.
 // Its events are told by whoever had it before; the vehicle stands accordingly.
 func (b *Bay) Handed(ctx context.Context) ([]job.Event, error) {
-	if len(b.Exercise.slips) == 0 {
+	if len(b.Exercise.Slips) == 0 {
 		return nil, nil
 	}
 	c, err := b.ownWay(ctx)
@@ -98,32 +109,26 @@ func (b *Bay) Handed(ctx context.Context) ([]job.Event, error) {
 	}
 	book := &job.Book{Job: job.Replay("handed", c.Outcome.Book.CreatedAt, c.Outcome.Book.Events[:1]), Events: slices.Clone(c.Outcome.Book.Events[:1])}
 	for _, a := range c.Acts[:c.HalfActs] {
-		if err := forward(book, c.Outcome.Book.Events, a.Head); err != nil {
+		if err := book.Forward(c.Outcome.Book.Events, a.Head); err != nil {
 			return nil, err
 		}
 		b.body.Do(book.Job, a.Act)
 	}
-	for _, s := range b.Exercise.slips {
-		b.body.Slip(s.do)
+	for _, s := range b.Exercise.Slips {
+		b.body.Slip(s.Do)
 	}
 	b.fromS, b.fromCM3 = b.body.Vehicle().Seconds, b.body.Vehicle().PouredCM3()
 	return c.Outcome.Book.Events[:c.HalfHead], nil
 }
 
-// forward folds a log on to where it stood.
-func forward(book *job.Book, all []job.Event, head int64) error {
-	for _, e := range all {
-		if e.Seq > book.Head && e.Seq <= head {
-			if err := book.Take(e); err != nil {
-				return err
-			}
-		}
-	}
-	return nil
-}
-
 // Reports are what the owner says, as findings.
 func (b *Bay) Reports() []diagnose.Finding { return b.body.Reports() }
+
+// Last is what the last act gave.
+func (b *Bay) Last() proving.Seen { return b.last }
+
+// Truth are the faults it came with: for who may know.
+func (b *Bay) Truth() []diagnose.Suspect { return b.body.Truth() }
 
 // Bounds are those of the figures an act has.
 type Bounds struct {
@@ -239,7 +244,7 @@ func planned(j *job.Job) bool {
 func (b *Bay) Again(opened *job.Job, all []job.Event, did []proving.Done) error {
 	book := &job.Book{Job: job.Replay(opened.ID, opened.CreatedAt, all[:1]), Events: slices.Clone(all[:1])}
 	for _, d := range did {
-		if err := forward(book, all, d.Head); err != nil {
+		if err := book.Forward(all, d.Head); err != nil {
 			return err
 		}
 		if _, err := b.Do(book.Job, d.Act); err != nil {

@@ -67,6 +67,7 @@ type Result struct {
 	Exercise ID     `json:"exercise"`
 	Seed     uint64 `json:"seed"`
 	Pattern  string `json:"pattern"`
+	Teaches  Topic  `json:"teaches"`
 	Released bool   `json:"released"`
 	// Right at hand-over: nothing is left that was there, and nothing was done to it.
 	Right   bool               `json:"right"`
@@ -99,10 +100,10 @@ func (b *Bay) End(ctx context.Context, j *job.Job, all []job.Event) (*Result, er
 	}
 	released := j.State.ReleasedAt != nil
 	o := b.body.End(j, released)
-	r := &Result{Exercise: b.Exercise.ID, Seed: b.Seed, Pattern: b.Exercise.Pattern, Released: released, Right: o.Right && b.Stopped == "", Stopped: string(b.Stopped), Truth: b.body.Truth(),
+	r := &Result{Exercise: b.Exercise.ID, Seed: b.Seed, Pattern: b.Exercise.Pattern, Teaches: b.Exercise.Teaches, Released: released, Right: o.Right && b.Stopped == "", Stopped: string(b.Stopped), Truth: b.body.Truth(),
 		Slips: []string{}, Ninety: []Line{}, Unsafe: []Line{}, Sound: b.sound(b.Did)}
-	for _, s := range b.Exercise.slips {
-		r.Slips = append(r.Slips, string(s.part))
+	for _, s := range b.Exercise.Slips {
+		r.Slips = append(r.Slips, string(s.Part))
 	}
 	left := b.left()
 	for _, a := range left {
@@ -197,7 +198,7 @@ func (b *Bay) work(did []proving.Done, seconds float64, v *simulate.Vehicle) Wor
 // engineWork is that of the engine's own way; where the exercise begins with a finished job, of what came after.
 func (b *Bay) engineWork(own *proving.Course) Work {
 	from := 0
-	if len(b.Exercise.slips) > 0 {
+	if len(b.Exercise.Slips) > 0 {
 		from = own.HalfActs
 	}
 	w := b.work(own.Acts[from:], own.Seconds, own.Vehicle)
@@ -303,7 +304,7 @@ func moments(ctx context.Context, all []job.Event, did []proving.Done) ([]Moment
 	var now Moment
 	told := int64(-1)
 	for _, d := range did {
-		if err := forward(book, all, d.Head); err != nil {
+		if err := book.Forward(all, d.Head); err != nil {
 			return nil, err
 		}
 		if at := signsTold(book.Job); at != told {

@@ -30,7 +30,7 @@ kind:id:secret, as the Shop page shows them once. The vehicle is that of free pr
 		if p.MQTT == "" && p.URL == "" || len(list) == 0 {
 			return badInput{errors.New("say where to (--mqtt host:port or --url http://…) and which (--instrument travel:ID:SECRET)")}
 		}
-		bay, err := practice.Open(practice.Free, pattern, seed)
+		bay, err := (&practice.Own{Pattern: pattern, Seed: seed}).Bay(nil, nil)
 		if err != nil {
 			return err
 		}

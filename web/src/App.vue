@@ -40,9 +40,12 @@ watch(
     if (user && name === 'sign-in') void router.replace(String(route.query.to ?? '/'))
     // Who owns a chain has no jobs: its figures are the whole of it.
     if (user && session.may('read_chain') && name !== 'chain') void router.replace({ name: 'chain' })
+    // A guest came for an exercise: there is nothing else of the shop here.
+    if (user?.role === 'guest' && !guestsGo(route.path)) void router.replace({ name: 'practice' })
     if (user) void outbox.flush()
   },
 )
+const guestsGo = (path: string) => /^\/(practice|jobs\/|words)/.test(path)
 /** The focus is never lost: where what had it is gone, it goes to the work, or to the page's name. */
 watch(
   () => [route.fullPath, session.asked] as const,

@@ -347,6 +347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guests/{pass}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Come as a guest, by such a link */
+        post: operations["guest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -1254,6 +1271,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/sets/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link by which guests come to work it */
+        post: operations["guestLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice/{id}": {
         parameters: {
             query?: never;
@@ -1282,6 +1316,23 @@ export interface paths {
         put?: never;
         /** Do one thing to it */
         post: operations["practiceAct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{id}/brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring what was done to it where the server could not be reached */
+        post: operations["bringPractice"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2460,6 +2511,8 @@ export interface components {
             value: components["schemas"]["ServerAnyJSON"];
             witness?: string;
         };
+        /** @enum {string} */
+        JobHardness: "plain" | "usual" | "hard";
         JobIntake: {
             complaint: string;
             customer: string;
@@ -2868,7 +2921,7 @@ export interface components {
             old_mm: number;
         };
         /** @enum {string} */
-        JobRole: "" | "trainee" | "technician" | "lead" | "owner";
+        JobRole: "" | "trainee" | "technician" | "lead" | "guest" | "owner";
         JobSchoolAsked: {
             answer: string;
             answers: string[];
@@ -3673,6 +3726,12 @@ export interface components {
             id: string;
             torque: boolean;
         };
+        PracticeOwn: {
+            did: components["schemas"]["ProvingDone"][];
+            hardness: components["schemas"]["JobHardness"];
+            pattern: string;
+            seed: number;
+        };
         PracticeResult: {
             dear: components["schemas"]["PracticeDear"][];
             engine: components["schemas"]["PracticeWork"];
@@ -3687,6 +3746,7 @@ export interface components {
             slips: string[];
             sound: string[];
             stopped?: string;
+            teaches: components["schemas"]["PracticeTopic"];
             /** Format: double */
             total: number;
             truth: components["schemas"]["DiagnoseSuspect"][];
@@ -3707,6 +3767,21 @@ export interface components {
         };
         /** @enum {string} */
         PracticeStep: "finding" | "deciding" | "choosing" | "doing" | "bleeding" | "verifying" | "free";
+        /** @enum {string} */
+        PracticeTopic: "leave_sound" | "bypass" | "outside" | "rear_seal" | "booster" | "check_valve" | "rod" | "wheel" | "masked" | "air_is_no_unit" | "accumulator" | "both" | "elsewhere" | "fluid" | "look_alike" | "bore" | "vacuum_unit" | "pressure" | "voltage" | "trailer" | "clutch" | "torque" | "ports" | "bleeders" | "dry" | "routine" | "second_look" | "free";
+        PracticeView: {
+            done?: components["schemas"]["ProvingDone"];
+            ended: boolean;
+            exercise: string;
+            job: string;
+            offer: components["schemas"]["PracticeOffer"];
+            own?: components["schemas"]["PracticeOwn"];
+            pattern: string;
+            reports: components["schemas"]["DiagnoseFinding"][];
+            seen?: components["schemas"]["ProvingSeen"];
+            stands: components["schemas"]["PracticeStands"];
+            step: components["schemas"]["PracticeStep"];
+        };
         PracticeWork: {
             /** Format: double */
             fluid_cm3: number;
@@ -3732,6 +3807,21 @@ export interface components {
         ProvingAmount: "none" | "some" | "many";
         /** @enum {string} */
         ProvingDoing: "test" | "look" | "read" | "press" | "step" | "unit" | "mend" | "repair" | "wheels_off" | "stroke" | "draw" | "push" | "close" | "fill" | "empty" | "bench" | "routine" | "exchange" | "engine";
+        ProvingDone: {
+            at?: string;
+            do: components["schemas"]["ProvingDoing"];
+            /** Format: int64 */
+            head: number;
+            id?: string;
+            n?: number;
+            /** Format: double */
+            nm?: number;
+            places?: string[];
+            /** Format: double */
+            seconds: number;
+            value?: number | null;
+            wrong?: boolean;
+        };
         ProvingSeen: {
             alike?: boolean;
             assisted?: boolean;
@@ -3912,6 +4002,9 @@ export interface components {
             units?: string;
             zone?: string;
         };
+        ServerGuestIn: {
+            display: string;
+        };
         ServerImportIn: {
             content: string;
             name: string;
@@ -3987,6 +4080,8 @@ export interface components {
             pattern: string;
             plate: string;
             practice?: boolean;
+            practice_hardness?: components["schemas"]["JobHardness"];
+            practice_seed?: number;
             system?: components["schemas"]["SystemSystem"];
             vehicle: string;
         };
@@ -4013,6 +4108,7 @@ export interface components {
         };
         ServerPracticeIn: {
             exercise: string;
+            hardness?: components["schemas"]["JobHardness"];
             pattern?: string;
             seed?: number;
             set?: string;
@@ -4020,6 +4116,7 @@ export interface components {
         ServerPracticeList: {
             bounds: components["schemas"]["PracticeBounds"];
             exercises: components["schemas"]["PracticeExercise"][];
+            hardness: components["schemas"]["JobHardness"][];
             mine: components["schemas"]["ServerPracticeRow"][];
             sets: components["schemas"]["ServerPracticeSetView"][];
         };
@@ -4043,6 +4140,7 @@ export interface components {
         ServerPracticeSetIn: {
             due_on?: string;
             exercise: string;
+            hardness?: components["schemas"]["JobHardness"];
             pattern?: string;
             people?: string[];
             seed?: number;
@@ -4050,23 +4148,13 @@ export interface components {
         ServerPracticeSetView: {
             due_on: string;
             exercise: string;
+            hardness?: components["schemas"]["JobHardness"];
             id: string;
             pattern: string;
             people: string[];
             /** Format: date-time */
             set_at: string;
             set_by: string;
-        };
-        ServerPracticeView: {
-            ended: boolean;
-            exercise: string;
-            job: string;
-            offer: components["schemas"]["PracticeOffer"];
-            pattern: string;
-            reports: components["schemas"]["DiagnoseFinding"][];
-            seen?: components["schemas"]["ProvingSeen"];
-            stands: components["schemas"]["PracticeStands"];
-            step: components["schemas"]["PracticeStep"];
         };
         ServerPreferences: {
             language?: string;
@@ -5509,6 +5597,40 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["ServerFirstIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerSessionView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    guest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerGuestIn"];
             };
         };
         responses: {
@@ -7230,7 +7352,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerPracticeView"];
+                    "application/json": components["schemas"]["PracticeView"];
                 };
             };
             default: {
@@ -7359,6 +7481,36 @@ export interface operations {
             };
         };
     };
+    guestLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerPass"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     practice: {
         parameters: {
             query?: never;
@@ -7376,7 +7528,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerPracticeView"];
+                    "application/json": components["schemas"]["PracticeView"];
                 };
             };
             default: {
@@ -7410,7 +7562,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerPracticeView"];
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    bringPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PracticeOwn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
                 };
             };
             default: {

@@ -66,6 +66,8 @@ export const home = {
 }
 
 const lateMS = 10_000
+/** The end of an exercise is worked out beside the engine's own way on the same vehicle: that takes seconds. */
+const endMS = 120_000
 
 let worker: Worker | null | undefined
 let up = false
@@ -102,13 +104,13 @@ function start(): Worker | null {
   return worker
 }
 
-async function call<T>(method: string, input: unknown): Promise<T> {
+async function call<T>(method: string, input: unknown, patienceMS = lateMS): Promise<T> {
   const w = start()
   if (!w) throw new NoCore()
   const answer = await new Promise<Answer>((done, failed) => {
     const n = ++count
     // A worker that never answers (its code did not arrive) must not hold the page: the server's answer is shown then.
-    const late = setTimeout(() => open.delete(n) && failed(new NoCore('late')), lateMS)
+    const late = setTimeout(() => open.delete(n) && failed(new NoCore('late')), patienceMS)
     const settled =
       <A>(then: (a: A) => void) =>
       (a: A) => (clearTimeout(late), then(a))
@@ -133,6 +135,12 @@ export const core = {
   /** Opens a job here, where the server cannot be reached, under ids made here. */
   open: (id: string, event_id: string, by: { id: string; name: string; role: string }, job: Schemas['ServerNewJob']) =>
     call<{ view: JobView; event: LogEvent }>('open', { id, event_id, by, job, now: new Date(shopNow()).toISOString() }),
+  /** The vehicle of free practice, worked here: how it stands, or what an act gives. */
+  practise: (id: string, own: Schemas['PracticeOwn'], act?: Schemas['ProvingAct']) =>
+    call<Schemas['PracticeView']>('practise', { id, ...own, ...(act && { act }) }),
+  /** What it came to. */
+  practised: (id: string, own: Schemas['PracticeOwn']) =>
+    call<Schemas['PracticeResult']>('practise', { id, ...own, end: true }, endMS),
   ask: <K extends keyof Answers>(id: string, what: K, input?: unknown, shelf: Unit[] = []) =>
     call<Answers[K]>('ask', { id, what, in: input ?? null, shelf, now: new Date(shopNow()).toISOString() }),
 }

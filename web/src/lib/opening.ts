@@ -7,7 +7,17 @@ import { useSession } from '@/stores/session'
 
 export type NewJob = Pick<
   Schemas['ServerNewJob'],
-  'vehicle' | 'plate' | 'customer' | 'complaint' | 'pattern' | 'practice' | 'for_day' | 'have_ready' | 'system'
+  | 'vehicle'
+  | 'plate'
+  | 'customer'
+  | 'complaint'
+  | 'pattern'
+  | 'practice'
+  | 'for_day'
+  | 'have_ready'
+  | 'system'
+  | 'practice_seed'
+  | 'practice_hardness'
 >
 
 /**

@@ -1,21 +1,23 @@
 import { reactive } from 'vue'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
+import { core, NoCore } from '@/core/core'
+import { ownPractice, type OwnPractice } from './practiceown'
 import { hear } from './sounds'
-import { figure } from './units'
-import { has, t, wheels } from './words'
-import { useSession } from '@/stores/session'
+import { useJob } from '@/stores/job'
+import { useOutbox } from '@/stores/outbox'
 
 export type Act = Schemas['ProvingAct']
-export type Seen = Schemas['ProvingSeen']
-export type PracticeView = Schemas['ServerPracticeView']
+export type PracticeView = Schemas['PracticeView']
 
 /** The practice vehicle of the job that is open; null where it has none. */
 export const bay = reactive({
   job: '',
   view: null as PracticeView | null,
-  seen: null as Seen | null,
+  seen: null as Schemas['ProvingSeen'] | null,
   problem: null as Problem | null,
   busy: false,
+  /** Free practice, as it can go on here alone. */
+  own: null as OwnPractice | null,
 })
 
 async function answered(what: () => Promise<PracticeView>): Promise<boolean> {
@@ -30,8 +32,9 @@ async function answered(what: () => Promise<PracticeView>): Promise<boolean> {
     }
     return true
   } catch (e) {
-    if (!(e instanceof Refused)) throw e
-    bay.problem = e.problem
+    if (e instanceof NoCore) bay.problem = { code: 'problem.network' } as Problem
+    else if (e instanceof Refused) bay.problem = e.problem
+    else throw e
     return false
   } finally {
     bay.busy = false
@@ -39,13 +42,49 @@ async function answered(what: () => Promise<PracticeView>): Promise<boolean> {
 }
 
 const path = () => ({ params: { path: { id: bay.job } } })
+const gone = () => bay.problem?.code === 'problem.network' || (bay.problem?.code ?? '').startsWith('problem.server')
 
-/** Looks which vehicle belongs to a job. One from before there were any, or opened without the server, has none. */
+/** Whether this job's vehicle stands here alone for now: the server has not heard of it, or not of all that was done. */
+const alone = () => !!bay.own && (bay.own.ahead || useOutbox().opening(bay.job))
+
+/** Tells the server what was done here alone, where it can be reached and knows all that was told. */
+export async function bring(): Promise<boolean> {
+  if (!bay.own?.ahead || useOutbox().opening(bay.job) || useOutbox().offline) return false
+  if (!(await useOutbox().drained(bay.job))) return false
+  const { ahead: _, ended: __, started: ___, ...body } = bay.own
+  const ok = await answered(() => ask(api.POST('/api/practice/{id}/brought', { ...path(), body })))
+  if (!ok && gone()) return false
+  // Refused: another screen went on with it, and that is how it stands.
+  if (!ok) await look()
+  else takeOwn()
+  return true
+}
+
+/** Keeps what it takes to go on without the server. */
+function takeOwn() {
+  const own = bay.view?.own
+  bay.own = own ? { ...own, ahead: false, started: bay.own?.started ?? new Date().toISOString() } : null
+  if (bay.own) void ownPractice.keep(bay.job, bay.own)
+}
+
+async function look(): Promise<boolean> {
+  const ok = await answered(() => ask(api.GET('/api/practice/{id}', path())))
+  if (ok) takeOwn()
+  return ok
+}
+
+const here = (a?: Act) => answered(() => core.practise(bay.job, plain(bay.own!), a))
+const plain = ({ pattern, hardness, seed, did }: OwnPractice) => ({ pattern, hardness, seed, did })
+
+/** Looks which vehicle belongs to a job. One from before there were any has none. */
 export async function approach(job: string, practice: boolean) {
-  if (bay.job !== job) Object.assign(bay, { job, view: null, seen: null, problem: null })
+  if (bay.job !== job) Object.assign(bay, { job, view: null, seen: null, problem: null, own: null })
   if (!practice) return
-  const found = await answered(() => ask(api.GET('/api/practice/{id}', path())))
-  if (!found && bay.problem?.code === 'problem.not_found') bay.problem = null
+  bay.own ??= (await ownPractice.of(job)) ?? null
+  if (bay.own?.ahead && (await bring())) return
+  if (!alone() && (await look())) return
+  if (bay.own && (alone() || gone())) return void (await here())
+  if (bay.problem?.code === 'problem.not_found') bay.problem = null
 }
 
 /** Asks anew what hands can do, where the plan has changed. */
@@ -54,73 +93,57 @@ export const refresh = () => approach(bay.job, !!bay.view)
 /** Does one thing to the vehicle. Where another screen did something meanwhile, that is looked at first. */
 export async function act(a: Act) {
   if (!bay.view || bay.busy) return
+  if (bay.own?.ahead) await bring()
   const after = bay.view.stands.acts
-  const ok = await answered(() => ask(api.POST('/api/practice/{id}/acts', { ...path(), body: { after, act: a } })))
-  if (!ok && bay.problem?.code === 'problem.practice_other') await refresh()
+  if (!alone()) {
+    const ok = await answered(() => ask(api.POST('/api/practice/{id}/acts', { ...path(), body: { after, act: a } })))
+    if (ok) return keepDone(false)
+    if (bay.problem?.code === 'problem.practice_other') return void (await refresh())
+    if (!bay.own || !gone()) return
+  }
+  if (await here(a)) keepDone(true)
 }
 
-const valueWord = (v: string) => (has('value.' + v) ? t('value.' + v) : has('place.' + v) ? t('place.' + v) : v)
-const places = (list: unknown[]) => list.map((x) => valueWord(String(x))).join(', ')
-
-type Finding = Schemas['DiagnoseFinding']
-
-/** What a finding is called: a sign of the diagnosis, or an item of the release check. */
-export const findingName = (id: string) =>
-  has('finding.' + id) ? t('finding.' + id) : has('gate.' + id) ? t('gate.' + id) : id
-
-/** What was seen, in words and in this person's units. */
-export function findingValue(f: Finding): string {
-  const pref = useSession().pref
-  const mm = (x: unknown) => figure('mm', Number(x), pref)
-  const v = f.value as unknown
-  if (typeof v === 'string') return valueWord(v)
-  if (typeof v === 'number') return String(v)
-  if (Array.isArray(v)) {
-    if (v.length && typeof v[0] === 'object')
-      return (v as Record<string, number>[])
-        .map((r) =>
-          r.mpa === undefined
-            ? `${figure('n', r.pedal_force_n!, pref)}: ${mm(r.travel_mm)}`
-            : `${wheels(String(r.at))}: ${figure('mpa', r.mpa, pref)}`,
-        )
-        .join('; ')
-    return v.length ? places(v) : t('value.none')
-  }
-  if (v && typeof v === 'object') {
-    const o = v as Record<string, number | string>
-    if (o.seconds !== undefined) return t('seen.sank', { mm: mm(o.travel_mm), s: o.seconds })
-    if (o.first_mm !== undefined)
-      return t('seen.pumped', { first: mm(o.first_mm), second: mm(o.second_mm), fourth: mm(o.fourth_mm) })
-    return Object.entries(o)
-      .map(([at, x]) => `${wheels(at)}: ${valueWord(String(x))}`)
-      .join('; ')
-  }
-  return ''
+/** An act is kept beside the others, so that it can be done again here. */
+function keepDone(ahead: boolean) {
+  const done = bay.view?.done
+  if (!bay.own || !done) return
+  bay.own = { ...bay.own, did: [...bay.own.did, done], ahead: bay.own.ahead || ahead }
+  void ownPractice.keep(bay.job, bay.own)
 }
 
-/** What an act is called. */
-export function actName(a: Act): string {
-  const id = a.id ?? ''
-  switch (a.do) {
-    case 'test':
-      return t('test.' + id)
-    case 'look':
-    case 'read':
-      return findingName(id)
-    case 'step':
-      return has('step.' + id) ? t('step.' + id) : id
-    case 'unit':
-      return t('doing.unit.' + id)
-    case 'mend':
-      return t('doing.mend', { what: (a.places ?? []).map(placeName).join(', ') || '–' })
-    default:
-      return t('doing.' + a.do, { at: a.at ? wheels(a.at) : '', n: a.n ?? '' })
+/** What an exercise came to: by the server; of one that stands here alone by the core here, until the server can be told. */
+export async function endOf(job: string): Promise<Schemas['PracticeResult']> {
+  await approach(job, true).catch(() => {})
+  const own = bay.own
+  const ended = () => ask(api.POST('/api/practice/{id}/end', { params: { path: { id: job } } }))
+  if (!own) return ended()
+  if (!alone()) {
+    try {
+      const r = await ended()
+      void ownPractice.drop(job)
+      return r
+    } catch (e) {
+      if (!(e instanceof Refused) || !(e.offline || e.status >= 500)) throw e
+    }
   }
+  if (useJob().stored?.id !== job) await useJob().load(job)
+  const r = await core.practised(job, plain(own))
+  bay.own = { ...own, ahead: true, ended: true }
+  await ownPractice.keep(job, bay.own)
+  return r
 }
 
-/** Where something is repaired, or which part something is of. */
-export function placeName(part: string): string {
-  const [what, at] = part.split(':')
-  const name = has('part_of.' + what) ? t('part_of.' + what) : what!
-  return at ? `${name} ${wheels(at)}` : name
+/** Brings what was worked away from the server, once it can be reached: called where the exercises are listed. */
+export async function bringAll() {
+  for (const { job, own } of await ownPractice.all()) {
+    if (!own.ahead && !own.ended) continue
+    Object.assign(bay, { job, view: null, seen: null, problem: null, own })
+    if (await bring()) {
+      if (own.ended) {
+        await ask(api.POST('/api/practice/{id}/end', path())).catch(() => {})
+        await ownPractice.drop(job)
+      }
+    }
+  }
 }

@@ -1,13 +1,17 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
 import Faults from '@/components/Faults.vue'
-import NumField from '@/components/NumField.vue'
+import FreePick, { type Free } from '@/components/practice/FreePick.vue'
 import PracticeCourse from '@/components/practice/PracticeCourse.vue'
 import PracticeTeach from '@/components/practice/PracticeTeach.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useAsked } from '@/lib/asked'
+import { keep, kept } from '@/lib/local'
+import { openJob } from '@/lib/opening'
+import { bringAll } from '@/lib/practice'
+import { ownPractice, type OwnPractice } from '@/lib/practiceown'
 import { dayText } from '@/lib/when'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
@@ -15,17 +19,53 @@ import { useSession } from '@/stores/session'
 /** The practice bay: exercises to be worked on a simulated vehicle, what is set, and how one has fared. */
 const session = useSession()
 const router = useRouter()
-const { value: v, problem, load } = useAsked(() => ask(api.GET('/api/practice')))
+const key = `practice-list.${session.user?.id ?? ''}`
+/** The list as the server has it; without the server as it last was, and what was begun here. */
+const {
+  value: v,
+  problem,
+  load,
+} = useAsked(async () => {
+  try {
+    await bringAll()
+    const list = await ask(api.GET('/api/practice'))
+    void keep(key, list)
+    return list
+  } catch (e) {
+    const was = e instanceof Refused && (e.offline || e.status >= 500) ? await kept<List>(key) : undefined
+    if (!was) throw e
+    return was
+  }
+})
+type List = Schemas['ServerPracticeList']
+const alone = ref<{ job: string; own: OwnPractice }[]>([])
+watch(v, async () => (alone.value = (await ownPractice.all()).filter((x) => x.own.ahead && !x.own.ended)))
 const refused = ref<Problem | null>(null)
 const busy = ref(false)
-const pattern = ref('pickup-front-rear-vacuum')
-const seed = ref<number | null>(null)
+const free = ref<Free>({ pattern: 'pickup-front-rear-vacuum', hardness: 'usual', seed: null })
 async function begin(body: Schemas['ServerPracticeIn']) {
   busy.value = true
   refused.value = null
   try {
     const { job, step } = await ask(api.POST('/api/practice', { body }))
     await router.push(`/jobs/${job}/${step === 'verifying' ? 'verify' : 'diagnose'}`)
+  } catch (e) {
+    if (!(e instanceof Refused)) throw e
+    refused.value = e.problem
+  }
+  busy.value = false
+}
+/** Free practice begins here, by its number: the server hears of it as soon as it can. */
+async function beginFree() {
+  busy.value = true
+  refused.value = null
+  const { pattern, hardness } = free.value
+  const seed = free.value.seed ?? 1 + Math.floor(Math.random() * 0xffffffff)
+  try {
+    const body = { vehicle: 'Practice', plate: '', customer: '', complaint: '-', pattern, practice: true }
+    const { id } = await openJob({ ...body, practice_seed: seed, practice_hardness: hardness })
+    await ownPractice.keep(id, { pattern, hardness, seed, did: [], ahead: false, started: new Date().toISOString() })
+    await router.push(`/jobs/${id}/diagnose`)
   } catch (e) {
     if (!(e instanceof Refused)) throw e
     refused.value = e.problem
@@ -40,8 +80,15 @@ const best = computed(() => {
   for (const r of v.value?.mine ?? []) if (r.total != null) out[r.exercise] = Math.max(out[r.exercise] ?? 0, r.total)
   return out
 })
-const open = computed(() => v.value?.mine.filter((r) => !r.ended_at) ?? [])
-const patterns = computed(() => session.vocabulary?.patterns ?? [])
+/** Those begun and not ended, of the server and of this device alone. */
+const open = computed(() => {
+  const mine = v.value?.mine.filter((r) => !r.ended_at) ?? []
+  const here = alone.value.filter((x) => !v.value?.mine.some((r) => r.job === x.job))
+  return [
+    ...here.map((x) => ({ job: x.job, exercise: 'free', started_at: x.own.started })),
+    ...mine.map(({ job, exercise, started_at }) => ({ job, exercise, started_at })),
+  ]
+})
 </script>
 
 <template>
@@ -67,7 +114,7 @@ const patterns = computed(() => session.vocabulary?.patterns ?? [])
           >
         </p>
       </section>
-      <section v-for="step in steps" :key="step" class="field">
+      <section v-for="step in v.exercises.length ? steps : []" :key="step" class="field">
         <header>
           <h2>{{ t('practice_step.' + step) }}</h2>
           <span class="small">{{ t('practice_teaches.' + step) }}</span>
@@ -90,36 +137,26 @@ const patterns = computed(() => session.vocabulary?.patterns ?? [])
           </button>
         </div>
       </section>
-      <section class="field" data-testid="free">
+      <section v-if="v.exercises.length" class="field" data-testid="free">
         <header>
           <h2>{{ t('practice.free') }}</h2>
           <span class="small">{{ t('practice.free_note') }}</span>
         </header>
         <div class="row">
-          <select v-model="pattern" class="tap" :aria-label="t('ui.pattern')">
-            <option v-for="p in patterns" :key="p.id" :value="p.id">{{ t('pattern.' + p.id) }}</option>
-          </select>
-          <NumField
-            v-model="seed"
-            name="plain"
-            unitless
-            :label="t('practice.seed')"
-            :min="v.bounds.number[0]"
-            :max="v.bounds.number[1]"
-          />
-          <button
-            type="button"
-            class="tap main"
-            :disabled="busy"
-            data-testid="free-begin"
-            @click="begin({ exercise: 'free', pattern, ...(seed ? { seed } : {}) })"
-          >
+          <FreePick v-model="free" :bounds="v?.bounds.number" />
+          <button type="button" class="tap main" :disabled="busy" data-testid="free-begin" @click="beginFree">
             {{ t('practice.begin') }}
           </button>
         </div>
       </section>
       <PracticeCourse :rows="v.mine" />
-      <PracticeTeach v-if="session.may('set_exercises')" :exercises="v.exercises" :sets="v.sets" @changed="load" />
+      <PracticeTeach
+        v-if="session.may('set_exercises')"
+        :exercises="v.exercises"
+        :sets="v.sets"
+        :bounds="v.bounds.number"
+        @changed="load"
+      />
     </template>
   </main>
 </template>

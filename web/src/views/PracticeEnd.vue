@@ -1,18 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { api, ask, type Schemas } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import PracticeReplay from '@/components/practice/PracticeReplay.vue'
 import TopBar from '@/components/TopBar.vue'
 import { useAsked } from '@/lib/asked'
-import { actName, placeName } from '@/lib/practice'
+import { endOf } from '@/lib/practice'
+import { actName, placeName } from '@/lib/practicewords'
 import { has, t, wheels } from '@/lib/words'
 
 /** What an exercise came to: right or not, ninety days on, what hurt, beside the engine's own way on the same vehicle. */
 const id = String(useRoute().params.id)
-const { value: r, problem } = useAsked(() => ask(api.POST('/api/practice/{id}/end', { params: { path: { id } } })))
+const { value: r, problem } = useAsked(() => endOf(id))
 type Line = Schemas['PracticeLine']
 const of = (x: string) => (!x ? '' : has('fault_id.' + x) ? t('fault_id.' + x) : placeName(x))
 const lineText = (l: Line) =>

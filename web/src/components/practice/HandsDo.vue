@@ -2,7 +2,8 @@
 import { computed, ref } from 'vue'
 import FoldAway from '@/components/FoldAway.vue'
 import NumField from '@/components/NumField.vue'
-import { act, actName, bay, placeName, type Act } from '@/lib/practice'
+import { act, bay, type Act } from '@/lib/practice'
+import { actName, placeName } from '@/lib/practicewords'
 import { t, wheels } from '@/lib/words'
 import { useJob } from '@/stores/job'
 

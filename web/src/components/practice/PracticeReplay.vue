@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { actName } from '@/lib/practice'
+import { actName } from '@/lib/practicewords'
 import { t, wheels } from '@/lib/words'
 
 /** Both ways on one time line, step by step: what was done, what was known at that moment, and what was most worth doing. */

@@ -4,19 +4,34 @@ import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '@/api/client'
 import DateField from '@/components/DateField.vue'
 import Faults from '@/components/Faults.vue'
+import QrCode from '@/components/QrCode.vue'
+import SheetBox from '@/components/SheetBox.vue'
+import FreePick, { type Free } from './FreePick.vue'
 import { useAsked } from '@/lib/asked'
-import { dayText } from '@/lib/when'
+import { dayText, momentText } from '@/lib/when'
 import { t } from '@/lib/words'
 
 /** For who teaches: set an exercise, to everybody or to some, and see who worked what. */
-const props = defineProps<{ exercises: Schemas['PracticeExercise'][]; sets: Schemas['ServerPracticeSetView'][] }>()
+const props = defineProps<{
+  exercises: Schemas['PracticeExercise'][]
+  sets: Schemas['ServerPracticeSetView'][]
+  bounds: number[]
+}>()
 const emit = defineEmits<{ changed: [] }>()
 const form = reactive({ exercise: props.exercises[0]!.id as string, due: '', people: [] as string[] })
 const accounts = useAsked(() => ask(api.GET('/api/accounts')))
 const { value: rows, problem, act } = useAsked(() => ask(api.GET('/api/practice/results')))
 const done = ref(false)
+const free = ref<Free>({ pattern: 'pickup-front-rear-vacuum', hardness: 'usual', seed: null })
+/** A link by which guests come to work one of them. */
+const link = ref<Schemas['ServerPass'] | null>(null)
+const linkOf = (id: string) => act(() => ask(api.POST('/api/practice/sets/{id}/link', { params: { path: { id } } })))
+const invite = async (id: string) => (link.value = (await linkOf(id)) ?? null)
+const origin = window.location.origin
 async function set() {
-  const body = { exercise: form.exercise as never, due_on: form.due, people: form.people }
+  const { seed, ...kind } = free.value
+  const chosen = form.exercise === 'free' ? { ...kind, ...(seed ? { seed } : {}) } : {}
+  const body = { exercise: form.exercise as never, due_on: form.due, people: form.people, ...chosen }
   done.value = !!(await act(() => ask(api.POST('/api/practice/sets', { body }))))
   emit('changed')
 }
@@ -35,7 +50,9 @@ async function drop(id: string) {
     <div class="row">
       <select v-model="form.exercise" class="tap" :aria-label="t('practice.exercise')" data-testid="set-exercise">
         <option v-for="x in exercises" :key="x.id" :value="x.id">{{ t('exercise.' + x.id) }}</option>
+        <option value="free">{{ t('exercise.free') }}</option>
       </select>
+      <FreePick v-if="form.exercise === 'free'" v-model="free" :bounds="bounds" />
       <DateField v-model="form.due" :label="t('practice.due_on')" />
       <button type="button" class="tap main" data-testid="set-do" @click="set">{{ t('practice.set') }}</button>
       <span v-if="done" role="status">{{ t('ui.saved') }}</span>
@@ -48,8 +65,19 @@ async function drop(id: string) {
     </fieldset>
     <p v-for="s in sets" :key="s.id" class="row">
       {{ t('exercise.' + s.exercise) }} <span class="small">{{ dayText(s.set_at) }}</span>
+      <button type="button" class="tap" data-testid="set-link" @click="invite(s.id)">
+        {{ t('practice.guest_link') }}
+      </button>
       <button type="button" class="tap" @click="drop(s.id)">{{ t('practice.take_back') }}</button>
     </p>
+    <SheetBox :show="!!link" :title="t('practice.guest_link')" :width="460" @update:show="link = null">
+      <template v-if="link">
+        <p>{{ t('practice.guest_link_note', { until: momentText(link.expires_at) }) }}</p>
+        <QrCode v-for="a in link.addresses.slice(0, 1)" :key="a.url" :at="a" />
+        <p v-if="!link.addresses.length" class="caution">{{ t('ui.pass_only_here') }}</p>
+        <p class="small fig" data-testid="guest-link">{{ origin + link.path }}</p>
+      </template>
+    </SheetBox>
     <table v-if="rows?.length" data-testid="results">
       <thead>
         <tr>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import Fig from '@/components/Fig.vue'
-import { bay, findingName, findingValue } from '@/lib/practice'
+import { bay } from '@/lib/practice'
+import { findingName, findingValue } from '@/lib/practicewords'
 import { soundWords } from '@/lib/sounds'
 import { t } from '@/lib/words'
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { act, actName, bay, type Act } from '@/lib/practice'
+import { act, bay, type Act } from '@/lib/practice'
+import { actName } from '@/lib/practicewords'
 import { wheels } from '@/lib/words'
 import { useJob } from '@/stores/job'
 

@@ -1,4 +1,4 @@
-package practice
+package thirty_test
 
 import (
 	"slices"
@@ -8,13 +8,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/job"
+	"geminate/brake/practice"
+	"geminate/brake/practice/thirty"
 	"geminate/brake/proving"
 )
 
 // walk works an exercise the engine's own way through the bay, told and done as it went, and gives the bay and the job at the end.
-func walk(t *testing.T, b *Bay, change func(int, proving.Act) []proving.Act) *job.Job {
+func walk(t *testing.T, b *practice.Bay, change func(int, proving.Act) []proving.Act) *job.Job {
 	t.Helper()
-	c, err := b.ownWay(t.Context())
+	c, err := b.OwnWay(t.Context())
 	require.NoError(t, err)
 	all := c.Outcome.Book.Events
 	from := 0
@@ -23,35 +25,35 @@ func walk(t *testing.T, b *Bay, change func(int, proving.Act) []proving.Act) *jo
 	book := &job.Book{Job: job.Replay("x", c.Outcome.Book.CreatedAt, all[:1]), Events: slices.Clone(all[:1])}
 	if handed != nil {
 		from = c.HalfActs
-		require.NoError(t, forward(book, all, c.HalfHead))
+		require.NoError(t, book.Forward(all, c.HalfHead))
 	}
 	for n, a := range c.Acts[from:] {
-		require.NoError(t, forward(book, all, a.Head))
+		require.NoError(t, book.Forward(all, a.Head))
 		for _, x := range change(n, a.Act) {
 			if _, err := b.Do(book.Job, x); err != nil {
-				require.ErrorIs(t, err, ErrStopped)
+				require.ErrorIs(t, err, practice.ErrStopped)
 			}
 		}
 	}
-	require.NoError(t, forward(book, all, int64(len(all))))
+	require.NoError(t, book.Forward(all, int64(len(all))))
 	return book.Job
 }
 
 func asItIs(_ int, a proving.Act) []proving.Act { return []proving.Act{a} }
 
 // ended is a walk's end.
-func ended(t *testing.T, b *Bay, j *job.Job) *Result {
+func ended(t *testing.T, b *practice.Bay, j *job.Job) *practice.Result {
 	t.Helper()
-	c, err := b.ownWay(t.Context())
+	c, err := b.OwnWay(t.Context())
 	require.NoError(t, err)
 	r, err := b.End(t.Context(), j, c.Outcome.Book.Events)
 	require.NoError(t, err)
 	return r
 }
 
-func opened(t *testing.T, id ID) *Bay {
+func opened(t *testing.T, id practice.ID) *practice.Bay {
 	t.Helper()
-	b, err := Open(id, "", 0)
+	b, err := thirty.Open(id, "", "", 0)
 	require.NoError(t, err)
 	return b
 }
@@ -59,9 +61,9 @@ func opened(t *testing.T, id ID) *Bay {
 // Worked as the product says, every exercise goes out right with full marks, by its own vehicle and by nobody's word; what was seen
 // is what was seen the first time.
 func TestEveryExerciseCanBeWorkedRight(t *testing.T) {
-	assert.Len(t, Exercises, 30)
-	for i := range Exercises {
-		ex := &Exercises[i]
+	assert.Len(t, thirty.Exercises, 30)
+	for i := range thirty.Exercises {
+		ex := &thirty.Exercises[i]
 		t.Run(string(ex.ID), func(t *testing.T) {
 			t.Parallel()
 			b := opened(t, ex.ID)
@@ -78,7 +80,7 @@ func TestEveryExerciseCanBeWorkedRight(t *testing.T) {
 
 // mistakes are what each exercise is about, made on purpose on the engine's own way: which acts are left out or done otherwise,
 // what is done besides at the end, and what the end names.
-var mistakes = map[ID]struct {
+var mistakes = map[practice.ID]struct {
 	leave []string // of steps, tests or doings
 	other func(proving.Act) proving.Act
 	more  []proving.Act
@@ -136,8 +138,8 @@ func slack(a proving.Act) proving.Act {
 
 // Each exercise's mistake, made on purpose, is named in the end, and costs marks.
 func TestEveryMistakeIsNamed(t *testing.T) {
-	for i := range Exercises {
-		id := Exercises[i].ID
+	for i := range thirty.Exercises {
+		id := thirty.Exercises[i].ID
 		t.Run(string(id), func(t *testing.T) {
 			t.Parallel()
 			m, known := mistakes[id]
@@ -175,24 +177,45 @@ func TestEveryMistakeIsNamed(t *testing.T) {
 func TestAVehicleIsTakenUpAgain(t *testing.T) {
 	b := opened(t, "finding_2")
 	j := walk(t, b, asItIs)
-	c, err := b.ownWay(t.Context())
+	c, err := b.OwnWay(t.Context())
 	require.NoError(t, err)
 	again := opened(t, "finding_2")
 	require.NoError(t, again.Again(j, c.Outcome.Book.Events, b.Did))
 	assert.Equal(t, b.Stands(), again.Stands())
-	assert.Equal(t, b.last, again.last)
-	one, err := Open(Free, "truck-hydraulic", 4711)
+	assert.Equal(t, b.Last(), again.Last())
+	one, err := thirty.Open(practice.Free, "truck-hydraulic", "", 4711)
 	require.NoError(t, err)
-	two, err := Open(Free, "truck-hydraulic", 4711)
+	two, err := thirty.Open(practice.Free, "truck-hydraulic", "", 4711)
 	require.NoError(t, err)
-	assert.Equal(t, one.body.Truth(), two.body.Truth())
+	assert.Equal(t, one.Truth(), two.Truth())
 	assert.Equal(t, one.Reports(), two.Reports())
+}
+
+// Free practice is as hard as it was asked for, the same number the same vehicle at each.
+func TestFreePracticeIsAsHardAsAsked(t *testing.T) {
+	many := map[job.Hardness][]int{}
+	for seed := uint64(1); seed <= 12; seed++ {
+		for _, h := range job.Hardnesses {
+			b, err := thirty.Open(practice.Free, "pickup-front-rear-vacuum", h, seed)
+			require.NoError(t, err)
+			many[h] = append(many[h], len(b.Truth()))
+		}
+	}
+	for i := range many[job.Plain] {
+		assert.Equal(t, 1, many[job.Plain][i])
+		assert.Greater(t, many[job.Hard][i], 1)
+	}
+	assert.Subset(t, many[job.Usual], []int{1, 2}, "as they come")
+	_, err := thirty.Open(practice.Free, "no such", "", 1)
+	require.Error(t, err)
+	_, err = thirty.Open(practice.Free, "truck-hydraulic", "cruel", 1)
+	require.Error(t, err)
 }
 
 // What cannot be done is refused with a word, and nothing is done.
 func TestWhatCannotBeDoneIsRefused(t *testing.T) {
 	b := opened(t, "finding_2")
-	c, err := b.ownWay(t.Context())
+	c, err := b.OwnWay(t.Context())
 	require.NoError(t, err)
 	before := b.Stands()
 	big := 1e9
@@ -204,21 +227,25 @@ func TestWhatCannotBeDoneIsRefused(t *testing.T) {
 	assert.Equal(t, before, b.Stands())
 }
 
+func line(what, of, kind string) practice.Line {
+	return practice.Line{What: what, Of: of, Kind: kind}
+}
+
 // Three ends held against the truth, worked out by hand. A leaking primary cup nobody touched: it leaks still, and that is all; it
 // can take the brakes away, so it is unsafe. A sound car with a new cylinder put on dry, its two nuts right: the reservoir's air lies in its chambers
 // and takes the pedal, the cylinder was sound. A finished pickup signed as it stands: the slack bleeder weeps, the plug lights no lamp, the
 // finger-tight unit works loose, and so do the road wheels, which whoever signs does up last.
 func TestThreeEndsByHand(t *testing.T) {
 	untouched := opened(t, "finding_2")
-	c, err := untouched.ownWay(t.Context())
+	c, err := untouched.OwnWay(t.Context())
 	require.NoError(t, err)
 	begun := c.Outcome.Book.Events[:1]
-	end := func(b *Bay, log []job.Event) *Result {
+	end := func(b *practice.Bay, log []job.Event) *practice.Result {
 		r, err := b.End(t.Context(), job.Replay("x", c.Outcome.Book.CreatedAt, log), log)
 		require.NoError(t, err)
 		return r
 	}
-	assert.Equal(t, []Line{{"fault_left", "mc.primary_cup_bypass", "unsafe"}}, end(untouched, begun).Ninety)
+	assert.Equal(t, []practice.Line{line("fault_left", "mc.primary_cup_bypass", "unsafe")}, end(untouched, begun).Ninety)
 
 	sound := opened(t, "finding_1")
 	j := job.Replay("x", c.Outcome.Book.CreatedAt, begun)
@@ -228,17 +255,16 @@ func TestThreeEndsByHand(t *testing.T) {
 	}
 	r := end(sound, begun)
 	assert.Equal(t, []string{"master_cylinder"}, r.Sound)
-	assert.Equal(t, []Line{{"air_takes_the_pedal", "", "unsafe"}}, r.Ninety)
+	assert.Equal(t, []practice.Line{line("air_takes_the_pedal", "", "unsafe")}, r.Ninety)
 
 	signed := opened(t, "verifying_1")
 	_, err = signed.Handed(t.Context())
 	require.NoError(t, err)
 	got := end(signed, begun).Ninety
-	assert.ElementsMatch(t, []Line{{"joint_leaks", "bleeder:LR", "unsafe"}, {"unit_loose", "cylinder", "unsafe"}, {"wheel_loose", "road_wheels", "unsafe"}, {"lamp_out", "sensor_plug", "comes_back"}}, got)
+	assert.ElementsMatch(t, []practice.Line{line("joint_leaks", "bleeder:LR", "unsafe"), line("unit_loose", "cylinder", "unsafe"), line("wheel_loose", "road_wheels", "unsafe"), line("lamp_out", "sensor_plug", "comes_back")}, got)
 
 	// The engine's own way ends knowing what it was.
-	own, err := moments(t.Context(), c.Outcome.Book.Events, c.Acts)
-	require.NoError(t, err)
+	own := end(opened(t, "finding_2"), begun).Own
 	last := own[len(own)-1]
 	assert.Equal(t, "mc.primary_cup_bypass", last.Knew[0].ID)
 	for i := range own[1:] {
