@@ -78,7 +78,7 @@ type Opening struct {
 
 // Open begins a job.
 func Open(by Actor, now time.Time, o Opening) (*Job, []Event, error) {
-	if err := by.must(OpenJob); err != nil {
+	if err := (&Job{Intake: o.Intake}).must(by, OpenJob); err != nil {
 		return nil, nil, err
 	}
 	if err := CheckIntake(&o.Intake); err != nil {

@@ -26,12 +26,27 @@ watch(
 </template>
 
 <style scoped>
+.field {
+  padding-block: 4px;
+}
+.field[open] {
+  padding-bottom: 16px;
+}
 summary {
   display: flex;
   flex-wrap: wrap;
   gap: 4px 14px;
-  align-items: baseline;
+  align-items: center;
   min-height: 48px;
   cursor: pointer;
+}
+summary::after {
+  content: '+' / '';
+  margin-left: auto;
+  font-size: 24px;
+  color: var(--ink-2);
+}
+[open] > summary::after {
+  content: '–' / '';
 }
 </style>

@@ -51,7 +51,7 @@ const alone = () => !!bay.own && (bay.own.ahead || useOutbox().opening(bay.job))
 export async function bring(): Promise<boolean> {
   if (!bay.own?.ahead || useOutbox().opening(bay.job) || useOutbox().offline) return false
   if (!(await useOutbox().drained(bay.job))) return false
-  const { ahead: _, ended: __, started: ___, ...body } = bay.own
+  const body = plain(bay.own)
   const ok = await answered(() => ask(api.POST('/api/practice/{id}/brought', { ...path(), body })))
   if (!ok && gone()) return false
   // Refused: another screen went on with it, and that is how it stands.

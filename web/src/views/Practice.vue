@@ -14,6 +14,7 @@ import { bringAll } from '@/lib/practice'
 import { ownPractice, type OwnPractice } from '@/lib/practiceown'
 import { dayText } from '@/lib/when'
 import { t } from '@/lib/words'
+import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 
 /** The practice bay: exercises to be worked on a simulated vehicle, what is set, and how one has fared. */
@@ -40,6 +41,12 @@ const {
 type List = Schemas['ServerPracticeList']
 const alone = ref<{ job: string; own: OwnPractice }[]>([])
 watch(v, async () => (alone.value = (await ownPractice.all()).filter((x) => x.own.ahead && !x.own.ended)))
+/** What was begun without the server is known there only when its opening has gone. */
+const outbox = useOutbox()
+watch(
+  () => outbox.mine.length,
+  (left) => left || void load(),
+)
 const refused = ref<Problem | null>(null)
 const busy = ref(false)
 const free = ref<Free>({ pattern: 'pickup-front-rear-vacuum', hardness: 'usual', seed: null })

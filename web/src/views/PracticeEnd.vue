@@ -63,6 +63,9 @@ const work = computed(
           {{ t('practice.slips', { list: r.slips.map(placeName).join(', ') }) }}
         </template>
       </p>
+      <p v-if="has('teach.' + r.teaches)" class="lead" data-testid="teaches">
+        <strong>{{ t('practice.teaches') }}.</strong> {{ t('teach.' + r.teaches) }}
+      </p>
       <div class="two">
         <section class="field" data-testid="ninety">
           <header>

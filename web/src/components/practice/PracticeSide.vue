@@ -2,10 +2,11 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import Faults from '@/components/Faults.vue'
-import { bay, refresh } from '@/lib/practice'
+import { bay, bring, refresh } from '@/lib/practice'
 import { findingName, findingValue, placeName } from '@/lib/practicewords'
 import { has, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
+import { useOutbox } from '@/stores/outbox'
 import HandsDo from './HandsDo.vue'
 import PedalPress from './PedalPress.vue'
 import SeenNow from './SeenNow.vue'
@@ -21,6 +22,12 @@ const off = computed(() => v.value.stands.off.map(placeName))
 watch(
   () => store.job?.choices_version,
   () => void refresh(),
+)
+/** As soon as the server knows all that was told, it is told all that was done. */
+const outbox = useOutbox()
+watch(
+  () => !!bay.own?.ahead && !outbox.offline && !outbox.mine.some((w) => w.job === bay.job),
+  (now) => now && void bring(),
 )
 const stop = computed(() => v.value.stands.stopped ?? '')
 const end = () => void router.push(`/practice/${v.value.job}/end`)
@@ -46,6 +53,7 @@ const end = () => void router.push(`/practice/${v.value.job}/end`)
       {{ t(v.stands.engine_on ? 'practice.helped' : 'practice.not_helped') }}
       <template v-if="off.length"> · {{ t('practice.off', { list: off.join(', ') }) }}</template>
     </p>
+    <p v-if="bay.own?.ahead" class="small" role="status" data-testid="here-alone">{{ t('practice.here_alone') }}</p>
     <Faults v-if="bay.problem" :problem="bay.problem" />
     <HandsDo v-if="!stop && !v.ended" v-model:wheel="wheel" />
     <div class="row end">
