@@ -362,6 +362,19 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 	goPath(p, "/api-page")
 	p.see("api-call")
 	look("api-page")
+	p.do(chromedp.Navigate(a.url + "/practice"))
+	p.click("exercise-finding_1")
+	p.click("hold-45")
+	p.see("seen")
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll("details").forEach(d => (d.open = true))`))
+	look("a practice vehicle")
+	p.click("practice-end")
+	p.click("practice-end-sure")
+	p.see("end-verdict")
+	look("how it went")
+	p.do(chromedp.Navigate(a.url + "/practice"))
+	p.see("free")
+	look("the practice bay")
 }
 
 // In US units no view shows a metric figure: fields, judgements, drawings, plans, all that folds opened.

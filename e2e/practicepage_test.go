@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -27,6 +28,11 @@ func TestPracticeInTheBrowser(t *testing.T) {
 	p.click("hold-45")
 	p.see("seen")
 	p.shot("practice-vehicle")
+	for _, h := range p.read() {
+		if slices.Contains([]string{"button", "link", "slider", "spinbutton", "textbox", "combobox", "checkbox"}, h.role) {
+			assert.NotEmpty(t, h.name, "a %s in %s has no name", h.role, h.within)
+		}
+	}
 	p.click("stand-ins")
 	p.until("an instrument at its pedal", `/\d/.test(document.querySelector('[data-testid="figure-travel"] strong')?.innerText ?? '')`)
 	// By keyboard: the space bar is the foot.

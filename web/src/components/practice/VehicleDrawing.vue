@@ -28,6 +28,7 @@ const zones = computed(() => {
     can(id) && list.push({ key, a: { do: 'test', id }, x, y, w, h })
   add('reservoir', 'reservoir_watch', 196, 4, 62, 40)
   add('hood', 'look', 150, 46, 130, 54)
+  add('under', 'hose_watch', 150, 100, 130, 28)
   add('carpet', 'wipe_and_press', 8, 102, 100, 24)
   return list
 })
