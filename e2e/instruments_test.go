@@ -13,6 +13,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -139,6 +140,56 @@ func TestManyInstruments(t *testing.T) {
 		taken, doubled = taken+i.Counts.Taken, doubled+i.Counts.Doubled
 	}
 	t.Logf("%d instruments, %d readings taken, %d doubled; to the screen p50 %.0f ms, p95 %.0f ms; %.0f µs of the server a reading", many, taken, doubled, took[len(took)/2], took[len(took)*95/100], 1e6*spent/float64(taken))
+}
+
+// Ten instruments for as long as GEMINATE_SOAK=60m says, half by the broker and half by HTTP, with packets lost and told twice: nothing
+// counts twice, nothing that was told is missing.
+func TestInstrumentsForAnHour(t *testing.T) {
+	lasts, err := time.ParseDuration(os.Getenv("GEMINATE_SOAK"))
+	if err != nil {
+		t.Skip("a load, not a check: GEMINATE_SOAK=60m says how long")
+	}
+	broker := fmt.Sprintf("127.0.0.1:%d", freePort(t))
+	a := startWith(t, t.TempDir(), freePort(t), exec.Command(binary, "demo", "--years", "0", "--mqtt", broker))
+	lead := newHand(t, a.url)
+	require.Equal(t, 200, lead.send("POST", "/api/session", map[string]any{"name": "piet", "demo": true}, nil))
+	ctx, cancel := context.WithTimeout(t.Context(), lasts)
+	defer cancel()
+	var all sync.WaitGroup
+	did := map[string]*instrument.Did{}
+	for n := range 10 {
+		var made struct{ ID, Secret string }
+		require.Equal(t, 200, lead.send("POST", "/api/instruments", map[string]any{"kind": "travel", "name": fmt.Sprint("T", n)}, &made))
+		mine := &instrument.Did{}
+		did[made.ID] = mine
+		play := instrument.Play{URL: a.url, HZ: 20, ForceN: 300, Noise: 1, Lose: 0.05, Double: 0.1, Did: mine}
+		if n%2 == 0 {
+			play.MQTT = broker
+		}
+		all.Go(func() {
+			assert.NoError(t, instrument.StandIn{Kind: trace.Travel, ID: made.ID, Secret: made.Secret}.Run(ctx, play, func(f, s float64) float64 { return f/5 + 0.1*s }, uint64(n)))
+		})
+	}
+	all.Wait()
+	time.Sleep(2 * time.Second)
+	var list []struct {
+		ID     string
+		Counts struct{ Taken, Doubled, Late, Refused int64 }
+	}
+	require.Equal(t, 200, lead.send("GET", "/api/instruments", nil, &list))
+	var told, twice, lost int64
+	for _, i := range list {
+		d := did[i.ID]
+		if d == nil {
+			continue
+		}
+		told, twice, lost = told+d.Told.Load(), twice+d.Twice.Load(), lost+d.Lost.Load()
+		// The last of each may have been on its way when time was up.
+		assert.InDelta(t, d.Told.Load(), i.Counts.Taken, 1)
+		assert.InDelta(t, d.Twice.Load(), i.Counts.Doubled, 1)
+		assert.Zero(t, i.Counts.Late+i.Counts.Refused)
+	}
+	t.Logf("%s: %d readings told, %d of them twice, %d lost on the way; each of those told is there once", lasts, told, twice, lost)
 }
 
 // cpuOf is what a process has worked, s: user and system ticks of a hundredth.

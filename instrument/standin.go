@@ -10,6 +10,7 @@ import (
 	"math/rand/v2"
 	"net"
 	"net/http"
+	"sync/atomic"
 	"time"
 
 	"github.com/eclipse/paho.golang/paho"
@@ -41,7 +42,12 @@ type Play struct {
 	Wrong  bool    // the wrong unit
 	Drift  float64 // of the figure, a share an hour
 	Dies   time.Duration
+	// Did counts what was told, where somebody wants to know.
+	Did *Did
 }
+
+// Did is what stand-ins told: readings, those of them told twice, and those lost on the way.
+type Did struct{ Told, Twice, Lost atomic.Int64 }
 
 // The foot of the stand-ins: it waits, goes down, holds and comes up.
 const (
@@ -102,12 +108,19 @@ func (i StandIn) RunTo(ctx context.Context, p Play, pedal Pedal, seed uint64, se
 			if err != nil {
 				return err
 			}
+			did := p.Did
+			if did == nil {
+				did = &Did{}
+			}
 			if rnd.Float64() < p.Lose {
+				did.Lost.Add(1)
 				continue
 			}
+			did.Told.Add(1)
 			times := 1
 			if rnd.Float64() < p.Double {
 				times = 2
+				did.Twice.Add(1)
 			}
 			for range times {
 				if err := send(pack); err != nil && ctx.Err() == nil {

@@ -8,6 +8,7 @@ import (
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/system"
+	"geminate/brake/trace"
 	"geminate/brake/units"
 	"geminate/store"
 )
@@ -107,6 +108,9 @@ type Vocabulary struct {
 	Bands     []job.Band     `json:"bands"`
 	Standings []job.Standing `json:"standings"`
 	PhotoMost int            `json:"photo_most"` // bytes
+	// Tells are the instruments that tell a finding's figure, Drawable the findings that can be drawn and for how long.
+	Tells    map[string][]trace.Kind `json:"tells"`
+	Drawable []trace.Draw            `json:"drawable"`
 	// Origins say where the patterns' figures come from.
 	Origins []system.OriginRow `json:"origins"`
 }

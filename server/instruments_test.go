@@ -98,11 +98,11 @@ func TestAHoldIsCutOutOfWhatWasTold(t *testing.T) {
 	out := c.send("POST", "/api/jobs/"+id+"/trace", map[string]any{"finding": "pedal.sink", "seconds": 50}, 200)
 	slope := out["slope"].(map[string]any)
 	assert.InEpsilon(t, 0.2, slope["per_s"], 0.1)
-	assert.InDelta(t, 300, out["force_n"], 2)
+	assert.InDelta(t, 300, out["came"].(map[string]any)["force_n"], 2)
 	raw, err := json.Marshal(out)
 	require.NoError(t, err)
 	assert.Less(t, len(raw), 20_000)
-	traced := map[string]any{"finding": out["finding"], "seconds": out["seconds"], "channels": out["channels"], "slope": slope}
+	traced := map[string]any{"finding": out["finding"], "seconds": out["seconds"], "channels": out["channels"], "slope": slope, "came": out["came"]}
 	c.send("POST", "/api/jobs/"+id+"/log", event("tr1", job.KindTrace, traced), 200)
 	made := map[string]any{"phase": "diagnose", "finding": "pedal.sink", "value": map[string]any{"pedal_force_n": 300, "travel_mm": 9, "seconds": 45, "engine": "on"}, "measured": map[string]any{"id": tr.ID, "name": "T", "kind": "travel", "holds_until": "2020-01-01", "trace": "tr1"}}
 	c.send("POST", "/api/jobs/"+id+"/log", event("tr2", job.KindFinding, made), 200)

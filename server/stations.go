@@ -11,6 +11,7 @@ import (
 	"geminate/brake/match"
 	"geminate/brake/station"
 	"geminate/brake/system"
+	"geminate/brake/trace"
 	"geminate/brake/units"
 	"geminate/brake/verify"
 	"geminate/store"
@@ -120,7 +121,7 @@ func (s *server) vocabulary(c *call, _ none) (Vocabulary, error) {
 		return Vocabulary{}, err
 	}
 	v := Vocabulary{OwnPatterns: own, Tools: job.Tools, Units: units.Table, Checks: verify.Checks(), Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
-		Scopes: match.AllScopes, Assists: system.Assists(), Bounds: job.FieldBounds(), Unit: match.Vocabulary(), SmallPlaces: job.SmallPlaces, Went: job.Went, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, Bands: job.Bands, Standings: job.Standings, PhotoMost: job.PhotoMost}
+		Scopes: match.AllScopes, Assists: system.Assists(), Bounds: job.FieldBounds(), Unit: match.Vocabulary(), SmallPlaces: job.SmallPlaces, Went: job.Went, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, Bands: job.Bands, Standings: job.Standings, PhotoMost: job.PhotoMost, Tells: trace.Tells, Drawable: trace.Drawable}
 	for _, p := range system.Patterns {
 		sys := p.Build()
 		v.Patterns = append(v.Patterns, PatternView{p.ID, &sys})

@@ -6,10 +6,12 @@ import (
 	"time"
 
 	"geminate/brake/bleed"
+	"geminate/brake/fluid"
 	"geminate/brake/ledger"
 	"geminate/brake/match"
 	"geminate/brake/plan"
 	"geminate/brake/stand"
+	"geminate/brake/trace"
 )
 
 // The facts of bleeding: what was moved through which wheel and how, what was filled and drawn off, what was seen.
@@ -25,6 +27,9 @@ type WheelLog struct {
 	// Left says why it is left undone; "" where it is not.
 	Left     LeftWhy `json:"left,omitempty"`
 	LeftNote string  `json:"left_note,omitempty"`
+	// WeighedCM3 is what a scale said of strokes that were weighed, CountedCM3 what the same strokes come to by the count.
+	WeighedCM3 float64 `json:"weighed_cm3,omitzero"`
+	CountedCM3 float64 `json:"counted_cm3,omitzero"`
 }
 
 // LeftWhy is why a wheel is left undone.
@@ -103,10 +108,53 @@ type BleedStroked struct {
 	LevelCM3 *float64 `json:"level_cm3,omitempty"`
 	// Fed: a feed bottle stood on the reservoir.
 	Fed bool `json:"fed,omitempty"`
+	// Weighed is what these strokes brought by the scale under the catch bottle; what they moved is that then, and not their count.
+	Weighed *Weighed `json:"weighed,omitempty"`
+	// Measured is the foot switch that counted them, where nobody tapped.
+	Measured *Measured `json:"measured,omitempty"`
+}
+
+// Weighed is fluid on a scale.
+type Weighed struct {
+	Grams   float64  `json:"grams"`
+	Celsius *float64 `json:"celsius,omitempty"` // of the fluid; 20 where nobody measured
+	By      Measured `json:"by"`
+	// CountedCM3 is what the count alone comes to: settled when it is stored.
+	CountedCM3 float64 `json:"counted_cm3,omitempty"`
+}
+
+// CM3 is its volume by the density of the fluid's class.
+func (w *Weighed) CM3(class string) float64 {
+	celsius := 20.0
+	if w.Celsius != nil {
+		celsius = *w.Celsius
+	}
+	c, err := fluid.Find(class)
+	return trace.CM3OfGrams(w.Grams, celsius, err == nil && c.Base == "silicone")
+}
+
+func (w *Weighed) valid() error {
+	if w == nil {
+		return nil
+	}
+	if err := inRange("$.data.weighed.grams", w.Grams, 0, mostCM3); err != nil {
+		return err
+	}
+	if w.Celsius != nil {
+		if err := inRange("$.data.weighed.celsius", *w.Celsius, -40, 120); err != nil {
+			return err
+		}
+	}
+	return w.By.valid()
 }
 
 // Valid implements Body.
 func (b *BleedStroked) Valid() error {
+	for _, err := range []error{b.Weighed.valid(), b.Measured.valid()} {
+		if err != nil {
+			return err
+		}
+	}
 	if err := inRange("$.data.strokes", float64(b.Strokes), 0, mostStrokes); err != nil {
 		return err
 	}
@@ -136,6 +184,9 @@ func (b *BleedStroked) Settle(j *Job) {
 	b.LevelCM3, b.Round = &level, j.round(b.Wheel)
 	if v, err := bleed.StrokeCM3(s, s.CircuitOf(b.Wheel), b.StrokeMM); err == nil && b.Method.Strokes() {
 		b.CM3 = v * float64(max(1, b.Strokes))
+		if b.Weighed != nil {
+			b.Weighed.CountedCM3, b.CM3 = b.CM3, b.Weighed.CM3(s.Fluid.Class)
+		}
 	}
 }
 
@@ -144,6 +195,17 @@ func (b *BleedStroked) Apply(j *Job, e *Event) {
 	j.begin(b.Wheel, b.LevelCM3 == nil, b.Method, e)
 	j.account().Took(strokeLeastS * float64(max(1, b.Strokes)))
 	j.moved(b.Wheel, opening{b.Method, b.CM3, max(1, b.Strokes), b.Fed}, e)
+	if b.Weighed != nil {
+		log := j.State.Wheels[b.Wheel]
+		log.WeighedCM3, log.CountedCM3 = log.WeighedCM3+b.CM3, log.CountedCM3+b.Weighed.CountedCM3
+		j.State.setWheel(b.Wheel, log)
+	}
+}
+
+// disagrees says whether count and scale differ by more than a stroke: the bleeder was not open, a stroke was short, the bottle was
+// knocked, or it was counted wrong.
+func (w *WheelLog) disagrees(strokeCM3 float64) bool {
+	return w.CountedCM3 > 0 && math.Abs(w.WeighedCM3-w.CountedCM3) > strokeCM3
 }
 
 // VolumeMoved is fluid carried through a bleeder by a method without strokes.

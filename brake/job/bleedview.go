@@ -102,6 +102,10 @@ type WheelState struct {
 	Left       LeftWhy `json:"left,omitempty"`
 	LeftNote   string  `json:"left_note,omitempty"`
 	Affected   bool    `json:"affected"`
+	// WeighedCM3 and CountedCM3 are of the strokes a scale weighed; Disagrees: they differ by more than a stroke.
+	WeighedCM3 float64 `json:"weighed_cm3,omitempty"`
+	CountedCM3 float64 `json:"counted_cm3,omitempty"`
+	Disagrees  bool    `json:"disagrees,omitempty"`
 }
 
 // BleedStep is a step of the programme as it stands.

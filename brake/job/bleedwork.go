@@ -82,6 +82,9 @@ func (w *bleedWork) wheel(at *system.Wheel, affected bool) WheelState {
 	now := way.Now()
 	out := WheelState{Strokes: now.Strokes, CM3: now.CM3, TotalStrokes: way.Strokes, TotalCM3: way.ThroughCM3, Rounds: append([]stand.Round{}, way.Rounds...), Old: w.l.Leaving(at.ID), Clear: st.Clear[at.ID],
 		ClearRow: way.Row, ClearOf: 1, Round: max(1, way.Round()), Lost: now.Lost, Left: log.Left, LeftNote: log.LeftNote, Affected: affected}
+	if v, err := bleed.StrokeCM3(w.s, w.s.CircuitOf(at.ID), w.j.Choices.Bleed.StrokeMM); err == nil {
+		out.WeighedCM3, out.CountedCM3, out.Disagrees = log.WeighedCM3, log.CountedCM3, log.disagrees(v)
+	}
 	if st.OldFluid { // bled before its fluid was followed: by what went through in all, and one look
 		out.Strokes, out.CM3 = way.Strokes, way.ThroughCM3
 		out.Enough = out.CM3 >= bleed.WashoutCM3(at.PipeCM3(), at.Brake.CavityCM3, w.o.OldFraction)*0.999

@@ -47,6 +47,8 @@ type Ticked struct {
 	Compared []string `json:"compared,omitempty"`
 	// Seen is what was seen where the step is a look: dry or wet.
 	Seen string `json:"seen,omitempty"`
+	// Measured is the wrench that told the torque, where nobody typed it.
+	Measured *Measured `json:"measured,omitempty"`
 	// Fluid is what the step moved: settled when it is stored.
 	Fluid []ledger.Event `json:"fluid,omitempty"`
 }
@@ -86,6 +88,9 @@ func (t *Ticked) Valid() error {
 		if err := text("$.data."+path, s, 4*nameMost); err != nil {
 			return err
 		}
+	}
+	if err := t.Measured.valid(); err != nil {
+		return err
 	}
 	type bound struct {
 		path   string
@@ -304,7 +309,7 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 	}
 	proven := j.proven(t, e.At)
 	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, TorqueUnit: t.TorqueUnit, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID,
-		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere, Seen: t.Seen}
+		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere, Seen: t.Seen, Measured: t.Measured}
 	if t.NotHere != "" {
 		a.NotHere(t.Step, e.when())
 		return
@@ -341,6 +346,8 @@ type Tick struct {
 	Volts      *float64            `json:"volts,omitempty"`
 	Trained    string              `json:"trained,omitempty"`
 	NotHere    string              `json:"not_here,omitempty"`
+	// Measured is the wrench that told it; nil where it was typed.
+	Measured *Measured `json:"measured,omitempty"`
 }
 
 // opened says whether brake fluid came out, as what happened tells it: whatever the scope says now.

@@ -53,6 +53,7 @@ type Traced struct {
 	Seconds  float64      `json:"seconds"`
 	Channels []Channel    `json:"channels"`
 	Slope    *trace.Slope `json:"slope,omitempty"`
+	Came     *trace.Came  `json:"came,omitempty"`
 }
 
 // Trace is a trace of the job.
@@ -80,6 +81,9 @@ func (t *Traced) Valid() error {
 	}
 	if err := inRange("$.data.seconds", t.Seconds, 0, timerMostS); err != nil {
 		return err
+	}
+	if t.Came != nil && len(t.Came.Curve) > BucketsMost {
+		return fault("$.data.came.curve", "fault.count", map[string]any{"value": len(t.Came.Curve), "min": 0, "max": BucketsMost})
 	}
 	for i := range t.Channels {
 		c := &t.Channels[i]

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"math"
 	"testing"
 	"time"
 
@@ -43,4 +44,36 @@ func TestTracesAreKept(t *testing.T) {
 	}
 	require.Error(t, j.tell(mara, many))
 	assert.Equal(t, j.State.Traces, Replay(j.ID, began, j.Events).State.Traces)
+}
+
+// Weighed strokes move what the scale says and not what they count to: by hand, 5.3 g of glycol fluid at 20 °C are 5 cm³. Where the two
+// differ by more than a stroke it is told. A replay says the same; nonsense on the scale is refused.
+func TestStrokesAreWeighed(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
+	j.add(t, &Filled{})
+	scale := Measured{ID: "s", Name: "Scale", Kind: trace.Scale}
+	e := j.add(t, &BleedStroked{Wheel: "RR", Strokes: 1, Weighed: &Weighed{Grams: 5.3, By: scale}})
+	counted := e.Body.(*BleedStroked).Weighed.CountedCM3
+	require.Greater(t, counted, 1.0)
+	assert.InDelta(t, 5, j.State.BleedCM3["RR"], 1e-9)
+	v, err := j.Bleed()
+	require.NoError(t, err)
+	assert.InDelta(t, 5, v.Wheels["RR"].WeighedCM3, 1e-9)
+	assert.InDelta(t, counted, v.Wheels["RR"].CountedCM3, 1e-9)
+	assert.Equal(t, math.Abs(5-counted) > counted, v.Wheels["RR"].Disagrees)
+	for range 3 { // the bleeder was shut: three strokes brought nothing
+		j.add(t, &BleedStroked{Wheel: "RR", Strokes: 1, Weighed: &Weighed{Grams: 0, By: scale}})
+	}
+	v, err = j.Bleed()
+	require.NoError(t, err)
+	assert.True(t, v.Wheels["RR"].Disagrees)
+	assert.InDelta(t, 5, v.Wheels["RR"].TotalCM3, 1e-9, "what did not come has not gone through")
+	assert.InDelta(t, 0, j.State.Wheels["LF"].WeighedCM3, 0)
+	assert.Equal(t, j.State.Wheels, Replay(j.ID, began, j.Events).State.Wheels)
+	for _, bad := range []*Weighed{{Grams: -1, By: scale}, {Grams: 1e9, By: scale}, {Grams: 5, By: Measured{Kind: "thumb"}}} {
+		require.Error(t, j.tell(mara, &BleedStroked{Wheel: "RR", Weighed: bad}))
+	}
+	warm := 60.0
+	assert.Greater(t, (&Weighed{Grams: 100, Celsius: &warm}).CM3("DOT 4"), (&Weighed{Grams: 100}).CM3("DOT 4"))
+	assert.Greater(t, (&Weighed{Grams: 100}).CM3("DOT 5"), (&Weighed{Grams: 100}).CM3("DOT 4"))
 }

@@ -98,8 +98,11 @@ const (
 // Sink is the rate of a held pedal, from its travel over time: the robust line of Theil and Sen (median of the slopes of all pairs;
 // Sen 1968) through what comes after settling. Its interval is Sen's, from the ranks of those slopes by Kendall's variance, widened
 // for readings that are not independent by their lag-one correlation.
-func Sink(travel Series) (Slope, error) {
-	x := travel.Order()
+func Sink(travel Series) (Slope, error) { return robust(travel, settleS) }
+
+// robust is the line through what comes after so many seconds of settling.
+func robust(all Series, settleS float64) (Slope, error) {
+	x := all.Order()
 	if len(x) == 0 {
 		return Slope{}, ErrShort
 	}

@@ -2229,11 +2229,13 @@ export interface components {
             cm3?: number;
             fed?: boolean;
             level_cm3?: number | null;
+            measured?: components["schemas"]["JobMeasured"];
             method?: components["schemas"]["BleedMethod"];
             round?: number;
             /** Format: double */
             stroke_mm?: number;
             strokes?: number;
+            weighed?: components["schemas"]["JobWeighed"];
             wheel: string;
         };
         JobBleedView: {
@@ -3118,6 +3120,7 @@ export interface components {
             by_hand?: boolean;
             event_id: string;
             gap?: components["schemas"]["TwinPushrod"];
+            measured?: components["schemas"]["JobMeasured"];
             not_here?: string;
             rod?: components["schemas"]["JobRod"];
             rods?: components["schemas"]["JobRods"];
@@ -3136,6 +3139,7 @@ export interface components {
             done?: boolean | null;
             fluid?: components["schemas"]["LedgerEvent"][];
             gap?: components["schemas"]["TwinPushrod"];
+            measured?: components["schemas"]["JobMeasured"];
             not_here?: string;
             rod?: components["schemas"]["JobRod"];
             rods?: components["schemas"]["JobRods"];
@@ -3197,6 +3201,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            came?: components["schemas"]["TraceCame"];
             channels: components["schemas"]["JobChannel"][];
             finding: string;
             id: string;
@@ -3205,6 +3210,7 @@ export interface components {
             slope?: components["schemas"]["TraceSlope"];
         };
         JobTraced: {
+            came?: components["schemas"]["TraceCame"];
             channels: components["schemas"]["JobChannel"][];
             finding: string;
             /** Format: double */
@@ -3290,6 +3296,14 @@ export interface components {
             poured_cm3: number;
             strokes: number;
         };
+        JobWeighed: {
+            by: components["schemas"]["JobMeasured"];
+            celsius?: number | null;
+            /** Format: double */
+            counted_cm3?: number;
+            /** Format: double */
+            grams: number;
+        };
         JobWheelAgain: {
             wheel: string;
         };
@@ -3301,6 +3315,8 @@ export interface components {
         JobWheelLog: {
             /** Format: date-time */
             begun_at?: string;
+            /** Format: double */
+            counted_cm3?: number;
             /** Format: date-time */
             done_at?: string;
             /** Format: date-time */
@@ -3308,6 +3324,8 @@ export interface components {
             left?: components["schemas"]["JobLeftWhy"];
             left_note?: string;
             method?: components["schemas"]["BleedMethod"];
+            /** Format: double */
+            weighed_cm3?: number;
         };
         JobWheelSeen: {
             done?: boolean | null;
@@ -3324,6 +3342,9 @@ export interface components {
             clear_row: number;
             /** Format: double */
             cm3: number;
+            /** Format: double */
+            counted_cm3?: number;
+            disagrees?: boolean;
             done: boolean;
             enough: boolean;
             left?: components["schemas"]["JobLeftWhy"];
@@ -3340,6 +3361,8 @@ export interface components {
             /** Format: double */
             total_cm3: number;
             total_strokes: number;
+            /** Format: double */
+            weighed_cm3?: number;
         };
         LedgerEvent: {
             /** Format: double */
@@ -4232,16 +4255,6 @@ export interface components {
             password?: string;
             shop?: string;
         };
-        ServerSinkOut: {
-            /** Format: double */
-            high_mm: number;
-            /** Format: double */
-            low_mm: number;
-            /** Format: double */
-            mm: number;
-            /** Format: double */
-            seconds: number;
-        };
         ServerStoredView: {
             events: components["schemas"]["ServerEventView"][];
             /** Format: int64 */
@@ -4282,17 +4295,6 @@ export interface components {
             finding: string;
             /** Format: double */
             seconds: number;
-        };
-        ServerTraceOut: {
-            channels: components["schemas"]["JobChannel"][];
-            curve?: components["schemas"]["TracePoint"][];
-            finding: string;
-            /** Format: double */
-            force_n?: number;
-            /** Format: double */
-            seconds: number;
-            sink?: components["schemas"]["ServerSinkOut"];
-            slope?: components["schemas"]["TraceSlope"];
         };
         ServerTroubleIn: {
             message: string;
@@ -4339,6 +4341,7 @@ export interface components {
                 [key: string]: components["schemas"]["UnitsBound"];
             };
             checks: string[];
+            drawable: components["schemas"]["TraceDraw"][];
             findings: components["schemas"]["ServerFindingKind"][];
             fluids: string[];
             origins: components["schemas"]["SystemOriginRow"][];
@@ -4350,6 +4353,9 @@ export interface components {
             small_parts: string[];
             small_places: string[];
             standings: components["schemas"]["JobStanding"][];
+            tells: {
+                [key: string]: components["schemas"]["TraceKind"][];
+            };
             tests: components["schemas"]["ServerTestKind"][];
             tools: string[];
             unit: components["schemas"]["MatchUnitVocabulary"];
@@ -4795,8 +4801,36 @@ export interface components {
             /** Format: double */
             v: number;
         };
+        TraceCame: {
+            balance?: components["schemas"]["TraceLevel"];
+            curve?: components["schemas"]["TracePoint"][];
+            /** Format: double */
+            force_n?: number;
+            level?: components["schemas"]["TraceLevel"];
+            level_b?: components["schemas"]["TraceLevel"];
+            pump?: components["schemas"]["TracePumped"];
+            released?: components["schemas"]["TraceReleased"];
+            reserve?: number | null;
+            sink?: components["schemas"]["TraceSunk"];
+            slope?: components["schemas"]["TraceSlope"];
+        };
+        TraceDraw: {
+            finding: string;
+            /** Format: double */
+            seconds: number;
+            takes: components["schemas"]["TraceKind"][];
+        };
         /** @enum {string} */
         TraceKind: "force" | "travel" | "pressure_a" | "pressure_b" | "vacuum" | "water" | "torque" | "scale" | "thermometer" | "voltmeter" | "foot_switch" | "scan_tool";
+        TraceLevel: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            readings: number;
+            /** Format: double */
+            v: number;
+        };
         TraceMeasure: {
             /** Format: double */
             factor: number;
@@ -4815,6 +4849,20 @@ export interface components {
             /** Format: double */
             travel_mm: number;
         };
+        TracePumped: {
+            applies: number;
+            /** Format: double */
+            first_mm: number;
+            /** Format: double */
+            fourth_mm: number;
+            /** Format: double */
+            second_mm: number;
+        };
+        TraceReleased: {
+            left: components["schemas"]["TraceLevel"];
+            /** Format: double */
+            seconds: number;
+        };
         TraceSlope: {
             /** Format: double */
             high: number;
@@ -4827,6 +4875,16 @@ export interface components {
             seconds: number;
             /** Format: double */
             settled_s: number;
+        };
+        TraceSunk: {
+            /** Format: double */
+            high_mm: number;
+            /** Format: double */
+            low_mm: number;
+            /** Format: double */
+            mm: number;
+            /** Format: double */
+            seconds: number;
         };
         TwinPushrod: {
             covered?: boolean | null;
@@ -7018,7 +7076,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ServerTraceOut"];
+                    "application/json": components["schemas"]["JobTraced"];
                 };
             };
             default: {
