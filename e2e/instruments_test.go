@@ -97,6 +97,7 @@ func TestManyInstruments(t *testing.T) {
 	a := startWith(t, t.TempDir(), freePort(t), exec.Command(binary, "demo", "--years", "0", "--mqtt", broker))
 	lead := newHand(t, a.url)
 	require.Equal(t, 200, lead.send("POST", "/api/session", map[string]any{"name": "piet", "demo": true}, nil))
+	brokerOn(t, lead)
 	var bay struct{ Jobs []struct{ ID string } }
 	require.Equal(t, 200, lead.send("GET", "/api/jobs", nil, &bay))
 	ctx, cancel := context.WithTimeout(t.Context(), 20*time.Second)
@@ -142,6 +143,15 @@ func TestManyInstruments(t *testing.T) {
 	t.Logf("%d instruments, %d readings taken, %d doubled; to the screen p50 %.0f ms, p95 %.0f ms; %.0f µs of the server a reading", many, taken, doubled, took[len(took)/2], took[len(took)*95/100], 1e6*spent/float64(taken))
 }
 
+// brokerOn is the lead's switch.
+func brokerOn(t *testing.T, lead *shopHand) {
+	t.Helper()
+	set := map[string]any{}
+	require.Equal(t, 200, lead.send("GET", "/api/settings", nil, &set))
+	set["broker"] = true
+	require.Equal(t, 200, lead.send("PUT", "/api/settings", set, nil))
+}
+
 // Ten instruments for as long as GEMINATE_SOAK=60m says, half by the broker and half by HTTP, with packets lost and told twice: nothing
 // counts twice, nothing that was told is missing.
 func TestInstrumentsForAnHour(t *testing.T) {
@@ -153,6 +163,7 @@ func TestInstrumentsForAnHour(t *testing.T) {
 	a := startWith(t, t.TempDir(), freePort(t), exec.Command(binary, "demo", "--years", "0", "--mqtt", broker))
 	lead := newHand(t, a.url)
 	require.Equal(t, 200, lead.send("POST", "/api/session", map[string]any{"name": "piet", "demo": true}, nil))
+	brokerOn(t, lead)
 	ctx, cancel := context.WithTimeout(t.Context(), lasts)
 	defer cancel()
 	var all sync.WaitGroup

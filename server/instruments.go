@@ -223,7 +223,7 @@ func (h *house) Known(ctx context.Context, id, secret string) (take func([]byte)
 		return nil, false
 	}
 	i, err := s.Store.InstrumentBy(ctx, secret)
-	if err != nil || i.ID != id {
+	if err != nil || i.ID != id || !s.brokerOn(ctx) {
 		return nil, false
 	}
 	seen := time.Now()
@@ -231,8 +231,8 @@ func (h *house) Known(ctx context.Context, id, secret string) (take func([]byte)
 		if time.Since(seen) > knownFor {
 			ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
 			defer cancel()
-			if _, err := s.Store.InstrumentBy(ctx, secret); errors.Is(err, store.ErrNotFound) {
-				return // taken away meanwhile
+			if _, err := s.Store.InstrumentBy(ctx, secret); errors.Is(err, store.ErrNotFound) || !s.brokerOn(ctx) {
+				return // taken away meanwhile, or the broker is off
 			}
 			seen = time.Now()
 		}
@@ -240,6 +240,12 @@ func (h *house) Known(ctx context.Context, id, secret string) (take func([]byte)
 			s.Log.Warn("instrument", "instrument", i.Name, "error", err)
 		}
 	}, true
+}
+
+// brokerOn says whether the lead lets instruments in by the broker. A database that is away lets nobody new in.
+func (s *server) brokerOn(ctx context.Context) bool {
+	set, err := s.Store.Settings(ctx)
+	return err == nil && set.Broker
 }
 
 // attached are a job's instruments.

@@ -138,6 +138,10 @@ func TestTheBrokerLetsEachTellItsOwn(t *testing.T) {
 	one, two := c.instrument(trace.Force, "One"), c.instrument(trace.Travel, "Two")
 	addr := l.Addr().String()
 	time.Sleep(200 * time.Millisecond)
+	assert.Nil(t, dial(t, addr, one.ID, one.ID, one.Secret), "off until the lead turns it on")
+	set := c.get("/api/settings", 200)
+	set["broker"] = true
+	c.send("PUT", "/api/settings", set, 200)
 	assert.Nil(t, dial(t, addr, one.ID, one.ID, two.Secret))
 	assert.Nil(t, dial(t, addr, one.ID, two.ID, two.Secret), "under another's name")
 	assert.Nil(t, dial(t, addr, "", "", ""))

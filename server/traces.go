@@ -42,7 +42,11 @@ func (s *server) cutTrace(c *call, in TraceIn) (job.Traced, error) {
 	if len(out.Channels) == 0 {
 		return out, refuse(http.StatusConflict, Problem{Code: "problem.no_readings"})
 	}
-	came, err := trace.Read(in.Finding, series)
+	j, err := s.Store.Job(c.Context(), c.jobID())
+	if err != nil {
+		return out, err
+	}
+	came, err := j.ReadTrace(in.Finding, series)
 	if err != nil {
 		return out, refuse(http.StatusConflict, Problem{Code: "problem.trace_short", Detail: err.Error()})
 	}

@@ -32,6 +32,8 @@ type Settings struct {
 	Experience bool `json:"experience"`
 	// ShareVehicles says that other shops of the chain may ask what was done to a vehicle here; off until the lead says so.
 	ShareVehicles bool `json:"share_vehicles"`
+	// Broker lets instruments in by MQTT, where the operator has opened its port; off until the lead says so.
+	Broker bool `json:"broker"`
 }
 
 // Papers are the sizes printed on.

@@ -113,3 +113,13 @@ func (t *Traced) Apply(j *Job, e *Event) {
 	list = append(list, Trace{e.ID, e.At, e.By.Name, *t})
 	j.State.Traces = list[max(0, len(list)-tracesMost):]
 }
+
+// ReadTrace says what a trace of this vehicle comes to: as the core reads it, the heights of a pump test over this pedal's floor.
+func (j *Job) ReadTrace(finding string, by map[trace.Kind]trace.Series) (trace.Came, error) {
+	c, err := trace.Read(finding, by)
+	if s := j.Fitted(); err == nil && c.Pump != nil && s != nil && s.Pedal != nil {
+		over := c.Pump.Over(s.Pedal.FloorMM)
+		c.Heights = &over
+	}
+	return c, err
+}

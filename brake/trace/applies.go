@@ -125,6 +125,12 @@ func PumpUp(travel Series) (Pumped, error) {
 	return Pumped{list[0].Peak, list[1].Peak, list[3].Peak, len(list)}, nil
 }
 
+// Over are the same as heights over the floor, of a pedal that has so much travel to it.
+func (p Pumped) Over(floorMM float64) Pumped {
+	over := func(mm float64) float64 { return math.Max(0, round(floorMM-mm, 1)) }
+	return Pumped{over(p.FirstMM), over(p.SecondMM), over(p.FourthMM), p.Applies}
+}
+
 // Reserve counts the applies with help that were left after the engine stopped, from force and travel: an apply is helped while its
 // travel a newton is nearer the first's (as a ratio) than the last's, which is the leg's alone. ErrNoApply where first and last are too
 // alike to tell (less than a fifth apart): then nothing was used up, or there was nothing.

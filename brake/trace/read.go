@@ -22,18 +22,23 @@ type Draw struct {
 	Takes   []Kind `json:"takes"`
 	// Seconds are how long it is drawn at the most.
 	Seconds float64 `json:"seconds"`
+	// FromN is the force at which it begins by itself, where force is measured: a foot stands on the pedal; 0 where it does not.
+	FromN float64 `json:"from_n,omitempty"`
 }
+
+// standsN is a foot that stands on a pedal and does not only rest there. Assumption.
+const standsN = 100
 
 // Drawable lists them with the instruments each takes.
 var Drawable = []Draw{
-	{FindSink, []Kind{Travel}, 50}, {FindCurve, []Kind{Force, Travel}, 20}, {FindPump, []Kind{Travel}, 20}, {FindReserve, []Kind{Force, Travel}, 60},
-	{FindFall, []Kind{Vacuum}, 60}, {FindGauge, []Kind{PressureA, PressureB}, 30}, {FindReleased, []Kind{PressureA}, 30},
+	{FindSink, []Kind{Travel}, 50, standsN}, {FindCurve, []Kind{Force, Travel}, 20, 0}, {FindPump, []Kind{Travel}, 20, 0}, {FindReserve, []Kind{Force, Travel}, 60, 0},
+	{FindFall, []Kind{Vacuum}, 60, 0}, {FindGauge, []Kind{PressureA, PressureB}, 30, 0}, {FindReleased, []Kind{PressureA}, 30, 0},
 }
 
 // Tells lists the findings whose figure an instrument tells, and which instruments tell it: those of a trace, and those taken as they stand.
 var Tells = map[string][]Kind{
 	FindSink: {Travel, Force}, FindCurve: {Force, Travel}, FindPump: {Travel}, FindReserve: {Force, Travel}, FindGauge: {PressureA, PressureB}, FindFall: {Vacuum}, FindReleased: {PressureA},
-	"vacuum.at_hose_kpa": {Vacuum}, "fluid.water_percent": {Water}, "pedal.firm_travel": {Travel}, "codes.present": {ScanTool},
+	"vacuum.at_hose_kpa": {Vacuum}, "fluid.water_percent": {Water}, "pedal.firm_travel": {Travel}, "codes.present": {ScanTool}, "torque": {Torque},
 }
 
 // Came is what a trace comes to; of each sort what the finding is of.
@@ -42,6 +47,7 @@ type Came struct {
 	Sink     *Sunk     `json:"sink,omitempty"`
 	Curve    []Point   `json:"curve,omitempty"`
 	Pump     *Pumped   `json:"pump,omitempty"`
+	Heights  *Pumped   `json:"heights,omitempty"` // the same over the floor
 	Reserve  *int      `json:"reserve,omitempty"`
 	Level    *Level    `json:"level,omitempty"`   // the last of a vacuum, kPa; of pressure at the first port while held, MPa
 	LevelB   *Level    `json:"level_b,omitempty"` // at the other

@@ -2932,6 +2932,7 @@ export interface components {
         JobSettings: {
             address: string;
             bottle_days: number;
+            broker: boolean;
             comeback_days: number;
             currency: string;
             due_years: number;
@@ -4806,6 +4807,7 @@ export interface components {
             curve?: components["schemas"]["TracePoint"][];
             /** Format: double */
             force_n?: number;
+            heights?: components["schemas"]["TracePumped"];
             level?: components["schemas"]["TraceLevel"];
             level_b?: components["schemas"]["TraceLevel"];
             pump?: components["schemas"]["TracePumped"];
@@ -4816,6 +4818,8 @@ export interface components {
         };
         TraceDraw: {
             finding: string;
+            /** Format: double */
+            from_n?: number;
             /** Format: double */
             seconds: number;
             takes: components["schemas"]["TraceKind"][];

@@ -1,15 +1,18 @@
 import { computed, reactive } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
+import { shopNow } from './clock'
+import { useSession } from '@/stores/session'
 
 export type Instrument = Schemas['ServerInstrumentView']
 export type Kind = Instrument['kind']
+export type Measured = Schemas['JobMeasured']
 
 /** The shop's instruments, and the figures of those that belong to the job that is open. */
 export const figures = reactive({
   job: '',
   all: [] as Instrument[],
-  /** By instrument: the last figure in our unit, and when it came. */
-  live: {} as Record<string, { v: number; text?: string; heard: number }>,
+  /** By instrument: the last figure in our unit, and when it was read, ms by the shop's clock. */
+  live: {} as Record<string, { v: number; text?: string; at: number }>,
 })
 
 let source: EventSource | null = null
@@ -18,7 +21,7 @@ let source: EventSource | null = null
 export async function listen(job: string) {
   if (figures.job !== job) Object.assign(figures, { job, live: {} })
   try {
-    figures.all = await ask(api.GET('/api/instruments'))
+    figures.all = useSession().may('read_jobs') ? await ask(api.GET('/api/instruments')) : []
   } catch (e) {
     if (!(e instanceof Refused)) throw e
     figures.all = []
@@ -28,8 +31,8 @@ export async function listen(job: string) {
   if (!mine.value.length || typeof EventSource === 'undefined') return
   source = new EventSource(`/api/jobs/${job}/figures/live`)
   source.addEventListener('figures', (e) => {
-    for (const f of JSON.parse(e.data as string) as { id: string; v: number; text?: string }[])
-      figures.live[f.id] = { v: f.v, text: f.text, heard: Date.now() }
+    for (const f of JSON.parse(e.data as string) as { id: string; v: number; text?: string; at: string }[])
+      figures.live[f.id] = { v: f.v, text: f.text, at: Date.parse(f.at) }
   })
   // Another vehicle fetched one, or one came here: its figures are no longer, or only now, this one's.
   source.addEventListener('changed', () => void listen(job))
@@ -49,6 +52,42 @@ export const ofKind = (kind: Kind) => mine.value.find((i) => i.kind === kind)
 export const liveOf = (kind: Kind) => {
   const i = ofKind(kind)
   return i ? figures.live[i.id] : undefined
+}
+
+/** How old a figure may be to count as now, ms: what acts by itself never acts on one that was left lying. */
+const freshMS = 5000
+export const freshOf = (kind: Kind) => {
+  const f = liveOf(kind)
+  return f && shopNow() - f.at < freshMS ? f : undefined
+}
+
+/** An instrument as a reading names it. */
+export const measuredBy = (i: Instrument, trace?: string): Measured => ({
+  id: i.id,
+  name: i.name,
+  kind: i.kind,
+  ...(i.holds_until && { holds_until: i.holds_until }),
+  ...(trace && { trace }),
+})
+
+/** Figures that were taken by a tap: a reading that has one of them was measured, and not typed. */
+const taken: { kind: Kind; v: number; by: Measured; at: number }[] = []
+const takenForMS = 10 * 60_000
+export function remember(i: Instrument, v: number) {
+  taken.push({ kind: i.kind, v, by: measuredBy(i), at: Date.now() })
+  if (taken.length > 40) taken.shift()
+}
+const leaves = (x: unknown): number[] =>
+  typeof x === 'number' ? [x] : x && typeof x === 'object' ? Object.values(x).flatMap(leaves) : []
+
+/** Which instrument told the figure of a finding; none where it was typed, or changed since. */
+export function takenFor(finding: string, value: unknown): { measured?: Measured } {
+  const kinds = useSession().vocabulary?.tells?.[finding] ?? []
+  const figures = leaves(value)
+  const is = (x: (typeof taken)[number]) =>
+    kinds.includes(x.kind) && figures.includes(x.v) && Date.now() - x.at < takenForMS
+  const found = [...taken].reverse().find(is)
+  return found ? { measured: found.by } : {}
 }
 
 /** Gives an instrument to the job that is open, or takes it back. */

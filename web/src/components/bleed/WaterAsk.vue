@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
+import TakeLive from '@/components/instruments/TakeLive.vue'
 import NumField from '@/components/NumField.vue'
 import type { BleedView } from '@/lib/bleeding'
+import { takenFor } from '@/lib/figures'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
@@ -13,7 +15,12 @@ const percent = ref<number | null>(told())
 watch(told, (v) => (percent.value = v))
 function tell() {
   if (percent.value == null || percent.value === told()) return
-  store.send('finding', { phase: props.phase, finding: 'fluid.water_percent', value: percent.value as never })
+  store.send('finding', {
+    phase: props.phase,
+    finding: 'fluid.water_percent',
+    value: percent.value as never,
+    ...takenFor('fluid.water_percent', percent.value),
+  })
 }
 </script>
 
@@ -26,6 +33,7 @@ function tell() {
       :label="t(phase === 'diagnose' ? 'ui.water_before' : 'ui.water_after')"
       :testid="'water-' + phase"
     />
+    <TakeLive kind="water" @take="(v) => (percent = v)" />
     <button type="button" class="tap" :disabled="percent == null || percent === told()" @click="tell">
       {{ t('ui.add') }}
     </button>

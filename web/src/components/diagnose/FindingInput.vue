@@ -6,13 +6,16 @@ import Choice from '@/components/Choice.vue'
 import TakeLive from '@/components/instruments/TakeLive.vue'
 import HoldTest from '@/components/diagnose/HoldTest.vue'
 import LocatedPick from '@/components/diagnose/LocatedPick.vue'
+import TraceTake from '@/components/instruments/TraceTake.vue'
 import NumField from '@/components/NumField.vue'
 import PlacedPick from '@/components/diagnose/PlacedPick.vue'
 import PlacesLooked from '@/components/diagnose/PlacesLooked.vue'
 import Readings from '@/components/diagnose/Readings.vue'
 import Said from '@/components/terms/Said.vue'
+import { freshOf, ofKind, remember } from '@/lib/figures'
 import { useLatest } from '@/lib/latest'
 import { t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** One finding, entered in the way its kind of value wants. */
 const props = defineProps<{
@@ -21,8 +24,16 @@ const props = defineProps<{
   sure: boolean
   looked?: string[] // with the wet places: where was looked
 }>()
-/** The signs an instrument tells by itself. */
-const told: Record<string, 'vacuum' | 'water'> = { 'vacuum.at_hose_kpa': 'vacuum', 'fluid.water_percent': 'water' }
+/** The instrument that tells this figure by itself, and the codes a scan tool has read. */
+const session = useSession()
+const told = computed(() => session.vocabulary?.tells?.[props.kind.id]?.[0])
+const draws = computed(() => ['check_valve.holds', 'drag.released_by'].includes(props.kind.id))
+const scanned = computed(() => (told.value === 'scan_tool' ? freshOf('scan_tool')?.text : undefined))
+function takeCodes() {
+  codes.value = scanned.value!
+  remember(ofKind('scan_tool')!, codeList.value.length)
+  emit('find', codeList.value)
+}
 const emit = defineEmits<{ find: [unknown]; sure: [boolean]; looked: [string[] | null] }>()
 const number = ref<number | null>(typeof props.value === 'number' ? props.value : null)
 const { now: latest, set: put } = useLatest(
@@ -102,7 +113,7 @@ function toggle(v: string) {
         :of="t('finding.' + kind.id)"
         :testid="kind.id"
       />
-      <TakeLive v-if="told[kind.id]" :kind="told[kind.id]!" @take="(v) => (number = Math.round(100 * v) / 100)" />
+      <TakeLive v-if="told" :kind="told" @take="(v) => (number = v)" />
       <button
         type="button"
         class="tap main"
@@ -133,6 +144,9 @@ function toggle(v: string) {
         :input-props="{ 'aria-label': t('ui.codes') }"
         @keydown.enter="emit('find', codeList.length ? codeList : null)"
       />
+      <button v-if="scanned" type="button" class="tap" data-testid="take-codes" @click="takeCodes">
+        {{ t('instrument.take') }} <strong class="fig">{{ scanned }}</strong>
+      </button>
       <button type="button" class="tap" :disabled="!codeList.length" @click="emit('find', codeList)">
         {{ t('ui.take_reading') }}
       </button>
@@ -148,6 +162,7 @@ function toggle(v: string) {
       :pairs="(value as never) ?? []"
       @change="(v) => emit('find', v.length ? v : null)"
     />
+    <TraceTake v-if="draws" phase="diagnose" :finding="kind.id" />
   </div>
 </template>
 

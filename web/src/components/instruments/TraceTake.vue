@@ -1,31 +1,37 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
 import Faults from '@/components/Faults.vue'
-import Fig from '@/components/Fig.vue'
-import { liveOf, ofKind } from '@/lib/figures'
+import { freshOf, measuredBy, ofKind, type Kind } from '@/lib/figures'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
+import { useSession } from '@/stores/session'
+import TraceCame from './TraceCame.vue'
+import TraceLine from './TraceLine.vue'
 
 /**
- * A hold or a slow apply by instrument: it draws as it goes, ends at its time and is stored with its trace; the core says what it
- * comes to. Shown where the pedal's travel is measured.
+ * A finding drawn by instruments: it draws as it goes, ends at its time and is stored with its trace; the core says what it comes to.
+ * A hold begins by itself when a foot stands on the pedal. Shown where the instruments it takes belong to this vehicle.
  */
-const props = defineProps<{ phase: string; finding: 'pedal.sink' | 'pedal.readings'; firm?: number }>()
+const props = defineProps<{ phase: string; finding: string; firm?: number }>()
 const store = useJob()
-/** A hold settles for five seconds and is held for forty-five; a slow apply takes twenty. */
-const lasts = computed(() => (props.finding === 'pedal.sink' ? 50 : 20))
+const session = useSession()
+const draw = computed(() => session.vocabulary?.drawable?.find((d) => d.finding === props.finding))
+const takes = computed<Kind[]>(() => draw.value?.takes ?? [])
+const lasts = computed(() => draw.value?.seconds ?? 0)
+/** The channel that is drawn on the screen: the first it takes that is here, travel before force. */
+const shown = computed(() => (takes.value.includes('travel') ? 'travel' : takes.value.find((k) => ofKind(k))))
+const two = computed(() => props.finding === 'pressure.gauge')
+const possible = computed(() => takes.value[two.value ? 'some' : 'every']((k) => ofKind(k)) && takes.value.length > 0)
 const drawn = ref<{ s: number; v: number }[]>([])
 const began = ref(0)
 const problem = ref<Problem | null>(null)
-const out = ref<Schemas['ServerTraceOut'] | null>(null)
-const travel = computed(() => ofKind('travel'))
-const possible = computed(() => travel.value && (props.finding === 'pedal.sink' || ofKind('force')))
+const out = ref<Schemas['JobTraced'] | null>(null)
 const { pause, resume } = useIntervalFn(
   () => {
     const s = (Date.now() - began.value) / 1000
-    const f = liveOf('travel')
+    const f = shown.value && freshOf(shown.value)
     if (f) drawn.value.push({ s, v: f.v })
     if (s >= lasts.value) void end()
   },
@@ -33,12 +39,19 @@ const { pause, resume } = useIntervalFn(
   { immediate: false },
 )
 function start() {
-  Object.assign(problem, { value: null })
+  problem.value = null
   out.value = null
   drawn.value = []
   began.value = Date.now()
   resume()
 }
+/** By itself, once for each time a foot comes to stand on it. */
+const force = computed(() => (draw.value?.from_n ? (freshOf('force')?.v ?? 0) : 0))
+const stands = computed(() => !!draw.value?.from_n && possible.value && force.value >= draw.value.from_n)
+const gone = computed(() => !!draw.value?.from_n && force.value < draw.value.from_n / 2)
+watch(stands, (now) => now && !began.value && start())
+watch(gone, (now) => now && began.value && drawn.value.length > 20 && void end())
+
 async function end() {
   pause()
   const seconds = Math.min(110, (Date.now() - began.value) / 1000)
@@ -52,35 +65,34 @@ async function end() {
     problem.value = e.problem
   }
 }
-function keep(x: Schemas['ServerTraceOut']) {
-  const { finding, seconds, channels, slope } = x
-  const trace = store.send('trace', { finding, seconds, channels, slope })
-  const i = travel.value!
-  const measured = { id: i.id, name: i.name, kind: i.kind, holds_until: i.holds_until || undefined, trace }
-  const value = x.sink
-    ? {
-        pedal_force_n: x.force_n || props.firm || 200,
-        travel_mm: x.sink.mm,
-        seconds: x.sink.seconds,
-        engine: store.normal?.hold_engine ?? 'off',
-      }
-    : (x.curve ?? []).map((p) => ({ pedal_force_n: p.force_n, travel_mm: p.travel_mm, by: 'trace' }))
+/** What stands as the finding; of some it is the eye's to say, with the trace beside it. */
+function valueOf(c: Schemas['TraceCame']): unknown {
+  if (c.sink) {
+    const { mm, seconds } = c.sink
+    const engine = store.normal?.hold_engine ?? 'off'
+    return { pedal_force_n: c.force_n || props.firm || 200, travel_mm: mm, seconds, engine }
+  }
+  if (c.curve) return c.curve.map((p) => ({ pedal_force_n: p.force_n, travel_mm: p.travel_mm, by: 'trace' }))
+  if (c.heights) {
+    const { first_mm, second_mm, fourth_mm } = c.heights
+    return { first_mm, second_mm, fourth_mm }
+  }
+  return c.reserve
+}
+function keep(x: Schemas['JobTraced']) {
+  const trace = store.send('trace', { ...x } as never)
+  const value = x.came && valueOf(x.came)
+  const by = ofKind(shown.value ?? 'travel')
+  if (value === undefined || !by) return
+  const measured = measuredBy(by, trace)
   store.send('finding', { phase: props.phase, finding: props.finding, value, measured } as never)
 }
 /** What was drawn before and is stored, until something is drawn anew. */
-const stored = computed(() => {
-  const buckets = store.job?.state.traces?.filter((x) => x.finding === props.finding).at(-1)?.channels[0]?.buckets ?? []
-  return buckets.map((b) => ({ s: b.s, v: b.v }))
-})
-const line = computed(() => {
-  const list = drawn.value.length > 1 ? drawn.value : stored.value
-  if (list.length < 2) return ''
-  const low = Math.min(...list.map((p) => p.v))
-  const high = Math.max(...list.map((p) => p.v), low + 1)
-  return list
-    .map((p) => `${((300 * p.s) / lasts.value).toFixed(1)},${(10 + (80 * (p.v - low)) / (high - low)).toFixed(1)}`)
-    .join(' ')
-})
+const stored = computed(() => store.job?.state.traces?.filter((x) => x.finding === props.finding).at(-1))
+const points = computed(() =>
+  drawn.value.length > 1 ? drawn.value : (stored.value?.channels[0]?.buckets ?? []).map((b) => ({ s: b.s, v: b.v })),
+)
+const came = computed(() => out.value?.came ?? stored.value?.came)
 const left = computed(() => Math.max(0, Math.round(lasts.value - (drawn.value.at(-1)?.s ?? 0))))
 </script>
 
@@ -88,31 +100,15 @@ const left = computed(() => Math.max(0, Math.round(lasts.value - (drawn.value.at
   <div v-if="possible" class="take" data-testid="trace-take">
     <div class="row">
       <button v-if="!began" type="button" class="tap main" data-testid="trace-start" @click="start">
-        {{ t(finding === 'pedal.sink' ? 'instrument.hold' : 'instrument.curve') }}
+        {{ t('draw.' + finding) }}
       </button>
       <button v-else type="button" class="tap" data-testid="trace-end" @click="end">
         {{ t('instrument.end', { s: left }) }}
       </button>
-      <span v-if="out?.sink" data-testid="trace-sink">
-        <Fig name="mm" :value="out.sink.mm" /> (<Fig name="mm" :value="out.sink.low_mm" />–<Fig
-          name="mm"
-          :value="out.sink.high_mm"
-        />) / {{ out.sink.seconds }} s
-      </span>
-      <span v-if="out?.curve">{{ t('instrument.points', { n: out.curve.length }) }}</span>
+      <span v-if="!began && draw?.from_n && ofKind('force')" class="small">{{ t('instrument.by_itself') }}</span>
+      <TraceCame v-if="came && !began" :came="came" />
     </div>
-    <svg
-      v-if="line"
-      viewBox="0 0 300 100"
-      preserveAspectRatio="none"
-      width="100%"
-      height="90"
-      role="img"
-      :aria-label="t('instrument.drawn')"
-    >
-      <path d="M0 10H300M0 90H300" class="rail" />
-      <polyline :points="line" />
-    </svg>
+    <TraceLine :points="points" :seconds="lasts" />
     <Faults v-if="problem" :problem="problem" />
   </div>
 </template>
@@ -120,15 +116,6 @@ const left = computed(() => Math.max(0, Math.round(lasts.value - (drawn.value.at
 <style scoped>
 .take {
   margin: 8px 0;
-}
-polyline {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 2;
-  vector-effect: non-scaling-stroke;
-}
-.rail {
-  stroke: var(--rule);
-  stroke-dasharray: 6 4;
+  flex: 1 1 100%;
 }
 </style>

@@ -10,6 +10,7 @@ import { useJob } from '@/stores/job'
 import { useLocalStorage } from '@vueuse/core'
 import { NInput } from 'naive-ui'
 import TakeLive from '@/components/instruments/TakeLive.vue'
+import { freshOf, ofKind, remember, takenFor } from '@/lib/figures'
 import { useJoint } from '@/lib/plan'
 import type { EventData } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
@@ -40,6 +41,32 @@ function clicked(v: number) {
   unit.value = 'N·m'
   text.value = String(Math.round(10 * v) / 10)
 }
+/** A click while this joint is in hand ticks it, where the core finds the figure in its range; one that was left lying does not. */
+const click = computed(() => freshOf('torque'))
+const heard = ref(click.value?.at ?? 0)
+const byItself = ref(0)
+watch(click, (f) => {
+  if (!f || f.at <= heard.value || f.v <= 0) return
+  heard.value = f.at
+  const v = Math.round(10 * f.v) / 10
+  remember(ofKind('torque')!, v)
+  verdict.value = null
+  byItself.value = v
+  clicked(v)
+})
+const tick = () => {
+  const v = nm.value!
+  const told = unit.value === 'N·m' ? takenFor('torque', v) : {}
+  emit('tick', { torque_nm: v, torque_unit: unit.value, ...told } as EventData)
+}
+watch(
+  () => verdict.value,
+  (v) => {
+    if (v !== 'ok' || !byItself.value || byItself.value !== nm.value) return
+    byItself.value = 0
+    tick()
+  },
+)
 const range = (u: string) => {
   const d = u === 'in·lbf' ? 0 : 1
   return `${convert(props.torque.low_nm, 'N·m', u).toFixed(d)}–${convert(props.torque.high_nm, 'N·m', u).toFixed(d)} ${u}`
@@ -145,7 +172,7 @@ function maker() {
         class="tap main"
         :disabled="nm == null || verdict !== 'ok' || asks"
         :data-testid="'torque-tick-' + id"
-        @click="emit('tick', { torque_nm: nm!, torque_unit: unit })"
+        @click="tick"
       >
         {{ t('ui.torqued') }}
       </button>

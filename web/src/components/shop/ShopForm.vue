@@ -90,6 +90,9 @@ const numbers = [
         {{ t('ui.share_vehicles') }}</label
       >
       <label class="tap"
+        ><input v-model="form.broker" type="checkbox" data-testid="broker" /> {{ t('ui.broker') }}</label
+      >
+      <label class="tap"
         >{{ t('ui.shop_mark') }}<input type="file" accept="image/png,image/jpeg" class="file" @change="mark"
       /></label>
     </div>

@@ -6,7 +6,9 @@ import ByHand from '@/components/ByHand.vue'
 import Choice from '@/components/Choice.vue'
 import HoldTest from '@/components/diagnose/HoldTest.vue'
 import StateMark from '@/components/StateMark.vue'
+import TraceTake from '@/components/instruments/TraceTake.vue'
 import ForceTravel from './ForceTravel.vue'
+import { takenFor } from '@/lib/figures'
 import { findingsOf } from '@/lib/findings'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -19,7 +21,12 @@ const value = (id: string) => known.value[id]?.value
 const witness = ref(store.job!.state.findings.verify?.['check.second_look']?.witness ?? '')
 function find(id: string, v: unknown) {
   const who = id === 'check.second_look' && v === 'yes' ? { witness: witness.value.trim() } : {}
-  store.send('finding', { phase: 'verify', finding: id, ...(v === null ? {} : { value: v as never }), ...who })
+  store.send('finding', {
+    phase: 'verify',
+    finding: id,
+    ...(v === null ? {} : { value: v as never, ...takenFor(id, v) }),
+    ...who,
+  })
 }
 const noGauge = computed(() => value('check.no_gauge') === 'yes')
 const own = ['pedal.pump', 'pedal.firm_travel', 'pedal.readings', 'pedal.sink', 'pedal.air', 'assist.reserve_applies']
@@ -67,6 +74,7 @@ const options = (id: string) =>
       :firm="null"
       @pump="(v) => find('pedal.pump', v)"
     />
+    <TraceTake v-if="has('pedal.pump')" phase="verify" finding="pedal.pump" />
     <template v-if="has('pedal.readings') || has('pedal.firm_travel')">
       <ByHand
         v-if="noGauge"
@@ -95,6 +103,7 @@ const options = (id: string) =>
           testid="reserve"
           @pick="(v) => find('assist.reserve_applies', v == null ? null : Number(v))"
         />
+        <TraceTake phase="verify" finding="assist.reserve_applies" />
       </li>
       <li v-for="i in plain" :key="i.id" class="row check" :class="i.state">
         <StateMark :state="i.state" />

@@ -5,6 +5,7 @@ import Faults from '@/components/Faults.vue'
 import Fig from '@/components/Fig.vue'
 import DrainFirst from '@/components/bleed/DrainFirst.vue'
 import WaterAsk from '@/components/bleed/WaterAsk.vue'
+import BleedItself from '@/components/instruments/BleedItself.vue'
 import FoldAway from '@/components/FoldAway.vue'
 import BleedAlerts from '@/components/bleed/BleedAlerts.vue'
 import CallerPad from '@/components/bleed/CallerPad.vue'
@@ -17,6 +18,8 @@ import WheelMore from '@/components/bleed/WheelMore.vue'
 import WheelWork from '@/components/bleed/WheelWork.vue'
 import { methodName } from '@/lib/bleeding'
 import { clockText } from '@/lib/clock'
+import { useByItself } from '@/lib/byitself'
+import type { Measured } from '@/lib/figures'
 import { useKeys } from '@/lib/keys'
 import { useAwake } from '@/lib/ring'
 import { useBleedShown } from '@/lib/shown'
@@ -58,11 +61,17 @@ useAwake(computed(() => !!at.value))
 function begin() {
   if (!wheelClock.running.value) wheelClock.start()
 }
-function stroke(id?: string, n = 1) {
+function stroke(id?: string, n = 1, by?: Measured) {
   if (!at.value || blocked.value) return
   begin()
-  store.send('bleed_stroke', { wheel: at.value, strokes: n }, id)
+  store.send('bleed_stroke', { wheel: at.value, strokes: n, ...itself.weigh(), ...(by && { measured: by }) }, id)
 }
+/** The foot switch counts, the scale weighs: where they belong to this vehicle and are asked to. */
+const itself = useByItself(
+  at,
+  () => view.value?.least_gap_s ?? 0,
+  (n, by) => stroke(undefined, n, by),
+)
 function moved(cm3: number) {
   begin()
   store.send('bleed_volume', { wheel: at.value, volume_cm3: cm3 })
@@ -126,6 +135,7 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
         @opening="(id) => stroke(id)"
         @lost="(id) => store.send('opening_lost', { wheel: at }, id)"
       />
+      <BleedItself v-if="at && wheel && view.entry" :itself="itself" :wheel="wheel" @count="(on) => (itself.on = on)" />
       <WheelWork
         v-if="at && wheel"
         :view="view"
@@ -133,7 +143,7 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
         :waiting="waiting"
         :blocked="blocked"
         :called="called"
-        @stroke="(n) => stroke(undefined, n)"
+        @stroke="(n) => (itself.tapped(), stroke(undefined, n))"
         @moved="moved"
         @together="together"
         @seen="seen"

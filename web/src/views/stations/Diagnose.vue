@@ -8,6 +8,7 @@ import Fig from '@/components/Fig.vue'
 import FindingInput from '@/components/diagnose/FindingInput.vue'
 import SignList from '@/components/diagnose/SignList.vue'
 import Grounds from '@/components/diagnose/Grounds.vue'
+import TraceTake from '@/components/instruments/TraceTake.vue'
 import GuidedTest from '@/components/diagnose/GuidedTest.vue'
 import Meaning from '@/components/Meaning.vue'
 import NextTests from '@/components/diagnose/NextTests.vue'
@@ -15,6 +16,7 @@ import TwinPanel from '@/components/TwinPanel.vue'
 import Unexplained from '@/components/Unexplained.vue'
 import Verdict from '@/components/diagnose/Verdict.vue'
 import { useWhatIf } from '@/lib/whatif'
+import { takenFor } from '@/lib/figures'
 import { findingsOf } from '@/lib/findings'
 import { useStation } from '@/lib/station'
 import { t, wheels } from '@/lib/words'
@@ -30,6 +32,8 @@ const test = ref<string | null>(null)
 const kinds = computed(() => session.vocabulary?.findings ?? [])
 const tests = computed(() => session.vocabulary?.tests ?? [])
 const guided = computed(() => tests.value.find((x) => x.id === test.value))
+/** A test read at a gauge can be drawn by one. */
+const gauged = computed(() => guided.value?.yields.some((y) => y.split(':')[0] === 'pressure.gauge'))
 /** What the test in hand yields; a guided test's figures are asked for once. */
 const yields = computed(() => {
   const ids = tests.value.find((x) => x.id === test.value)?.yields.map((y) => y.split(':')[0]) ?? []
@@ -40,7 +44,7 @@ function find(id: string, value: unknown, sure = known.value[id]?.sure ?? true) 
   store.send('finding', {
     phase: 'diagnose',
     finding: id,
-    ...(value === null ? {} : { value: value as never, ...(sure ? {} : { sure: false }) }),
+    ...(value === null ? {} : { value: value as never, ...(sure ? {} : { sure: false }), ...takenFor(id, value) }),
   })
 }
 const signs = ref<HTMLElement | null>(null)
@@ -78,6 +82,7 @@ const offered = computed(() => {
           {{ t('ui.back_findings') }}
         </button>
       </header>
+      <TraceTake v-if="gauged" phase="diagnose" finding="pressure.gauge" />
       <GuidedTest v-if="guided" :test="guided" @found="(list) => list.forEach((f) => find(f.id, f.value))" />
       <SignList v-if="!test && view" :view="view" :kinds="kinds" :known="known" @find="find" />
       <FindingInput

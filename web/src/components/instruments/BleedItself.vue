@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import type { BleedView } from '@/lib/bleeding'
+import type { ByItself } from '@/lib/byitself'
+import Fig from '@/components/Fig.vue'
+import { t } from '@/lib/words'
+
+/** At the bleeder: counting by the foot switch, and what the scale says beside the count. */
+const emit = defineEmits<{ count: [boolean] }>()
+defineProps<{ itself: ByItself; wheel: BleedView['wheels'][string] }>()
+</script>
+
+<template>
+  <div v-if="itself.foot || itself.scale" class="row" data-testid="by-itself">
+    <button
+      v-if="itself.foot"
+      type="button"
+      class="tap"
+      :aria-pressed="itself.on"
+      data-testid="count-by-foot"
+      @click="emit('count', !itself.on)"
+    >
+      {{ t('instrument.count_by_foot') }}
+    </button>
+    <span v-if="wheel.counted_cm3" class="fig" data-testid="weighed">
+      {{ t('instrument.weighed') }} <Fig name="cm3" :value="wheel.weighed_cm3 ?? 0" /> · {{ t('instrument.counted') }}
+      <Fig name="cm3" :value="wheel.counted_cm3" />
+    </span>
+    <p v-if="wheel.disagrees" class="caution" role="alert" data-testid="disagrees">{{ t('instrument.disagrees') }}</p>
+  </div>
+</template>
