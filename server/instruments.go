@@ -263,6 +263,8 @@ type liveFigure struct {
 	V    float64   `json:"v"`
 	Text string    `json:"text,omitempty"`
 	At   time.Time `json:"at"`
+	// AgeS is how old it was when it was told, s: what one left lying is told as soon as somebody listens.
+	AgeS float64 `json:"age_s"`
 }
 
 // figuresLive streams the figures of a job's instruments.
@@ -317,7 +319,7 @@ func (s *server) tellFigures(w *bufio.Writer, jobID string, list []store.Instrum
 		for i := range list {
 			if r, _, _, ok := s.feeds.of(list[i].ID).Last(); ok && r.At != told[list[i].ID] {
 				told[list[i].ID] = r.At
-				figures = append(figures, liveFigure{list[i].ID, math.Round(1e4*r.V) / 1e4, r.Text, r.At})
+				figures = append(figures, liveFigure{list[i].ID, math.Round(1e4*r.V) / 1e4, r.Text, r.At, math.Round(10*time.Since(r.At).Seconds()) / 10})
 			}
 		}
 		line := ": here\n\n"

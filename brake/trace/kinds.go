@@ -40,7 +40,7 @@ type Measure struct {
 // Kinds lists them. Ranges are what such an instrument can read on a brake, with room: assumptions.
 var Kinds = []Measure{
 	{Force, "N", "n", 1, -50, 3000}, {Travel, "m", "mm", 1000, -50, 400}, {PressureA, "Pa", "mpa", 1e-6, -0.2, 40}, {PressureB, "Pa", "mpa", 1e-6, -0.2, 40}, {Vacuum, "Pa", "kpa", 1e-3, -5, 105},
-	{Water, "%", "percent", 1, 0, 20}, {Torque, "N.m", "nm", 1, 0, 1000}, {Scale, "kg", "g", 1000, -100, 20000}, {Thermometer, "Cel", "celsius", 1, -60, 900}, {Voltmeter, "V", "volt", 1, -1000, 1000},
+	{Water, "%", "percent", 1, 0, 20}, {Torque, "N.m", "nm", 1, 0, 1000}, {Scale, "kg", "g", 1000, -100, 20000}, {Thermometer, "Cel", "c", 1, -60, 900}, {Voltmeter, "V", "volt", 1, -1000, 1000},
 	{FootSwitch, "1", "count", 1, 0, 1e9}, {ScanTool, "", "text", 1, 0, 0},
 }
 

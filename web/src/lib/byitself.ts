@@ -37,6 +37,7 @@ export function useByItself(at: Ref<string>, gapS: () => number, count: (n: numb
     () => scale.value?.id,
     () => (stood = grams.value),
   )
+  watch(grams, (now) => (stood ??= now), { immediate: true })
   /** A bottle that was changed or emptied weighs nothing of this stroke: noise alone goes down by less. */
   const changedG = -20
   function weigh(): { weighed?: { grams: number; celsius?: number; by: Measured } } {

@@ -1,6 +1,7 @@
 import { computed, reactive } from 'vue'
 import { api, ask, Refused, type Schemas } from '@/api/client'
-import { shopNow } from './clock'
+import { figure } from './units'
+import { has, t } from './words'
 import { useSession } from '@/stores/session'
 
 export type Instrument = Schemas['ServerInstrumentView']
@@ -11,7 +12,7 @@ export type Measured = Schemas['JobMeasured']
 export const figures = reactive({
   job: '',
   all: [] as Instrument[],
-  /** By instrument: the last figure in our unit, and when it was read, ms by the shop's clock. */
+  /** By instrument: the last figure in our unit, and when it was read, ms by this device's clock. */
   live: {} as Record<string, { v: number; text?: string; at: number }>,
 })
 
@@ -28,11 +29,12 @@ export async function listen(job: string) {
   }
   source?.close()
   source = null
-  if (!mine.value.length || typeof EventSource === 'undefined') return
+  // One that belongs to no vehicle yet, or to another, may come to this one at any time: it is told on the same stream.
+  if (!figures.all.length || typeof EventSource === 'undefined') return
   source = new EventSource(`/api/jobs/${job}/figures/live`)
   source.addEventListener('figures', (e) => {
-    for (const f of JSON.parse(e.data as string) as { id: string; v: number; text?: string; at: string }[])
-      figures.live[f.id] = { v: f.v, text: f.text, at: Date.parse(f.at) }
+    for (const f of JSON.parse(e.data as string) as { id: string; v: number; text?: string; age_s: number }[])
+      figures.live[f.id] = { v: f.v, text: f.text, at: Date.now() - 1000 * f.age_s }
   })
   // Another vehicle fetched one, or one came here: its figures are no longer, or only now, this one's.
   source.addEventListener('changed', () => void listen(job))
@@ -58,7 +60,13 @@ export const liveOf = (kind: Kind) => {
 const freshMS = 5000
 export const freshOf = (kind: Kind) => {
   const f = liveOf(kind)
-  return f && shopNow() - f.at < freshMS ? f : undefined
+  return f && Date.now() - f.at < freshMS ? f : undefined
+}
+
+/** A figure in words; what no unit of the table fits has its own. */
+export function figureOf(i: Instrument, v: number): string {
+  const own = 'instrument_unit.' + i.measure.ours
+  return has(own) ? `${Math.round(100 * v) / 100} ${t(own)}` : figure(i.measure.ours, v, useSession().pref)
 }
 
 /** An instrument as a reading names it. */

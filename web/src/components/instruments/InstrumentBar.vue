@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
-import Fig from '@/components/Fig.vue'
-import { attach, figures, listen, mine, stopListening } from '@/lib/figures'
+import { attach, figureOf, figures, listen, mine, stopListening } from '@/lib/figures'
 import { bay } from '@/lib/practice'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -42,7 +41,7 @@ const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
       <span class="small">{{ t('instrument.' + i.kind) }} · {{ i.name }}</span>
       <strong v-if="figures.live[i.id]">
         <template v-if="i.kind === 'scan_tool'">{{ figures.live[i.id]!.text }}</template>
-        <Fig v-else :name="i.measure.ours" :value="figures.live[i.id]!.v" />
+        <template v-else>{{ figureOf(i, figures.live[i.id]!.v) }}</template>
       </strong>
       <span v-else class="small">{{ t('instrument.silent') }}</span>
       <span v-if="i.out_of_date" class="small bad">{{ t('instrument.out_of_date') }}</span>

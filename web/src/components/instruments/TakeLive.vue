@@ -1,14 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { liveOf, ofKind, remember, type Kind } from '@/lib/figures'
-import { figure } from '@/lib/units'
+import { figureOf, liveOf, ofKind, remember, type Kind } from '@/lib/figures'
 import { t } from '@/lib/words'
-import { useSession } from '@/stores/session'
 
 /** The figure an instrument tells now, beside the field that wants it: one tap takes it, and it is known who told it. */
 const props = defineProps<{ kind: Kind }>()
 const emit = defineEmits<{ take: [number] }>()
-const session = useSession()
 const i = computed(() => ofKind(props.kind))
 const f = computed(() => liveOf(props.kind))
 /** As fine as a field has it: newtons whole, all else to a tenth or a hundredth. */
@@ -24,6 +21,6 @@ function take() {
 
 <template>
   <button v-if="i && f" type="button" class="tap" :data-testid="'take-' + kind" @click="take">
-    {{ t('instrument.take') }} <strong class="fig">{{ figure(i.measure.ours, f.v, session.pref) }}</strong>
+    {{ t('instrument.take') }} <strong class="fig">{{ figureOf(i, f.v) }}</strong>
   </button>
 </template>

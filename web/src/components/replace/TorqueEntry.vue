@@ -41,32 +41,6 @@ function clicked(v: number) {
   unit.value = 'N·m'
   text.value = String(Math.round(10 * v) / 10)
 }
-/** A click while this joint is in hand ticks it, where the core finds the figure in its range; one that was left lying does not. */
-const click = computed(() => freshOf('torque'))
-const heard = ref(click.value?.at ?? 0)
-const byItself = ref(0)
-watch(click, (f) => {
-  if (!f || f.at <= heard.value || f.v <= 0) return
-  heard.value = f.at
-  const v = Math.round(10 * f.v) / 10
-  remember(ofKind('torque')!, v)
-  verdict.value = null
-  byItself.value = v
-  clicked(v)
-})
-const tick = () => {
-  const v = nm.value!
-  const told = unit.value === 'N·m' ? takenFor('torque', v) : {}
-  emit('tick', { torque_nm: v, torque_unit: unit.value, ...told } as EventData)
-}
-watch(
-  () => verdict.value,
-  (v) => {
-    if (v !== 'ok' || !byItself.value || byItself.value !== nm.value) return
-    byItself.value = 0
-    tick()
-  },
-)
 const range = (u: string) => {
   const d = u === 'in·lbf' ? 0 : 1
   return `${convert(props.torque.low_nm, 'N·m', u).toFixed(d)}–${convert(props.torque.high_nm, 'N·m', u).toFixed(d)} ${u}`
@@ -93,6 +67,32 @@ watch([nm, unit, () => props.torque], () => {
   verdict.value = null
   void judge()
 })
+/** A click while this joint is in hand ticks it, where the core finds the figure in its range; one that was left lying does not. */
+const click = computed(() => freshOf('torque'))
+const heard = ref(click.value?.at ?? 0)
+const byItself = ref(0)
+watch(click, (f) => {
+  if (!f || f.at <= heard.value || f.v <= 0) return
+  heard.value = f.at
+  const v = Math.round(10 * f.v) / 10
+  remember(ofKind('torque')!, v)
+  verdict.value = null
+  byItself.value = v
+  clicked(v)
+})
+const tick = () => {
+  const v = nm.value!
+  const told = unit.value === 'N·m' ? takenFor('torque', v) : {}
+  emit('tick', { torque_nm: v, torque_unit: unit.value, ...told } as EventData)
+}
+watch(
+  () => verdict.value,
+  (v) => {
+    if (v !== 'ok' || !byItself.value || byItself.value !== nm.value) return
+    byItself.value = 0
+    tick()
+  },
+)
 /** What was really done stands on the record, even where it was wrong; the step stays open. */
 function was() {
   const figure = text.value.trim()
