@@ -140,11 +140,16 @@ func TestInstrumentsAtTheStations(t *testing.T) {
 	p.click("back-to-bay")
 	newJob(p, "Hybrid", "hybrid-electro-hydraulic")
 	id = jobAt(p)
-	g = gearOn(t, a, id, "scan_tool")
+	g = gearOn(t, a, id, "scan_tool", "water")
 	p.goTo("diagnose")
 	p.do(chromedp.Reload())
 	p.see("all-findings")
+	// A cable that is none: this browser has no port, so one is put in its place that says a line ten times a second.
+	p.do(chromedp.Evaluate[chromedp.Void](`Object.defineProperty(navigator, "serial", {configurable: true, value: {requestPort: async () => ({open: async () => {}, close: async () => {},
+		readable: new ReadableStream({start(c) { setInterval(() => c.enqueue(new TextEncoder().encode("1.4")), 100); setInterval(() => c.enqueue(new TextEncoder().encode(" %\r\n")), 100) }})})}}); 0`))
 	g.tell("scan_tool", `"vs":"C1345, U0121"`)
+	p.click("cable-water")
+	p.until("what the cable says", `/1[.,]4/.test(document.querySelector('[data-testid="figure-water"]').innerText)`)
 	p.click("all-findings")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll("details").forEach(d => (d.open = true))`))
 	g.tell("scan_tool", `"vs":"C1345, U0121"`)

@@ -35,7 +35,30 @@ const (
 	WrongUnit     Problem = "unit"
 	OutOfRange    Problem = "range"
 	TooManyAtOnce Problem = "too_many"
+	NoReading     Problem = "line"    // a line that is no reading
+	NoUnit        Problem = "no_unit" // a figure without its unit
 )
+
+// ProblemOf is why a line was refused.
+func ProblemOf(err error) Problem {
+	switch {
+	case errors.Is(err, ErrNoUnit):
+		return NoUnit
+	case errors.Is(err, trace.ErrUnit):
+		return WrongUnit
+	case errors.Is(err, trace.ErrRange):
+		return OutOfRange
+	}
+	return NoReading
+}
+
+// Refuse counts something that could not be read.
+func (f *Feed) Refuse(p Problem) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.counts.Refused++
+	f.problem = p
+}
 
 // What a feed keeps and bears.
 const (

@@ -13,6 +13,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"github.com/creack/pty"
 	"github.com/eclipse/paho.golang/paho"
 
 	"geminate/brake/trace"
@@ -42,6 +43,7 @@ type Play struct {
 	Wrong  bool    // the wrong unit
 	Drift  float64 // of the figure, a share an hour
 	Dies   time.Duration
+	Serial bool // lines on a cable, not packs
 	// Did counts what was told, where somebody wants to know.
 	Did *Did
 }
@@ -104,7 +106,7 @@ func (i StandIn) RunTo(ctx context.Context, p Play, pedal Pedal, seed uint64, se
 			if p.Wrong {
 				unit = "x-" + unit
 			}
-			pack, err := WritePack(string(i.Kind), unit, []time.Time{now.UTC()}, []float64{v / m.Factor})
+			pack, err := p.says(i.Kind, m, unit, now, v)
 			if err != nil {
 				return err
 			}
@@ -129,6 +131,36 @@ func (i StandIn) RunTo(ctx context.Context, p Play, pedal Pedal, seed uint64, se
 			}
 		}
 	}
+}
+
+// says is a reading as it goes out: a pack, or a line on a cable.
+func (p *Play) says(k trace.Kind, m trace.Measure, unit string, now time.Time, v float64) ([]byte, error) {
+	if !p.Serial {
+		return WritePack(string(k), unit, []time.Time{now.UTC()}, []float64{v / m.Factor})
+	}
+	ours := map[bool]string{true: lineOurs[k].unit}[lineOurs[k].many == 1]
+	if ours == "" {
+		ours = serialUnit[k]
+	}
+	if p.Wrong {
+		ours = "parsec"
+	}
+	return fmt.Appendf(nil, "%.3f %s\r\n", v, ours), nil
+}
+
+// serialUnit is what a stand-in on a cable says where its unit is none of the table's.
+var serialUnit = map[trace.Kind]string{trace.Scale: "g", trace.Water: "%", trace.Voltmeter: "V"}
+
+// OnCable opens a pseudo-terminal and says its path; what is played is written to it as lines.
+func OnCable() (path string, send func([]byte) error, closing func(), err error) {
+	terminal, line, err := pty.Open()
+	if err != nil {
+		return "", nil, nil, fmt.Errorf("a pseudo-terminal: %w", err)
+	}
+	return line.Name(), func(b []byte) error {
+		_, err := terminal.Write(b)
+		return err
+	}, func() { _ = errors.Join(line.Close(), terminal.Close()) }, nil
 }
 
 // value is the figure in our unit.

@@ -200,6 +200,50 @@ func (s *server) told(ctx context.Context, secret string, raw []byte) (ReadingsO
 	return s.lay(i, raw)
 }
 
+// LinesIn are lines an instrument said on a cable of the device that is at the vehicle.
+type LinesIn struct {
+	Lines []LineIn `json:"lines"`
+}
+
+// LineIn is one of them.
+type LineIn struct {
+	AgoS float64 `json:"ago_s"` // it was read so long ago, s
+	Text string  `json:"text"`
+}
+
+// linesMost at once.
+const linesMost = 400
+
+// instrumentLines takes readings of an instrument that hangs on a cable, from whoever works with it.
+func (s *server) instrumentLines(c *call, in LinesIn) (ReadingsOut, error) {
+	if len(in.Lines) > linesMost {
+		return ReadingsOut{}, system.Faults{{Path: "$.lines", Code: "fault.count", With: map[string]any{"value": len(in.Lines), "min": 0, "max": linesMost}}}
+	}
+	i, err := s.Store.InstrumentOf(c.Context(), c.jobID())
+	if err != nil {
+		return ReadingsOut{}, err
+	}
+	m, _ := trace.MeasureOf(i.Kind)
+	f, at := s.feeds.of(i.ID), time.Now().UTC()
+	var records []instrument.Record
+	for _, l := range in.Lines {
+		if !(l.AgoS >= 0 && l.AgoS <= 120) {
+			return ReadingsOut{}, system.Faults{{Path: "$.lines.ago_s", Code: "fault.range", With: map[string]any{"value": l.AgoS, "min": 0, "max": 120}}}
+		}
+		r, err := instrument.Line(m, l.Text, at.Add(-time.Duration(l.AgoS*float64(time.Second))))
+		if err != nil {
+			f.Refuse(instrument.ProblemOf(err))
+			continue
+		}
+		records = append(records, r)
+	}
+	if len(records) > 0 {
+		f.Take(m, records, at)
+	}
+	_, counts, problem, _ := f.Last()
+	return ReadingsOut{counts, problem}, nil
+}
+
 func (s *server) lay(i *store.Instrument, raw []byte) (ReadingsOut, error) {
 	at := time.Now().UTC()
 	records, err := instrument.ReadPack(raw, at)

@@ -170,6 +170,38 @@ func TestTheBrokerLetsEachTellItsOwn(t *testing.T) {
 	assert.Nil(t, last(two.ID))
 }
 
+// On a cable of the tablet an instrument says lines: a figure and its unit each. What is none is counted and says why; a trainee may, a
+// stranger may not.
+func TestAnInstrumentOnACable(t *testing.T) {
+	c, _ := shop(t)
+	i := c.as("piet").instrument(trace.Travel, "Rule")
+	c.as("sunny")
+	say := func(want int, lines ...any) map[string]any {
+		list := []any{}
+		for k, l := range lines {
+			list = append(list, map[string]any{"ago_s": 0.1 * float64(len(lines)-k), "text": l})
+		}
+		return c.send("POST", "/api/instruments/"+i.ID+"/lines", map[string]any{"lines": list}, want)
+	}
+	out := say(200, "71.2 mm", "2.8 in")
+	assert.EqualValues(t, 2, out["taken"])
+	assert.Equal(t, "no_unit", say(200, "71.2")["problem"])
+	assert.Equal(t, "unit", say(200, "3 N")["problem"])
+	assert.Equal(t, "line", say(200, "hello")["problem"])
+	assert.EqualValues(t, 3, say(200)["refused"])
+	many := make([]any, 500)
+	for k := range many {
+		many[k] = "1 mm"
+	}
+	say(422, many...)
+	c.send("POST", "/api/instruments/"+i.ID+"/lines", map[string]any{"lines": []any{map[string]any{"ago_s": -1, "text": "1 mm"}}}, 422)
+	c.send("POST", "/api/instruments/0197a000-0000-7000-8000-000000000000/lines", map[string]any{"lines": []any{}}, 404)
+	plain(c).send("POST", "/api/instruments/"+i.ID+"/lines", map[string]any{"lines": []any{}}, 401)
+	var list []map[string]any
+	require.NoError(t, json.Unmarshal([]byte(c.list("/api/instruments")), &list))
+	assert.InDelta(t, 71.12, list[0]["last"].(map[string]any)["v"], 1e-6)
+}
+
 // A screen that listens to an instrument is told within seconds when another vehicle fetches it, and its stream ends: two bays are not
 // mixed up.
 func TestAnInstrumentThatIsFetchedAwayFallsSilentHere(t *testing.T) {

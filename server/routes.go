@@ -233,6 +233,7 @@ func (s *server) routes() []route {
 		handle(s, post("/instruments", "addInstrument", "Add one; its secret is told once").needs(job.ManageSettings), s.addInstrument),
 		handle(s, (route{method: http.MethodDelete, path: "/instruments/{id}", id: "dropInstrument", summary: "Take one away"}).needs(job.ManageSettings), s.dropInstrument),
 		handle(s, post("/instruments/{id}/attach", "attachInstrument", "Give it to a job: it belongs to one at a time").needs(job.TakeReading), s.attachInstrument),
+		handle(s, post("/instruments/{id}/lines", "instrumentLines", "Lines of an instrument on a cable: a figure and its unit each").upTo(packMost).needs(job.TakeReading), s.instrumentLines),
 		handle(s, post("/readings", "readings", "A SenML pack (RFC 8428) from an instrument, by its secret").upTo(packMost).openToAll(), s.readings),
 		handle(s, post("/jobs/{id}/trace", "cutTrace", "What this job's instruments drew in the last seconds, and what it comes to").needs(job.TakeReading), s.cutTrace),
 		handle(s, get("/practice", "practices", "The exercises, those set, and one's own").needs(job.Practise), s.practices),

@@ -40,6 +40,15 @@ func (s *Store) Instruments(ctx context.Context) ([]Instrument, error) {
 	return out, nil
 }
 
+// InstrumentOf gives one by its id.
+func (s *Store) InstrumentOf(ctx context.Context, id string) (*Instrument, error) {
+	var i Instrument
+	if err := s.db.WithContext(ctx).Where("id = ?", id).Take(&i).Error; err != nil {
+		return nil, notFound(err)
+	}
+	return &i, nil
+}
+
 // InstrumentBy gives the one of a secret; ErrNotFound where there is none.
 func (s *Store) InstrumentBy(ctx context.Context, secret string) (*Instrument, error) {
 	var i Instrument

@@ -416,6 +416,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lines of an instrument on a cable: a figure and its unit each */
+        post: operations["instrumentLines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -4084,6 +4101,14 @@ export interface components {
         ServerJoinIn: {
             into: string;
         };
+        ServerLineIn: {
+            /** Format: double */
+            ago_s: number;
+            text: string;
+        };
+        ServerLinesIn: {
+            lines: components["schemas"]["ServerLineIn"][];
+        };
         ServerLinkOut: {
             /** Format: date-time */
             expires_at: string;
@@ -5824,6 +5849,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    instrumentLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ServerLinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerReadingsOut"];
+                };
             };
             default: {
                 headers: {

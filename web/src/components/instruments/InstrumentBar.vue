@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import { attach, figureOf, figures, listen, mine, stopListening } from '@/lib/figures'
+import { cables, hasCables, plug } from '@/lib/cable'
 import { bay } from '@/lib/practice'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -44,6 +45,16 @@ const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
         <template v-else>{{ figureOf(i, figures.live[i.id]!.v) }}</template>
       </strong>
       <span v-else class="small">{{ t('instrument.silent') }}</span>
+      <button
+        v-if="hasCables() && !figures.live[i.id] && !cables[i.id]"
+        type="button"
+        class="tap bare"
+        :data-testid="'cable-' + i.kind"
+        @click="plug(i)"
+      >
+        {{ t('instrument.cable') }}
+      </button>
+      <span v-if="cables[i.id]?.problem" class="small bad">{{ t('instrument.problem.' + cables[i.id]!.problem) }}</span>
       <span v-if="i.out_of_date" class="small bad">{{ t('instrument.out_of_date') }}</span>
       <button
         type="button"
