@@ -116,6 +116,12 @@ func (s *server) instruments(c *call, _ none) ([]InstrumentView, error) {
 	list, err := s.Store.Instruments(c.Context())
 	out := []InstrumentView{}
 	for i := range list {
+		if standInLeft(&list[i]) {
+			if err := s.Store.DropInstrument(c.Context(), list[i].ID); err != nil {
+				return out, err
+			}
+			continue
+		}
 		out = append(out, s.instrumentView(&list[i]))
 	}
 	return out, err

@@ -296,6 +296,7 @@ func (s *server) practiceAct(c *call, in ActIn) (out practice.View, err error) {
 		}
 		out = practiceView(p, bay, j)
 		out.Seen, out.Done, out.Own = &seen, &bay.Did[len(bay.Did)-1], nil
+		s.standInsFeel(c.Context(), p.JobID, &in.Act, &seen)
 		return nil
 	})
 	return out, err

@@ -31,15 +31,27 @@ func TestAPracticeVehicleIsItsLearners(t *testing.T) {
 	var stand []map[string]any
 	raw := c.raw("POST", path+"/instruments", []byte("{}"), map[string]string{"X-Csrf-Token": c.token()})
 	require.NoError(t, json.NewDecoder(raw.Body).Decode(&stand))
-	require.Len(t, stand, 2)
+	require.Len(t, stand, 5)
 	require.Eventually(t, func() bool {
 		var list []map[string]any
 		require.NoError(t, json.Unmarshal([]byte(c.list("/api/instruments")), &list))
-		return len(list) == 2 && list[0]["last"] != nil && list[0]["job"] == id
+		told := map[any]bool{}
+		for _, i := range list {
+			told[i["kind"]] = i["last"] != nil && i["job"] == id
+		}
+		return told["force"] && told["travel"] && told["scale"] && told["foot_switch"]
 	}, 3*time.Second, 50*time.Millisecond)
+	act(2, map[string]any{"do": "stroke", "at": "LF", "n": 3}, 200)
+	var told []map[string]any
+	require.NoError(t, json.Unmarshal([]byte(c.list("/api/instruments")), &told))
+	for _, i := range told {
+		if v := i["last"]; i["kind"] == "foot_switch" {
+			assert.InDelta(t, 3, v.(map[string]any)["v"], 1e-9, "the foot switch felt the strokes")
+		}
+	}
 	for _, who := range []string{"mara", "piet"} {
 		c.as(who)
-		act(2, map[string]any{"do": "fill"}, 404)
+		act(3, map[string]any{"do": "fill"}, 404)
 	}
 	c.get(path, 200) // the lead may look
 	c.as("mara").get(path, 404)
@@ -47,7 +59,7 @@ func TestAPracticeVehicleIsItsLearners(t *testing.T) {
 	assert.Equal(t, 409, c.raw("GET", path+"/certificate.pdf", nil, nil).StatusCode)
 	first := c.send("POST", path+"/end", nil, 200)
 	assert.Equal(t, first, c.send("POST", path+"/end", nil, 200))
-	assert.Equal(t, "problem.practice_ended", act(2, map[string]any{"do": "fill"}, 409)["code"])
+	assert.Equal(t, "problem.practice_ended", act(3, map[string]any{"do": "fill"}, 409)["code"])
 	res := c.raw("GET", path+"/certificate.pdf", nil, nil)
 	pdf, err := io.ReadAll(res.Body)
 	require.NoError(t, err)

@@ -8,6 +8,7 @@ import (
 
 	"geminate/brake/job"
 	"geminate/brake/practice"
+	"geminate/brake/proving"
 	"geminate/brake/trace"
 	"geminate/brake/twin"
 	"geminate/instrument"
@@ -19,6 +20,53 @@ import (
 
 // standFor is how long they stay.
 const standFor = 10 * time.Minute
+
+// standInKinds are those at hand: two that feel the pedal all the time, and three that tell what the learner's own acts do to them.
+var standInKinds = []trace.Kind{trace.Force, trace.Travel, trace.FootSwitch, trace.Scale, trace.Torque}
+
+// isStandIn tells them from the shop's own, which somebody has added.
+func isStandIn(i *store.Instrument) bool { return i.AddedBy == "" }
+
+// standInLeft says whether one was left behind by a server that is no more.
+func standInLeft(i *store.Instrument) bool {
+	return isStandIn(i) && now().Sub(i.AddedAt) > standFor+time.Minute
+}
+
+// standInSays lays a figure in, in our unit.
+func (s *server) standInSays(i *store.Instrument, v float64) {
+	m, _ := trace.MeasureOf(i.Kind)
+	pack, err := instrument.WritePack(string(i.Kind), m.SenML, []time.Time{time.Now().UTC()}, []float64{v / m.Factor})
+	if err == nil {
+		_, err = s.lay(i, pack)
+	}
+	if err != nil {
+		s.Log.Warn("stand-in", "error", err)
+	}
+}
+
+// standInsFeel lets a practice vehicle's stand-ins tell what an act does to them: the foot switch each stroke, the scale what came, the
+// wrench its click.
+func (s *server) standInsFeel(ctx context.Context, id string, a *proving.Act, seen *proving.Seen) {
+	list, err := s.attached(ctx, id)
+	if err != nil {
+		return // they stay silent
+	}
+	for n := range list {
+		i := &list[n]
+		if !isStandIn(i) {
+			continue
+		}
+		was, _, _, _ := s.feeds.of(i.ID).Last()
+		switch {
+		case i.Kind == trace.FootSwitch && a.Do == proving.DoStroke:
+			s.standInSays(i, was.V+float64(a.N))
+		case i.Kind == trace.Scale && seen.CM3 > 0:
+			s.standInSays(i, was.V+seen.CM3/trace.CM3OfGrams(1, 20, false))
+		case i.Kind == trace.Torque && a.NM > 0:
+			s.standInSays(i, a.NM)
+		}
+	}
+}
 
 // standInPlay is how they tell: quick enough to be drawn, with the usual noise.
 var standInPlay = instrument.Play{HZ: 20, ForceN: 300, Noise: 1}
@@ -46,20 +94,25 @@ func (s *server) standIns(c *call, _ none) ([]InstrumentView, error) {
 	pedal := func(forceN, seconds float64) float64 {
 		return model.Travel(forceN, false) + model.SinkMM(forceN, seconds, false)
 	}
-	for n, kind := range []trace.Kind{trace.Force, trace.Travel} {
-		i := &store.Instrument{ID: uuid.NewString(), Kind: kind, Name: "Stand-in", JobID: &id, AddedBy: c.user.Display, AddedAt: now()}
+	for n, kind := range standInKinds {
+		i := &store.Instrument{ID: uuid.NewString(), Kind: kind, Name: "Stand-in", JobID: &id, AddedAt: now()} // added by nobody: that is what tells it
 		if err := s.Store.AddInstrument(c.Context(), i, s.newPass()); err != nil {
 			return out, err
 		}
 		go func() {
 			ctx, cancel := context.WithTimeout(s.life, standFor)
 			defer cancel()
-			err := instrument.StandIn{Kind: kind, ID: i.ID}.RunTo(ctx, standInPlay, pedal, uint64(n), func(pack []byte) error {
-				_, err := s.lay(i, pack)
-				return err
-			})
-			if err != nil {
-				s.Log.Warn("stand-in", "error", err)
+			if kind == trace.Force || kind == trace.Travel {
+				err := instrument.StandIn{Kind: kind, ID: i.ID}.RunTo(ctx, standInPlay, pedal, uint64(n), func(pack []byte) error {
+					_, err := s.lay(i, pack)
+					return err
+				})
+				if err != nil {
+					s.Log.Warn("stand-in", "error", err)
+				}
+			} else {
+				s.standInSays(i, 0) // what has a figure at rest
+				<-ctx.Done()
 			}
 			gone, done := context.WithTimeout(context.Background(), 5*time.Second)
 			defer done()
