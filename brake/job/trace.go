@@ -14,6 +14,8 @@ type Measured struct {
 	Kind       trace.Kind `json:"kind"`
 	HoldsUntil string     `json:"holds_until,omitempty"` // of its calibration, 2027-03-01; "" where nobody said
 	Trace      string     `json:"trace,omitempty"`       // the event that holds what it drew
+	// WillDo: its calibration had run out, and whoever read it was asked and said that it will do.
+	WillDo bool `json:"will_do,omitempty"`
 }
 
 func (m *Measured) valid() error {

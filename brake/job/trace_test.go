@@ -10,6 +10,7 @@ import (
 
 	"geminate/brake/match"
 	"geminate/brake/trace"
+	"geminate/brake/verify"
 )
 
 func drew(finding string) *Traced {
@@ -44,6 +45,46 @@ func TestTracesAreKept(t *testing.T) {
 	}
 	require.Error(t, j.tell(mara, many))
 	assert.Equal(t, j.State.Traces, Replay(j.ID, began, j.Events).State.Traces)
+}
+
+// What was read with an instrument out of date is asked about at the gate, and nothing else is: whoever lets it stand says so, and a
+// reading typed over it, or taken with another, asks nothing.
+func TestAnInstrumentOutOfDateIsAskedAbout(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
+	old := Measured{ID: "i", Name: "Rule", Kind: trace.Travel, HoldsUntil: "2020-01-01"}
+	pump := func(m *Measured) *FindingMade {
+		return &FindingMade{Phase: PhaseVerify, Finding: verify.Pump, Value: []byte(`{"first_mm":110,"second_mm":110,"fourth_mm":110}`), Measured: m}
+	}
+	state := func() verify.Item {
+		g, err := j.Gate()
+		require.NoError(t, err)
+		for _, i := range g.Items {
+			if i.ID == verify.Pump {
+				return i
+			}
+		}
+		t.Fatal("no such item")
+		return verify.Item{}
+	}
+	j.add(t, pump(nil))
+	typed := state()
+	j.add(t, pump(&old))
+	if asked := state(); typed.State == verify.OK {
+		assert.Equal(t, verify.Missing, asked.State)
+		assert.Equal(t, "gate.out_of_date", asked.Code)
+		assert.Equal(t, "Rule", asked.With["name"])
+	} else {
+		assert.Equal(t, typed, asked)
+	}
+	let := old
+	let.WillDo = true
+	j.add(t, pump(&let))
+	assert.Equal(t, typed.State, state().State)
+	good := old
+	good.HoldsUntil = "2999-01-01"
+	j.add(t, pump(&good))
+	assert.Equal(t, typed.State, state().State)
+	require.Equal(t, verify.OK, typed.State, "the case is one where the date alone decides")
 }
 
 // Weighed strokes move what the scale says and not what they count to: by hand, 5.3 g of glycol fluid at 20 °C are 5 cm³. Where the two

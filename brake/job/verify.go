@@ -118,6 +118,7 @@ func (j *Job) gateInput() (verify.Input, error) {
 // judged adds to the readings what the work itself says.
 func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	in := j.verifyInput()
+	in.OutOfDate = j.wornInstruments()
 	in.LeftWheels, in.BleedSteps, in.GoneWheels = bv.LeftWheels, bv.StepsLeft, bv.Gone
 	in.PlanLeft, in.OpenWheels, in.Opened, in.Rod, in.RanDry = rv.Left, bv.OpenWheels, bv.Applies, rv.Rod, bv.RanDry
 	in.NoUnit = j.noUnit()
@@ -247,4 +248,15 @@ func (j *Job) HoldTimed() bool {
 		}
 	}
 	return false
+}
+
+// wornInstruments are the readings of the release check taken with an instrument that was out of date, where nobody let it stand.
+func (j *Job) wornInstruments() map[string]verify.Worn {
+	out := map[string]verify.Worn{}
+	for id, f := range j.State.Findings[PhaseVerify] {
+		if m := f.Measured; m.OutOfDate(f.At) && !m.WillDo {
+			out[id] = verify.Worn{Name: m.Name, Until: m.HoldsUntil}
+		}
+	}
+	return out
 }

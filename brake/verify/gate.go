@@ -46,6 +46,12 @@ func Judge(in Input) Gate {
 		}
 	}
 	in.doubted(&g)
+	for i := range g.Items {
+		// What it read may be right; whether that is enough is somebody's to say.
+		if w, worn := in.OutOfDate[g.Items[i].ID]; worn && g.Items[i].State == OK {
+			g.Items[i].State, g.Items[i].Code, g.Items[i].With = Missing, "gate.out_of_date", map[string]any{"name": w.Name, "day": w.Until}
+		}
+	}
 	for _, i := range g.Items {
 		switch i.State {
 		case Missing:

@@ -62,6 +62,9 @@ type Item struct {
 	Station string `json:"station,omitempty"`
 }
 
+// Worn is an instrument whose calibration has run out: what it is called, and the last day it held.
+type Worn struct{ Name, Until string }
+
 // Gate is the release verdict.
 type Gate struct {
 	Items    []Item `json:"items"`
@@ -131,6 +134,8 @@ type Input struct {
 	People []Person
 	// Time is what was told against the time there was.
 	Time Elapsed
+	// OutOfDate are the items read with an instrument whose calibration had run out, and nobody has said that it will do.
+	OutOfDate map[string]Worn
 	// Unhurried: on a practice vehicle minutes are not the clock's, and no reading was told too soon.
 	Unhurried bool
 	// Parked, not to be driven; PutOff: the bleed was put off; GoneWheels were worked at and are not in the system any more.

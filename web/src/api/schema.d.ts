@@ -2636,6 +2636,7 @@ export interface components {
             kind: components["schemas"]["TraceKind"];
             name: string;
             trace?: string;
+            will_do?: boolean;
         };
         JobMet: {
             features: {

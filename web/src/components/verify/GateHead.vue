@@ -18,6 +18,13 @@ const gate = computed(() => props.view.gate)
 const failed = computed(() => gate.value.items.filter((i) => i.state === 'failed'))
 const missing = computed(() => props.view.to_do.filter((i) => i.state !== 'failed'))
 const ok = computed(() => gate.value.items.filter((i) => i.state === 'ok'))
+/** An instrument was out of date, and whoever read it says that it will do: the reading stands, with that beside it. */
+function willDo(finding: string) {
+  const f = store.job!.state.findings.verify?.[finding]
+  if (!f?.measured) return
+  const measured = { ...f.measured, will_do: true }
+  store.send('finding', { phase: 'verify', finding, value: f.value as never, measured })
+}
 /** What nobody has read yet stands with its place below; everything else says here what is the matter. */
 const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.code !== 'gate.missing')])
 </script>
@@ -44,6 +51,15 @@ const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.c
         <span
           ><strong>{{ t('finding.' + i.id) }}</strong> {{ say(i.code, i.with, session.pref) }}</span
         >
+        <button
+          v-if="i.code === 'gate.out_of_date'"
+          type="button"
+          class="tap"
+          :data-testid="'will-do-' + i.id"
+          @click="willDo(i.id)"
+        >
+          {{ t('ui.will_do') }}
+        </button>
         <RouterLink
           v-if="i.station"
           class="tap"
