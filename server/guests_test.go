@@ -47,6 +47,7 @@ func TestAGuestWorksOneExerciseAndSeesNothingElse(t *testing.T) {
 	g.get("/api/jobs/"+id+"/diagnose", 200)
 	g.send("POST", "/api/jobs/"+id+"/events", event("g1", job.KindNote, map[string]any{"text": "soft"}), 200)
 
+	g.send("POST", "/api/jobs/"+id+"/pattern", map[string]any{"name": "mine"}, 403) // the shop's for good
 	// Of all else: nothing. What they may ask of the shop is listed here, so that a new route is thought about.
 	may := []string{"session", "signOut", "setPreferences", "ownPassword", "trouble", "vocabulary", "checkSystem", "search", "bore", "practices", "beginPractice"}
 	for _, r := range server.Routes() {

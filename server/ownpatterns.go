@@ -23,6 +23,10 @@ type OwnPatternsView struct {
 
 // keepPattern keeps a job's brakes as a pattern of the shop's own.
 func (s *server) keepPattern(c *call, in OwnPatternIn) (OwnPatternsView, error) {
+	// It is the shop's for good: what a learner may on a practice vehicle of theirs does not reach so far.
+	if !c.user.Role.May(job.ChangeSystem) {
+		return OwnPatternsView{}, job.ErrRole{Command: job.ChangeSystem}
+	}
 	j, err := s.Store.Job(c.Context(), c.jobID())
 	if err != nil {
 		return OwnPatternsView{}, err

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { api, ask } from '@/api/client'
+import { api, ask, Refused } from '@/api/client'
 import { attach, figureOf, figures, listen, mine, stopListening } from '@/lib/figures'
 import { cables, hasCables, plug } from '@/lib/cable'
 import { bay } from '@/lib/practice'
@@ -19,9 +19,16 @@ watch(
 )
 onBeforeUnmount(stopListening)
 /** On a practice vehicle that is being worked on there are stand-ins for one tap. */
-const standIn = computed(() => !!bay.view && bay.job === store.job?.id && !bay.view.ended)
+const standIn = computed(
+  () => !!bay.view && bay.job === store.job?.id && !bay.view.ended && session.user?.role !== 'guest',
+)
 async function fetchStandIns() {
-  await ask(api.POST('/api/practice/{id}/instruments', { params: { path: { id: bay.job } } }))
+  try {
+    await ask(api.POST('/api/practice/{id}/instruments', { params: { path: { id: bay.job } } }))
+  } catch (e) {
+    if (!(e instanceof Refused)) throw e
+    bay.problem = e.problem
+  }
   await listen(bay.job)
 }
 const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
