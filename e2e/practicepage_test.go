@@ -70,6 +70,7 @@ func TestPracticeInTheBrowser(t *testing.T) {
 	lead.shot("practice-teach")
 	lead.click("set-link")
 	lead.see("guest-link")
+	lead.shot("practice-link")
 	link := lead.text("guest-link")
 	guest := open(t, link, 820, 1180)
 	guest.fill("guest-name", "Ilse")

@@ -111,7 +111,9 @@ func (s *server) standIns(c *call, _ none) ([]InstrumentView, error) {
 					s.Log.Warn("stand-in", "error", err)
 				}
 			} else {
-				s.standInSays(i, 0) // what has a figure at rest
+				if kind != trace.Torque { // a wrench at rest says nothing
+					s.standInSays(i, 0)
+				}
 				<-ctx.Done()
 			}
 			gone, done := context.WithTimeout(context.Background(), 5*time.Second)

@@ -46,7 +46,9 @@ const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
       {{ t('instrument.stand_ins') }}
     </button>
     <span v-for="i in mine" :key="i.id" class="one" :data-testid="'figure-' + i.kind">
-      <span class="small">{{ t('instrument.' + i.kind) }} · {{ i.name }}</span>
+      <span class="small"
+        >{{ t('instrument.' + i.kind) }}<template v-if="open"> · {{ i.name }}</template></span
+      >
       <strong v-if="figures.live[i.id]">
         <template v-if="i.kind === 'scan_tool'">{{ figures.live[i.id]!.text }}</template>
         <template v-else>{{ figureOf(i, figures.live[i.id]!.v) }}</template>
@@ -64,6 +66,7 @@ const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
       <span v-if="cables[i.id]?.problem" class="small bad">{{ t('instrument.problem.' + cables[i.id]!.problem) }}</span>
       <span v-if="i.out_of_date" class="small bad">{{ t('instrument.out_of_date') }}</span>
       <button
+        v-if="open"
         type="button"
         class="tap bare"
         :aria-label="t('instrument.let_go_of', { name: i.name })"
@@ -73,7 +76,7 @@ const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
       </button>
     </span>
     <button
-      v-if="others.length && session.may('take_reading')"
+      v-if="figures.all.length && session.may('take_reading')"
       type="button"
       class="tap bare"
       :aria-expanded="open"

@@ -48,3 +48,9 @@ const hardnesses: Free['hardness'][] = ['plain', 'usual', 'hard']
     @update:model-value="(seed) => set({ seed })"
   />
 </template>
+
+<style scoped>
+select {
+  max-width: 100%;
+}
+</style>
