@@ -17,6 +17,7 @@ import (
 	"geminate/brake/station"
 	"geminate/brake/strict"
 	"geminate/brake/system"
+	"geminate/brake/trace"
 )
 
 // Desk holds the jobs. It is not safe for concurrent use: a worker asks one thing at a time.
@@ -132,6 +133,12 @@ func (d *Desk) Ask(a Asked) (any, error) {
 	return q.Ask(context.Background(), h.shown.Job, station.With{Shelf: a.Shelf, Now: a.Now}, a.In)
 }
 
+// Drawn is a travel as it is being drawn, of no job: which strokes have come up again after a moment.
+type Drawn struct {
+	Travel trace.Series `json:"travel"`
+	AfterS float64      `json:"after_s"`
+}
+
 // answer is what goes back to the browser: one of the two.
 type answer struct {
 	OK      any      `json:"ok,omitempty"`
@@ -169,6 +176,8 @@ func (d *Desk) call(method string, raw []byte) (any, error) {
 		return decoded(raw, func(in Opening) (any, error) { return d.Open(in) })
 	case "practise":
 		return decoded(raw, func(in Practised) (any, error) { return d.Practise(in) })
+	case "strokes":
+		return decoded(raw, func(in Drawn) (any, error) { return trace.StrokesAfter(in.Travel, in.AfterS), nil })
 	case "ask":
 		return decoded(raw, func(in Asked) (any, error) { return d.Ask(in) })
 	}

@@ -20,6 +20,7 @@ var (
 type Apply struct {
 	S    float64 `json:"s"`    // of its deepest reading
 	Peak float64 `json:"peak"` // in the series' unit
+	UpS  float64 `json:"up_s"` // when it had come up again; 0 while it is down
 }
 
 // Shares of the way from rest to the farthest: an apply begins above the one and has ended below the other. Assumptions: a foot that
@@ -65,9 +66,11 @@ func Applies(x Series) ([]Apply, error) {
 	up, down := rest+applyFrom*(most-rest), rest+applyTo*(most-rest)
 	var out []Apply
 	var in Series
-	end := func() {
+	end := func(upS float64) {
 		if len(in) > 0 {
-			out = append(out, deepest(in))
+			a := deepest(in)
+			a.UpS = upS
+			out = append(out, a)
 			in = nil
 		}
 	}
@@ -76,10 +79,10 @@ func Applies(x Series) ([]Apply, error) {
 		case p.V >= up || len(in) > 0 && p.V > down:
 			in = append(in, p)
 		case len(in) > 0:
-			end()
+			end(p.S)
 		}
 	}
-	end()
+	end(0)
 	if len(out) == 0 {
 		return nil, ErrNoApply
 	}
@@ -102,7 +105,29 @@ func deepest(x Series) Apply {
 	for _, p := range by[:n] {
 		sum += p.V
 	}
-	return Apply{round(by[0].S, 2), round(sum/float64(n), 2)}
+	return Apply{S: round(by[0].S, 2), Peak: round(sum/float64(n), 2)}
+}
+
+// Strokes are the applies that have come up again after a moment, and when the last of them had.
+type Strokes struct {
+	N     int     `json:"n"`
+	UpToS float64 `json:"up_to_s"`
+}
+
+// StrokesAfter counts them in a travel that is still being drawn; none where nothing can be told yet.
+func StrokesAfter(travel Series, s float64) Strokes {
+	out := Strokes{UpToS: s}
+	list, err := Applies(travel)
+	if err != nil {
+		return out
+	}
+	for _, a := range list {
+		// By its peak: when it had come up is told a little differently as more is drawn.
+		if a.S > s && a.UpS > 0 {
+			out.N, out.UpToS = out.N+1, a.UpS
+		}
+	}
+	return out
 }
 
 // Pumped are the travels of the first, second and fourth of quick applies, mm.

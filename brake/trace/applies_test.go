@@ -45,6 +45,16 @@ func TestQuickAppliesAreRead(t *testing.T) {
 		require.NoError(t, err)
 		require.Len(t, list, 4)
 	}
+	// Drawn on and asked again as it grows, each stroke counts once, when it has come up again.
+	for seed := range uint64(50) {
+		whole, counted, upTo := drawn(9, 16, 0.3, seed, pumped(80, 60, 50, 45)), 0, -1.0
+		for n := 4; n <= len(whole); n += 4 {
+			s := StrokesAfter(whole[:n], upTo)
+			counted, upTo = counted+s.N, s.UpToS
+		}
+		assert.Equal(t, 4, counted)
+	}
+	assert.Zero(t, StrokesAfter(nil, 3).N)
 	half, err := Applies(drawn(4, 50, 0.2, 1, func(s float64) float64 { return 60 + 20*math.Sin(math.Pi*s) }))
 	require.NoError(t, err)
 	assert.NotEmpty(t, half)

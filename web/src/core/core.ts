@@ -141,6 +141,9 @@ export const core = {
   /** What it came to. */
   practised: (id: string, own: Schemas['PracticeOwn']) =>
     call<Schemas['PracticeResult']>('practise', { id, ...own, end: true }, endMS),
+  /** The strokes of a travel that have come up again after a moment, and up to when. */
+  strokes: (travel: { s: number; v: number }[], after_s: number) =>
+    call<{ n: number; up_to_s: number }>('strokes', { travel, after_s }),
   ask: <K extends keyof Answers>(id: string, what: K, input?: unknown, shelf: Unit[] = []) =>
     call<Answers[K]>('ask', { id, what, in: input ?? null, shelf, now: new Date(shopNow()).toISOString() }),
 }

@@ -4,6 +4,7 @@ import { effectScope, nextTick, ref } from 'vue'
 import { useByItself } from './byitself'
 import { cables, hasCables, plug } from './cable'
 import { figures, remember, takenFor, type Instrument } from './figures'
+import { core } from '@/core/core'
 import { useSession } from '@/stores/session'
 
 const instrument = (id: string, kind: Instrument['kind']): Instrument =>
@@ -63,6 +64,46 @@ describe('what instruments do by themselves', () => {
     at.value = 'LR'
     await nextTick()
     expect(it.on).toBe(false)
+  })
+
+  it('strokes are told by the travel as well, each once, and what is tapped at the same time is not told twice', async () => {
+    figures.all = [instrument('rule', 'travel')]
+    const asked: number[] = []
+    let n = 0
+    core.strokes = async (list, after) => (asked.push(list.length), { n, up_to_s: n ? list.at(-1)!.s : after })
+    const counted: number[] = []
+    const by = effectScope().run(() =>
+      useByItself(
+        ref('RR'),
+        () => 0.5,
+        (k) => counted.push(k),
+        () => true,
+      ),
+    )!
+    by.on = true
+    await nextTick()
+    const draw = async () => {
+      for (let i = 0; i < 4; i++) {
+        await vi.advanceTimersByTimeAsync(100)
+        await tell('rule', i)
+      }
+      await vi.advanceTimersByTimeAsync(1)
+    }
+    await draw()
+    expect(asked).toEqual([4])
+    expect(counted).toEqual([])
+    n = 1
+    await vi.advanceTimersByTimeAsync(400)
+    await draw()
+    expect(counted).toEqual([1])
+    await vi.advanceTimersByTimeAsync(100)
+    by.tapped()
+    await draw()
+    expect(counted).toEqual([1])
+    n = 0
+    await vi.advanceTimersByTimeAsync(30_000)
+    await draw()
+    expect(asked.at(-1)).toBeLessThanOrEqual(16)
   })
 
   it('a figure that was taken names its instrument, one that was typed or changed names none', () => {

@@ -1,5 +1,9 @@
 import { computed, reactive, ref, watch, type Ref } from 'vue'
+import { core } from '@/core/core'
 import { freshOf, liveOf, measuredBy, ofKind, type Measured } from './figures'
+
+/** How long what was counted is kept, s. */
+const keptS = 15
 
 export type ByItself = ReturnType<typeof useByItself>
 
@@ -7,9 +11,16 @@ export type ByItself = ReturnType<typeof useByItself>
  * Strokes that count themselves by a foot switch, and what they bring by a scale. Counting is asked for, at each wheel anew: a foot that
  * pumps with no bleeder open is no opening. What was tapped and what the switch says within one stroke's time is one stroke.
  */
-export function useByItself(at: Ref<string>, gapS: () => number, count: (n: number, by: Measured) => void) {
+export function useByItself(
+  at: Ref<string>,
+  gapS: () => number,
+  count: (n: number, by: Measured) => void,
+  byTravel: () => boolean = () => false,
+) {
   const on = ref(false)
   const foot = computed(() => ofKind('foot_switch'))
+  /** Where each stroke is one with the bleeder open, the pedal's own travel tells it as well. */
+  const travel = computed(() => (!foot.value && byTravel() ? ofKind('travel') : undefined))
   const scale = computed(() => ofKind('scale'))
   const grams = computed(() => liveOf('scale')?.v)
   let was: number | undefined
@@ -20,7 +31,32 @@ export function useByItself(at: Ref<string>, gapS: () => number, count: (n: numb
     on.value = false
     stood = grams.value
   })
-  watch(on, () => (was = liveOf('foot_switch')?.v))
+  watch(on, () => {
+    was = liveOf('foot_switch')?.v
+    drawn = []
+    upTo = Date.now() / 1000
+  })
+  let drawn: { s: number; v: number }[] = []
+  let upTo = 0
+  let asking = false
+  watch(
+    () => liveOf('travel'),
+    async (f) => {
+      if (!on.value || !travel.value || !f) return
+      drawn.push({ s: f.at / 1000, v: f.v })
+      if (asking || drawn.length % 4) return
+      asking = true
+      // What was counted is kept for a while: how far the pedal goes is known by it.
+      drawn = drawn.filter((p) => p.s > upTo - keptS)
+      const told = await core.strokes(drawn, upTo).catch(() => null)
+      asking = false
+      if (!told?.n || !on.value || !travel.value) return
+      upTo = told.up_to_s
+      if (Date.now() - last < 1000 * gapS()) return
+      last = Date.now()
+      count(told.n, measuredBy(travel.value))
+    },
+  )
   watch(
     () => freshOf('foot_switch')?.v,
     (now) => {
@@ -52,5 +88,5 @@ export function useByItself(at: Ref<string>, gapS: () => number, count: (n: numb
       weighed: { grams: Math.max(0, Math.round(10 * (now - before)) / 10), ...(celsius != null && { celsius }), by },
     }
   }
-  return reactive({ on, foot, scale, grams, weigh, tapped: () => (last = Date.now()) })
+  return reactive({ on, foot, travel, scale, grams, weigh, tapped: () => (last = Date.now()) })
 }

@@ -10,16 +10,16 @@ defineProps<{ itself: ByItself; wheel: BleedView['wheels'][string] }>()
 </script>
 
 <template>
-  <div v-if="itself.foot || itself.scale" class="row" data-testid="by-itself">
+  <div v-if="itself.foot || itself.travel || itself.scale" class="row" data-testid="by-itself">
     <button
-      v-if="itself.foot"
+      v-if="itself.foot || itself.travel"
       type="button"
       class="tap"
       :aria-pressed="itself.on"
       data-testid="count-by-foot"
       @click="emit('count', !itself.on)"
     >
-      {{ t('instrument.count_by_foot') }}
+      {{ t(itself.foot ? 'instrument.count_by_foot' : 'instrument.count_by_travel') }}
     </button>
     <span v-if="wheel.counted_cm3" class="fig" data-testid="weighed">
       {{ t('instrument.weighed') }} <Fig name="cm3" :value="wheel.weighed_cm3 ?? 0" /> · {{ t('instrument.counted') }}

@@ -71,6 +71,7 @@ const itself = useByItself(
   at,
   () => view.value?.least_gap_s ?? 0,
   (n, by) => stroke(undefined, n, by),
+  () => view.value?.entry?.counts === 'strokes',
 )
 function moved(cm3: number) {
   begin()
