@@ -3,8 +3,10 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Schemas } from '@/api/client'
 import { i18n } from '@/lib/words'
+import { figures } from '@/lib/figures'
 import { useUnits } from '@/lib/units'
 import { useJob } from '@/stores/job'
+import { useSession } from '@/stores/session'
 import BigCount from './BigCount.vue'
 import NumPad from './NumPad.vue'
 import UnitShown from './match/UnitShown.vue'
@@ -112,6 +114,23 @@ describe('torque', () => {
     const ticked = w.emitted('tick')![0][0] as { torque_nm: number; torque_unit: string }
     expect(ticked.torque_nm).toBeCloseTo(28.2, 1)
     expect(ticked.torque_unit).toBe('in·lbf')
+  })
+  it('a click ticks in newton metres; what is typed after it is in the wrench of this person again', async () => {
+    const wrench = { id: 'w', kind: 'torque', name: 'Wrench', job: 'j', holds_until: '', measure: { ours: 'nm' } }
+    Object.assign(figures, { job: 'j', live: {}, all: [wrench] })
+    const { w, sent } = entry('ok')
+    useSession().vocabulary = { tells: { torque: ['torque'] } } as never
+    await w.find('[data-testid="torque-unit-s-in·lbf"]').trigger('click')
+    figures.live.w = { v: 28, at: Date.now() }
+    await vi.waitFor(() => expect(w.emitted('tick')).toHaveLength(1))
+    const ticked = w.emitted('tick')![0][0] as { torque_nm: number; torque_unit: string; measured: { id: string } }
+    expect([ticked.torque_nm, ticked.torque_unit, ticked.measured.id]).toEqual([28, 'N·m', 'w'])
+    await put(w, 'torque-s', '250')
+    await vi.waitFor(() => expect(sent.at(-1)).toBeCloseTo(28.2, 1))
+    figures.live.w = { v: 28, at: Date.now() - 60_000 } // left lying
+    await flushPromises()
+    expect(w.emitted('tick')).toHaveLength(1)
+    figures.all = []
   })
   it('cannot be ticked while the core says it is off by twelve, nor before it has answered', async () => {
     const { w, sent } = entry('twelve_high')

@@ -39,17 +39,25 @@ const { pause, resume } = useIntervalFn(
   { immediate: false },
 )
 function start() {
+  byItself.value = false
   problem.value = null
   out.value = null
   drawn.value = []
   began.value = Date.now()
   resume()
 }
+/** From how long on what began by itself was meant as a hold, s. */
+const meantS = 15
 /** By itself, once for each time a foot comes to stand on it. */
 const force = computed(() => (draw.value?.from_n ? (freshOf('force')?.v ?? 0) : 0))
 const stands = computed(() => !!draw.value?.from_n && possible.value && force.value >= draw.value.from_n)
 const gone = computed(() => !!draw.value?.from_n && force.value < draw.value.from_n / 2)
-watch(stands, (now) => now && !began.value && start())
+const byItself = ref(false)
+watch(stands, (now) => {
+  if (!now || began.value) return
+  start()
+  byItself.value = true
+})
 watch(gone, (now) => now && began.value && drawn.value.length > 20 && void end())
 
 async function end() {
@@ -62,7 +70,8 @@ async function end() {
     keep(out.value)
   } catch (e) {
     if (!(e instanceof Refused)) throw e
-    problem.value = e.problem
+    // A foot that was there for something else was no hold: nobody asked for one.
+    if (!byItself.value || seconds >= meantS) problem.value = e.problem
   }
 }
 /** What stands as the finding; of some it is the eye's to say, with the trace beside it. */

@@ -25,21 +25,30 @@ const text = ref('')
 const units = ['N·m', 'ft·lbf', 'in·lbf']
 // The wrench's unit is this person's, and stays what it was: nobody changes wrenches at every joint.
 const mine = useLocalStorage(`geminate.torque_unit.${session.user?.id ?? ''}`, '')
+/** A click is in newton metres whatever the wrench was set in; what is typed afterwards is in this person's own unit again. */
+const clickUnit = ref('')
 const unit = computed({
-  get: () => mine.value || (session.pref === 'us' ? 'ft·lbf' : 'N·m'),
-  set: (u: string) => (mine.value = u),
+  get: () => clickUnit.value || mine.value || (session.pref === 'us' ? 'ft·lbf' : 'N·m'),
+  set: (u: string) => {
+    clickUnit.value = ''
+    mine.value = u
+  },
 })
 /** Units in which the same number would be in range too: asked once, of a person who never said. */
 const also = ref<string[]>([])
-const asks = computed(() => !mine.value && verdict.value === 'ok' && also.value.length > 0)
+const asks = computed(() => !mine.value && !clickUnit.value && verdict.value === 'ok' && also.value.length > 0)
 const nm = computed(() => {
   const v = parseFigure(text.value)
   return v == null || v <= 0 ? null : convert(v, unit.value, 'N·m')
 })
 /** The wrench's own click, in newton metres whatever it was set in. */
 function clicked(v: number) {
-  unit.value = 'N·m'
+  clickUnit.value = 'N·m'
   text.value = String(Math.round(10 * v) / 10)
+}
+function typed(v: string) {
+  clickUnit.value = ''
+  text.value = v
 }
 const range = (u: string) => {
   const d = u === 'in·lbf' ? 0 : 1
@@ -152,12 +161,13 @@ function maker() {
     </form>
     <div class="row">
       <NInput
-        v-model:value="text"
+        :value="text"
         inputmode="decimal"
         class="in fig"
         placeholder=""
         :input-props="{ 'aria-label': t('ui.torque') }"
         :data-testid="'torque-' + id"
+        @update:value="typed"
       />
       <strong class="fig now" aria-hidden="true">{{ unit }}</strong>
       <TakeLive kind="torque" @take="clicked" />
