@@ -99,9 +99,8 @@ func (s *server) mayWatch(c fiber.Ctx, who *store.User) error {
 }
 
 var (
-	errEnded   = fiber.NewError(http.StatusConflict, "problem.practice_ended")
-	errStopped = fiber.NewError(http.StatusConflict, "problem.practice_stopped")
-	errOther   = fiber.NewError(http.StatusConflict, "problem.practice_other")
+	errEnded = fiber.NewError(http.StatusConflict, "problem.practice_ended")
+	errOther = fiber.NewError(http.StatusConflict, "problem.practice_other")
 )
 
 func (s *server) beginPractice(c *call, in PracticeIn) (practice.View, error) {
@@ -288,9 +287,6 @@ func (s *server) practiceAct(c *call, in ActIn) (out practice.View, err error) {
 			return errOther
 		}
 		seen, err := bay.Do(j, in.Act)
-		if errors.Is(err, practice.ErrStopped) {
-			return errStopped
-		}
 		if err != nil {
 			return err
 		}
@@ -367,62 +363,5 @@ func (s *server) endPractice(c *call, _ none) (out json.RawMessage, err error) {
 		out = json.RawMessage(p.Result)
 		return nil
 	})
-	return out, err
-}
-
-// PracticeRow is one exercise worked, in a list.
-type PracticeRow struct {
-	Job       string      `json:"job"`
-	Exercise  practice.ID `json:"exercise"`
-	Pattern   string      `json:"pattern"`
-	Set       string      `json:"set"`
-	Who       string      `json:"who"`
-	StartedAt time.Time   `json:"started_at"`
-	EndedAt   *time.Time  `json:"ended_at"`
-	Total     *float64    `json:"total"`
-	Right     bool        `json:"right"`
-	Minutes   float64     `json:"minutes"`
-	Own       float64     `json:"own"` // the engine's minutes
-}
-
-// PracticeList is what there is to work on and what was worked.
-type PracticeList struct {
-	Exercises []practice.Exercise `json:"exercises"`
-	Mine      []PracticeRow       `json:"mine"`
-	Sets      []PracticeSetView   `json:"sets"`
-	Bounds    practice.Bounds     `json:"bounds"`
-	Hardness  []job.Hardness      `json:"hardness"` // of free practice
-}
-
-// practicesMost are listed.
-const practicesMost = 300
-
-func (s *server) practices(c *call, _ none) (PracticeList, error) {
-	out := PracticeList{Exercises: thirty.Exercises, Bounds: practice.Limits, Hardness: job.Hardnesses}
-	if c.user.Role == job.Guest {
-		out.Exercises, out.Hardness = []practice.Exercise{}, []job.Hardness{}
-	}
-	var err error
-	if out.Mine, err = s.practiceRows(c.Context(), c.user.ID); err != nil {
-		return out, err
-	}
-	out.Sets, err = s.setsOf(c)
-	return out, err
-}
-
-func (s *server) practiceRows(ctx context.Context, user string) ([]PracticeRow, error) {
-	list, err := s.Store.Practices(ctx, user, practicesMost)
-	out := []PracticeRow{}
-	for _, p := range list {
-		row := PracticeRow{Job: p.JobID, Exercise: practice.ID(p.Exercise), Pattern: p.Pattern, Who: p.UserName, StartedAt: p.StartedAt, EndedAt: p.EndedAt, Total: p.Total}
-		if p.SetID != nil {
-			row.Set = *p.SetID
-		}
-		var r practice.Result
-		if p.Result != "" && json.Unmarshal([]byte(p.Result), &r) == nil {
-			row.Right, row.Minutes, row.Own = r.Right, r.Yours.Minutes, r.Engine.Minutes
-		}
-		out = append(out, row)
-	}
 	return out, err
 }

@@ -339,7 +339,7 @@ func (s *server) problem(err error) (int, Problem) {
 // statuses are those of what the core refuses.
 var statuses = map[string]int{
 	"problem.faults": http.StatusUnprocessableEntity, "problem.role": http.StatusForbidden, "problem.gate": http.StatusConflict, "problem.release_gate": http.StatusConflict,
-	"problem.released": http.StatusConflict, "problem.not_released": http.StatusConflict, "problem.id_taken": http.StatusConflict, "problem.not_parked": http.StatusConflict,
+	"problem.released": http.StatusConflict, "problem.not_released": http.StatusConflict, "problem.id_taken": http.StatusConflict, "problem.not_parked": http.StatusConflict, "problem.practice_stopped": http.StatusConflict,
 }
 
 // problems are the errors that need no more than a word.

@@ -18,7 +18,11 @@ func (p *page) traces() {
 	for _, t := range p.j.State.Traces {
 		said := p.w.T("finding."+t.Finding, nil)
 		if s := t.Slope; s != nil {
-			said += ": " + p.w.T("sheet.slope", map[string]any{"rate": p.w.Number(per(60 * s.PerS)), "low": p.w.Number(per(60 * s.Low)), "high": p.w.Number(per(60 * s.High)), "n": s.Readings})
+			key := "sheet.slope"
+			if t.Finding == trace.FindFall {
+				key = "sheet.slope_kpa"
+			}
+			said += ": " + p.w.T(key, map[string]any{"rate": p.w.Number(per(60 * s.PerS)), "low": p.w.Number(per(60 * s.Low)), "high": p.w.Number(per(60 * s.High)), "n": s.Readings})
 		}
 		for _, c := range t.Channels {
 			of := p.w.T("instrument."+string(c.Of.Kind), nil) + ", " + c.Of.Name

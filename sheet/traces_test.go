@@ -29,4 +29,11 @@ func TestATraceIsPrinted(t *testing.T) {
 	for _, want := range []string{"Drawn by instruments", "Rule 7", "has run out", "12 mm/min"} {
 		assert.Contains(t, said, want)
 	}
+	// A vacuum that falls is in its own unit, not in a pedal's.
+	j.State.Traces[0].Finding, j.State.Traces[0].Channels[0].Of.Kind = trace.FindFall, trace.Vacuum
+	pdf, err = PDF(t.Context(), j, "metric", time.Date(2026, 11, 2, 10, 0, 0, 0, time.UTC))
+	require.NoError(t, err)
+	said = text(t, pdf)
+	assert.Contains(t, said, "12 kPa/min")
+	assert.NotContains(t, said, "mm/min")
 }

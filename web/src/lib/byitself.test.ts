@@ -45,16 +45,18 @@ describe('what instruments do by themselves', () => {
     await tell('foot', 9)
     expect(counted).toEqual([1])
     await tell('foot', 10) // sooner than a stroke takes: the same
-    vi.advanceTimersByTime(500)
-    it.tapped()
-    await tell('foot', 11) // tapped as well: the same
+    expect(it.tapped()).toBe(false) // that stroke, tapped as well
     vi.advanceTimersByTime(500)
     await tell('foot', 12)
-    expect(counted).toEqual([1, 1])
+    expect(counted).toEqual([1, 2])
     vi.advanceTimersByTime(500)
     await tell('foot', 0) // begun anew
     await tell('foot', 1, 60) // left lying
-    expect(counted).toEqual([1, 1])
+    expect(counted).toEqual([1, 2])
+    expect(it.tapped()).toBe(true) // whoever taps takes over
+    await nextTick()
+    await tell('foot', 2)
+    expect(counted).toEqual([1, 2])
     await tell('scale', 105.3)
     expect(it.weigh().weighed?.grams).toBe(5.3)
     await tell('scale', 2) // the bottle was changed
@@ -96,10 +98,13 @@ describe('what instruments do by themselves', () => {
     await vi.advanceTimersByTimeAsync(400)
     await draw()
     expect(counted).toEqual([1])
-    await vi.advanceTimersByTimeAsync(100)
+    by.tapped()
+    await vi.advanceTimersByTimeAsync(600)
     by.tapped()
     await draw()
     expect(counted).toEqual([1])
+    by.on = true
+    await nextTick()
     n = 0
     await vi.advanceTimersByTimeAsync(30_000)
     await draw()

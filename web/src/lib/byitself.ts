@@ -9,7 +9,7 @@ export type ByItself = ReturnType<typeof useByItself>
 
 /**
  * Strokes that count themselves by a foot switch, and what they bring by a scale. Counting is asked for, at each wheel anew: a foot that
- * pumps with no bleeder open is no opening. What was tapped and what the switch says within one stroke's time is one stroke.
+ * pumps with no bleeder open is no opening. A tap ends it, so that no stroke is told by both.
  */
 export function useByItself(
   at: Ref<string>,
@@ -88,5 +88,11 @@ export function useByItself(
       weighed: { grams: Math.max(0, Math.round(10 * (now - before)) / 10), ...(celsius != null && { celsius }), by },
     }
   }
-  return reactive({ on, foot, travel, scale, grams, weigh, tapped: () => (last = Date.now()) })
+  /** Whoever taps takes over: nothing counts by itself any more. Just after a stroke that did, the tap is that stroke. */
+  function tapped(): boolean {
+    if (on.value && Date.now() - last < 1000 * gapS()) return false
+    on.value = false
+    return true
+  }
+  return reactive({ on, foot, travel, scale, grams, weigh, tapped })
 }

@@ -1,3 +1,4 @@
+import { useIntervalFn } from '@vueuse/core'
 import { reactive } from 'vue'
 import { api, ask, Refused } from '@/api/client'
 import type { Instrument } from './figures'
@@ -17,15 +18,15 @@ const serial = () => (navigator as { serial?: Serial }).serial
 export const hasCables = () => !!serial()
 
 /** Which instruments hang on a cable here, and what is wrong with one. */
-export const cables = reactive({} as Record<string, { problem: string; stop: () => void }>)
+export const cables = reactive({} as Record<string, { problem: string }>)
 
-/** Speeds instruments speak at; the first is the usual one. */
-export const speeds = [9600, 19200, 38400, 115200]
+/** The speed instruments speak at, by docs/instruments.md. */
+const baudRate = 9600
 const sendMS = 200
 const linesMost = 100
 
 /** Reads an instrument on a cable, a reading a line, and hands them on until it is pulled. */
-export async function plug(i: Instrument, baudRate = speeds[0]!) {
+export async function plug(i: Instrument) {
   const port = await serial()!
     .requestPort()
     .catch(() => null) // nobody chose one
@@ -34,7 +35,7 @@ export async function plug(i: Instrument, baudRate = speeds[0]!) {
   const reader = port
     .readable!.pipeThrough(new TextDecoderStream() as never)
     .getReader() as ReadableStreamDefaultReader<string>
-  cables[i.id] = { problem: '', stop: () => void reader.cancel().catch(() => {}) }
+  cables[i.id] = { problem: '' }
   let waiting: { at: number; text: string }[] = []
   const send = async () => {
     const lines = waiting.splice(0, linesMost)
@@ -49,7 +50,7 @@ export async function plug(i: Instrument, baudRate = speeds[0]!) {
       waiting = [...lines, ...waiting].filter((l) => Date.now() - l.at < 100_000)
     }
   }
-  const timer = setInterval(() => void send(), sendMS)
+  const { pause } = useIntervalFn(() => void send(), sendMS)
   try {
     let rest = ''
     for (let r = await reader.read(); !r.done; r = await reader.read()) {
@@ -60,7 +61,7 @@ export async function plug(i: Instrument, baudRate = speeds[0]!) {
   } catch {
     // the cable was pulled
   }
-  clearInterval(timer)
+  pause()
   await send()
   delete cables[i.id]
   await port.close().catch(() => {})

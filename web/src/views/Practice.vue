@@ -150,7 +150,7 @@ const open = computed(() => {
           <span class="small">{{ t('practice.free_note') }}</span>
         </header>
         <div class="row">
-          <FreePick v-model="free" :bounds="v?.bounds.number" />
+          <FreePick v-model="free" :bounds="v.bounds.number" :hardnesses="v.hardness" />
           <button type="button" class="tap main" :disabled="busy" data-testid="free-begin" @click="beginFree">
             {{ t('practice.begin') }}
           </button>
@@ -162,6 +162,7 @@ const open = computed(() => {
         :exercises="v.exercises"
         :sets="v.sets"
         :bounds="v.bounds.number"
+        :hardnesses="v.hardness"
         @changed="load"
       />
     </template>

@@ -27,7 +27,9 @@ const props = defineProps<{
 /** The instrument that tells this figure by itself, and the codes a scan tool has read. */
 const session = useSession()
 const told = computed(() => session.vocabulary?.tells?.[props.kind.id]?.[0])
-const draws = computed(() => ['check_valve.holds', 'drag.released_by'].includes(props.kind.id))
+const draws = computed(
+  () => props.kind.shape === 'choice' && !!session.vocabulary?.drawable?.some((d) => d.finding === props.kind.id),
+)
 const scanned = computed(() => (told.value === 'scan_tool' ? freshOf('scan_tool')?.text : undefined))
 function takeCodes() {
   codes.value = scanned.value!

@@ -11,11 +11,10 @@ export interface Free {
   seed: number | null
 }
 const free = defineModel<Free>({ required: true })
-defineProps<{ bounds?: number[] }>()
+defineProps<{ bounds: number[]; hardnesses: Free['hardness'][] }>()
 const session = useSession()
 const patterns = computed(() => session.vocabulary?.patterns ?? [])
 const set = (change: Partial<Free>) => (free.value = { ...free.value, ...change })
-const hardnesses: Free['hardness'][] = ['plain', 'usual', 'hard']
 </script>
 
 <template>
@@ -42,8 +41,8 @@ const hardnesses: Free['hardness'][] = ['plain', 'usual', 'hard']
     name="plain"
     unitless
     :label="t('practice.seed')"
-    :min="bounds?.[0]"
-    :max="bounds?.[1]"
+    :min="bounds[0]"
+    :max="bounds[1]"
     testid="free-seed"
     @update:model-value="(seed) => set({ seed })"
   />

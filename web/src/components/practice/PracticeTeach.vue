@@ -16,6 +16,7 @@ const props = defineProps<{
   exercises: Schemas['PracticeExercise'][]
   sets: Schemas['ServerPracticeSetView'][]
   bounds: number[]
+  hardnesses: Free['hardness'][]
 }>()
 const emit = defineEmits<{ changed: [] }>()
 const form = reactive({ exercise: props.exercises[0]!.id as string, due: '', people: [] as string[] })
@@ -52,7 +53,7 @@ async function drop(id: string) {
         <option v-for="x in exercises" :key="x.id" :value="x.id">{{ t('exercise.' + x.id) }}</option>
         <option value="free">{{ t('exercise.free') }}</option>
       </select>
-      <FreePick v-if="form.exercise === 'free'" v-model="free" :bounds="bounds" />
+      <FreePick v-if="form.exercise === 'free'" v-model="free" :bounds="bounds" :hardnesses="hardnesses" />
       <DateField v-model="form.due" :label="t('practice.due_on')" />
       <button type="button" class="tap main" data-testid="set-do" @click="set">{{ t('practice.set') }}</button>
       <span v-if="done" role="status">{{ t('ui.saved') }}</span>

@@ -144,7 +144,7 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
         :waiting="waiting"
         :blocked="blocked"
         :called="called"
-        @stroke="(n) => (itself.tapped(), stroke(undefined, n))"
+        @stroke="(n) => itself.tapped() && stroke(undefined, n)"
         @moved="moved"
         @together="together"
         @seen="seen"
