@@ -130,6 +130,7 @@ func (d *Desk) Ask(a Asked) (any, error) {
 	if q == nil {
 		return nil, fmt.Errorf("desk: nothing is called %q", a.What)
 	}
+	h.shown.Now = a.Now
 	return q.Ask(context.Background(), h.shown.Job, station.With{Shelf: a.Shelf, Now: a.Now}, a.In)
 }
 

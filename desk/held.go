@@ -234,7 +234,10 @@ type waitingEvent struct {
 	ID   string          `json:"id"`
 	Kind job.Kind        `json:"kind"`
 	At   time.Time       `json:"at"`
-	Data json.RawMessage `json:"data"`
+	// Base and Device are those of job.In.
+	Base   int64           `json:"base"`
+	Device string          `json:"device"`
+	Data   json.RawMessage `json:"data"`
 }
 
 // Refusal is an event the core would not take.
@@ -274,7 +277,7 @@ func (d *Desk) Show(in Waiting) (Shown, error) {
 		if len(data) == 0 {
 			data = []byte("{}")
 		}
-		told, err := book.Append(book, in.By, in.Now, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Data: data}})
+		told, err := book.Append(book, in.By, in.Now, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Base: e.Base, Device: e.Device, Data: data}})
 		if err != nil {
 			p, _ := ProblemOf(err)
 			h.refused = append(h.refused, Refusal{e.ID, p})

@@ -226,7 +226,11 @@ type EventIn struct {
 	ID   string    `json:"id"`
 	Kind job.Kind  `json:"kind"`
 	At   time.Time `json:"at"`
-	Data EventData `json:"data"`
+	// Base is the head of the log whoever tells it had seen, Device tells apart the devices of one person: from these and the clock comes
+	// the order of hands. Left out, the clock alone says.
+	Base   int64     `json:"base,omitempty"`
+	Device string    `json:"device,omitempty"`
+	Data   EventData `json:"data"`
 }
 
 // EventData is what an event carries: one of the bodies of the core's kinds, read there.

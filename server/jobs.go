@@ -204,7 +204,7 @@ func (s *server) appended(c *call, in EventsIn) (view []byte, out StoredView, er
 	}
 	events := make([]job.In, len(in.Events))
 	for i, e := range in.Events {
-		events[i] = job.In{ID: e.ID, Kind: e.Kind, At: e.At, Data: e.Data.Raw}
+		events[i] = job.In{ID: e.ID, Kind: e.Kind, At: e.At, Base: e.Base, Device: e.Device, Data: e.Data.Raw}
 	}
 	out = StoredView{ID: c.jobID()}
 	var refused error

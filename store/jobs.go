@@ -42,6 +42,8 @@ type logRow struct {
 	ByName    string
 	ByRole    string
 	Elsewhere bool
+	Base      int64
+	Device    string
 	Data      string
 }
 
@@ -49,7 +51,7 @@ func (logRow) TableName() string { return "log" }
 
 func (r *logRow) event() (job.Event, error) {
 	e, err := job.DecodeEvent(job.Event{ID: r.ID, Seq: r.N, Kind: job.Kind(r.Kind), At: r.At, StoredAt: r.StoredAt,
-		By: job.Actor{ID: r.ByID, Name: r.ByName, Role: job.Role(r.ByRole), Elsewhere: r.Elsewhere}}, []byte(r.Data))
+		By: job.Actor{ID: r.ByID, Name: r.ByName, Role: job.Role(r.ByRole), Elsewhere: r.Elsewhere}, Base: r.Base, Device: r.Device}, []byte(r.Data))
 	if err != nil {
 		return e, fmt.Errorf("store: job %s, event %d: %w", r.JobID, r.N, err)
 	}
@@ -81,10 +83,13 @@ func insertLog(tx *gorm.DB, jobID string, events []job.Event) error {
 			return fmt.Errorf("store: event %s: %w", e.ID, err)
 		}
 		rows[i] = logRow{JobID: jobID, N: e.Seq, ID: e.ID, Kind: string(e.Kind), At: e.At.UTC(), StoredAt: e.StoredAt.UTC(),
-			ByID: e.By.ID, ByName: e.By.Name, ByRole: string(e.By.Role), Elsewhere: e.By.Elsewhere, Data: data}
+			ByID: e.By.ID, ByName: e.By.Name, ByRole: string(e.By.Role), Elsewhere: e.By.Elsewhere, Base: e.Base, Device: e.Device, Data: data}
 	}
 	if len(rows) == 0 {
 		return nil
+	}
+	if _, older := tx.Get(withoutFacts); older {
+		tx = tx.Omit("base", "device") // an older schema's upgrade has no columns for them yet
 	}
 	if err := tx.CreateInBatches(&rows, 500).Error; err != nil {
 		return fmt.Errorf("store: log: %w", err)

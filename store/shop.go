@@ -75,7 +75,11 @@ func (s *Store) Shop(ctx context.Context) (Shop, error) {
 // people are the accounts that may sign in, by name.
 func (s *Store) people(ctx context.Context) ([]verify.Person, error) {
 	var out []verify.Person
-	err := s.db.WithContext(ctx).Raw("SELECT id, display AS name FROM users WHERE NOT disabled ORDER BY display, id").Scan(&out).Error
+	var rows []struct{ ID, Name, Role string }
+	err := s.db.WithContext(ctx).Raw("SELECT id, display AS name, role FROM users WHERE NOT disabled ORDER BY display, id").Scan(&rows).Error
+	for _, r := range rows {
+		out = append(out, verify.Person{ID: r.ID, Name: r.Name, Trained: job.Role(r.Role).May(job.TickHighVoltage)})
+	}
 	return out, err
 }
 
@@ -88,6 +92,7 @@ func (s *Store) dress(ctx context.Context, j *job.Job) error {
 	d := shop.dress(j)
 	d.WaterAYear, err = waterAYear(s.db.WithContext(ctx), j)
 	j.Dress(d)
+	j.Now = time.Now().UTC()
 	return err
 }
 

@@ -146,12 +146,26 @@ func (b *Book) T(key string, with map[string]any) string {
 			v = b.bleedStepNames(list)
 		case isList && k == "findings":
 			v = b.findingNames(list)
+		case isList && k == "rubber_parts":
+			v = b.rubberNames(list)
+		case isText && k == "tool":
+			v = b.T("tool."+what, nil)
 		case isText && k == "after":
 			v = b.doneName(what)
 		}
 		s = strings.ReplaceAll(s, "{"+k+"}", b.show(v))
 	}
 	return s
+}
+
+// rubberNames are rubber parts by name, a wheel's with its wheel.
+func (b *Book) rubberNames(parts []string) []string {
+	out := make([]string, len(parts))
+	for i, p := range parts {
+		kind, wheel, _ := strings.Cut(p, ":")
+		out[i] = b.T("rubber."+kind, map[string]any{"id": wheel})
+	}
+	return out
 }
 
 // isOne says whether a text counts one of a thing, which is said otherwise than many ("key@one").

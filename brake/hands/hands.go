@@ -248,6 +248,21 @@ func (h *Hands) item(i verify.Item) (bool, error) {
 	switch i.ID {
 	case "level":
 		return true, h.Tell(job.KindRefill, job.Filled{})
+	case "told_late":
+		things, _ := i.With["things"].([]string)
+		for _, x := range things {
+			if err := h.Tell(job.KindThingSeen, job.ThingSeen{Thing: stand.Thing(x), State: job.SeenOff}); err != nil {
+				return true, err
+			}
+		}
+		return len(things) > 0, nil
+	case "rubber":
+		for _, p := range h.RubberLeft() {
+			if err := h.Tell(job.KindRubberRenewed, job.RubberRenewed{Part: p}); err != nil {
+				return true, err
+			}
+		}
+		return true, nil
 	case "parked":
 		return true, h.Tell(job.KindUnparked, job.Unparked{})
 	case "time":

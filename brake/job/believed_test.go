@@ -92,14 +92,21 @@ func TestWhatIsBelievedDone(t *testing.T) {
 		"lines off again after the bleed": {pickup(match.CylinderOnly), func(t *testing.T, j *testJob) {
 			j.add(t, &Ticked{Step: "safe.engine_off"})
 			j.add(t, &Ticked{Step: "safe.pump_empty"})
+			j.add(t, &Ticked{Step: "safe.empty_reservoir"})
 			j.add(t, &Ticked{Step: "strip.lines_off"})
-		}, []string{"fit.line_nuts", "close.bleed"}},
+		}, []string{"fit.line_nuts", "close.fill", "close.bleed"}},
 		"the cylinder off again": {pickup(match.CylinderOnly), func(t *testing.T, j *testJob) {
 			j.add(t, &Ticked{Step: "safe.engine_off"})
 			j.add(t, &Ticked{Step: "safe.pump_empty"})
-			j.add(t, &Ticked{Step: "strip.lines_off"})
+			for _, step := range []string{"safe.empty_reservoir", "strip.lines_off"} {
+				j.add(t, &Ticked{Step: step})
+			}
+			var gate ErrGate
+			require.ErrorAs(t, j.tell(mara, &Ticked{Step: "strip.cylinder_off"}), &gate, "the second time as the first")
+			require.Equal(t, []string{"strip.sensor_plug"}, gate.Missing)
+			j.add(t, &Ticked{Step: "strip.sensor_plug"})
 			j.add(t, &Ticked{Step: "strip.cylinder_off"})
-		}, []string{"fit.cylinder_nuts", "fit.face_seal", "fit.line_nuts"}},
+		}, []string{"fit.cylinder_nuts", "fit.face_seal", "fit.line_nuts", "fit.sensor_plug"}},
 		"another unit after the work": {pickup(match.CylinderOnly), func(t *testing.T, j *testJob) {
 			other := otherUnit(t, j)
 			j.choose(t, func(c *Choices) { c.Unit = other })
@@ -206,7 +213,7 @@ func filter(list []string, not string) (out []string) {
 func TestWhatWasUndoneIsDoneAgain(t *testing.T) {
 	for name, slip := range map[string]func(j *testJob){
 		"lines off again": func(j *testJob) {
-			for _, s := range []string{"safe.engine_off", "safe.pump_empty", "strip.lines_off"} {
+			for _, s := range []string{"safe.engine_off", "safe.pump_empty", "safe.empty_reservoir", "strip.lines_off"} {
 				j.add(t, &Ticked{Step: s})
 			}
 		},

@@ -179,7 +179,7 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	}
 	v.Gone = j.gone()
 	v.Spilled = j.State.Spilled
-	v.LowNow = w.low() && !j.State.OldFluid
+	v.LowNow = (w.low() || len(v.OpenWheels) == 0 && w.underMark()) && !j.State.OldFluid
 	v.levels(w)
 	if v.StoodDays = j.State.StoodDays; v.StoodDays > 0 && v.Current != "" {
 		v.RefillNow, v.DrawDownNow = true, false
@@ -287,5 +287,8 @@ func (j *Job) gone() []string {
 		}
 	}
 	slices.Sort(out)
+	if j.State.ModulatorAir && j.Intake.System.Modulator == nil { // edited out with air in it
+		out = append(out, "modulator")
+	}
 	return out
 }

@@ -194,7 +194,7 @@ func (b *BleedStroked) Settle(j *Job) {
 func (b *BleedStroked) Apply(j *Job, e *Event) {
 	j.begin(b.Wheel, b.LevelCM3 == nil, b.Method, e)
 	j.account().Took(strokeLeastS * float64(max(1, b.Strokes)))
-	j.moved(b.Wheel, opening{b.Method, b.CM3, max(1, b.Strokes), b.Fed}, e)
+	j.moved(b.Wheel, opening{method: b.Method, cm3: b.CM3, strokes: max(1, b.Strokes), fed: b.Fed}, e)
 	if b.Weighed != nil {
 		log := j.State.Wheels[b.Wheel]
 		log.WeighedCM3, log.CountedCM3 = log.WeighedCM3+b.CM3, log.CountedCM3+b.Weighed.CountedCM3
@@ -229,6 +229,25 @@ func (v *VolumeMoved) Valid() error {
 // Check implements Body.
 func (v *VolumeMoved) Check(j *Job) error { return j.checkOpening(v.Wheel) }
 
+// flowMostCM3S is the most that leaves a bleeder whatever moves it, cm³/s: a pressure pot at an open screw brings some third of that.
+// Assumption.
+const flowMostCM3S = 10.0
+
+// CheckAt: so much takes its time, told of a pot or a bottle as of a foot.
+func (v *VolumeMoved) CheckAt(j *Job, at time.Time) error {
+	if j.Intake.Practice {
+		return nil
+	}
+	last := j.State.Wheels[v.Wheel].LastAt
+	if last.IsZero() {
+		last = j.CreatedAt
+	}
+	if took, least := at.Sub(last).Seconds(), v.VolumeCM3/flowMostCM3S; took < least {
+		return fault("$.data.volume_cm3", "fault.too_fast_volume", map[string]any{"least_s": math.Ceil(least), "seconds": math.Max(0, math.Round(took))})
+	}
+	return nil
+}
+
 // Settle keeps the method of the moment.
 func (v *VolumeMoved) Settle(j *Job) {
 	v.Method = j.method()
@@ -240,7 +259,8 @@ func (v *VolumeMoved) Settle(j *Job) {
 // Apply implements Body.
 func (v *VolumeMoved) Apply(j *Job, e *Event) {
 	j.begin(v.Wheel, v.LevelCM3 == nil, v.Method, e)
-	j.moved(v.Wheel, opening{v.Method, v.VolumeCM3, 0, v.Fed}, e)
+	j.account().Took(v.VolumeCM3 / flowMostCM3S)
+	j.moved(v.Wheel, opening{method: v.Method, cm3: v.VolumeCM3, fed: v.Fed}, e)
 }
 
 func (j *Job) checkWheel(id string) error {
@@ -298,7 +318,7 @@ func (j *Job) unpowered() (missing []string) {
 	for _, c := range []struct {
 		thing stand.Thing
 		step  string
-	}{{stand.Plug, "close.service_plug"}, {stand.Power, "close.negative_on"}, {stand.Batteries, "close.batteries_on"}} {
+	}{{stand.MainConnector, "fit.main_connector"}, {stand.Plug, "close.service_plug"}, {stand.Power, "close.negative_on"}, {stand.Batteries, "close.batteries_on"}} {
 		if a.StateOf(c.thing) == stand.Off {
 			missing = append(missing, c.step)
 		}
@@ -311,6 +331,7 @@ func (j *Job) begin(wheel string, old bool, m bleed.Method, e *Event) {
 	st := &j.State
 	st.OldFluid = st.OldFluid || old
 	log := st.Wheels[wheel]
+	j.stoodSince(e)
 	log.Left, log.LeftNote = "", ""
 	if log.BegunAt.IsZero() {
 		log.BegunAt = e.At
@@ -318,6 +339,25 @@ func (j *Job) begin(wheel string, old bool, m bleed.Method, e *Event) {
 	j.account().Change(e.when(), string(e.Kind), stand.RoadWheels) // as often as not it is reached with the wheel off, each round anew
 	log.Method, log.LastAt = m, e.At
 	st.setWheel(wheel, log)
+}
+
+// bleedPauseMost is how long a bleed may rest for its looks to be in a row: overnight air gathers, levels fall, another has been at it.
+// Assumption.
+const bleedPauseMost = 12 * time.Hour
+
+// stoodSince: after a long pause in a bleed the reservoir is looked at anew, and clear looks from before it are none in a row.
+func (j *Job) stoodSince(e *Event) {
+	last := time.Time{}
+	for _, w := range j.State.Wheels {
+		if w.LastAt.After(last) {
+			last = w.LastAt
+		}
+	}
+	if last.IsZero() || e.At.Sub(last) < bleedPauseMost {
+		return
+	}
+	j.State.StoodDays = max(j.State.StoodDays, 1, int(e.At.Sub(last).Hours()/24))
+	j.account().Paused()
 }
 
 // round is which round of a wheel the next opening belongs to.
@@ -342,6 +382,8 @@ type opening struct {
 	cm3     float64
 	strokes int
 	fed     bool
+	// lost: it washed nothing and carried nothing out.
+	lost bool
 }
 
 // moved takes fluid through a wheel and out of the reservoir (reverse: into it). Where the level falls to the
@@ -358,7 +400,7 @@ func (j *Job) moved(wheel string, o opening, e *Event) {
 	}
 	st.BleedCM3[wheel] += cm3
 	st.BleedStrokes[wheel] += o.strokes
-	j.account().Through(e.Seq, wheel, cm3, o.strokes)
+	j.account().Through(e.place, wheel, cm3, o.strokes)
 	j.drew(wheel, o, e)
 }
 
@@ -366,7 +408,10 @@ func (j *Job) moved(wheel string, o opening, e *Event) {
 func (j *Job) drew(wheel string, o opening, e *Event) {
 	st, s, cm3 := &j.State, j.Intake.System, o.cm3
 	move := ledger.Event{Kind: ledger.KindDraw, Wheel: wheel, CM3: cm3, Fed: o.fed}
-	if o.method == bleed.Reverse {
+	switch {
+	case o.lost:
+		move.Kind = ledger.KindLost
+	case o.method == bleed.Reverse:
 		move.Kind = ledger.KindPush
 	}
 	l := j.levels()
@@ -377,7 +422,7 @@ func (j *Job) drew(wheel string, o opening, e *Event) {
 	st.moves(move)
 	circuit := s.CircuitOf(wheel)
 	level, _, lowest := l.Level(circuit)
-	ranDry := slices.Contains(l.Dry(), circuit) && (!slices.Contains(wasDry, circuit) || move.Kind == ledger.KindDraw && level <= lowest+1e-9 && cm3 > 0)
+	ranDry := slices.Contains(l.Dry(), circuit) && (!slices.Contains(wasDry, circuit) || move.Kind != ledger.KindPush && level <= lowest+1e-9 && cm3 > 0)
 	if move.Kind == ledger.KindDraw && st.OldFluid {
 		ranDry = ranDry || level <= lowest+1e-9
 	}
@@ -392,7 +437,7 @@ func (j *Job) drew(wheel string, o opening, e *Event) {
 // ranDry is a circuit whose tank fell to its lowest port: air from its cylinder on, and in the modulator where there is one.
 func (j *Job) ranDry(circuit string, e *Event) {
 	j.State.Dry[circuit] = true
-	j.airFromCylinder(e.Seq, "ran_dry", circuit)
+	j.airFromCylinder(e.place, "ran_dry", circuit)
 	j.account().Move(e.when(), stand.Bench)
 	if j.Intake.System.Modulator != nil {
 		j.State.ModulatorAir = true

@@ -113,9 +113,7 @@ func (w *bleedWork) wheel(at *system.Wheel, affected bool) WheelState {
 func (w *bleedWork) marks(at *system.Wheel, way *stand.Wheel) []stand.Mark {
 	var out []stand.Mark
 	for _, m := range way.Marks {
-		if m.Why != "elsewhere.opened" || w.o.Wheels == nil || slices.Contains(w.o.Wheels, at.ID) {
-			out = append(out, m)
-		}
+		out = append(out, m)
 	}
 	if _, marked := way.Marks[stand.FromCylinder]; !marked && w.o.Purpose != bleed.ForExchange {
 		need := w.j.fromCylinderCM3(at.ID, w.j.dryCylinder())
@@ -178,6 +176,17 @@ func (w *bleedWork) low() bool {
 		}
 	}
 	return false
+}
+
+// levelShare is how far under its mark a reservoir may stand by what was drawn since it was filled and still be told to be at it. Assumption.
+const levelShare = 0.5
+
+// underMark says whether some tank stands so far under its mark that nobody can have seen it there.
+func (w *bleedWork) underMark() bool {
+	return slices.ContainsFunc(w.s.Circuits, func(c system.Circuit) bool {
+		level, full, _ := w.l.Level(c.ID)
+		return level < levelShare*full
+	})
 }
 
 // openWheels are the affected wheels that are not done, in the order of the programme, and those left undone.

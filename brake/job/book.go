@@ -67,7 +67,7 @@ func OpenBook(by Actor, now time.Time, o Opening) (*Book, error) {
 var ErrGap = errors.New("job: the log is not whole here")
 
 // Take folds events that were judged and stored elsewhere, each the next of the log; one that is here already is passed over.
-// Something taken back needs the whole log, from its first event on. On an error the book is as it was before the event.
+// What reaches back (backwards) needs the whole log, from its first event on. On an error the book is as it was before the event.
 func (b *Book) Take(events ...Event) error {
 	for i := range events {
 		e := &events[i]
@@ -77,7 +77,7 @@ func (b *Book) Take(events ...Event) error {
 		case e.Seq != b.Head+1:
 			return ErrGap
 		}
-		if _, undo := e.Body.(*Undone); !undo {
+		if !b.backwards(e) {
 			b.apply(e)
 			b.Events = append(b.Events, *e)
 			continue
@@ -90,6 +90,18 @@ func (b *Book) Take(events ...Event) error {
 	}
 	b.freshen()
 	return nil
+}
+
+// backwards says whether an event reaches back: it takes something back, or lies further back in the order of hands.
+func (b *Book) backwards(e *Event) bool {
+	if _, undo := e.Body.(*Undone); undo {
+		return true
+	}
+	if t, ok := e.Body.(*Ticked); ok && t.off() && len(t.Also) == 0 {
+		return true
+	}
+	_, last := b.State.Tail.key(e, b.Head)
+	return !last
 }
 
 // Tell appends one event as a screen would.

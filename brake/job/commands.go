@@ -63,7 +63,10 @@ type In struct {
 	ID   string
 	Kind Kind
 	At   time.Time
-	Data []byte
+	// Base is the head of the log whoever tells it had seen, 0 where nobody said; Device tells apart the devices of one person.
+	Base   int64
+	Device string
+	Data   []byte
 }
 
 // mostEvents is how long one job's log may grow: some thirty times the longest job's.
@@ -97,16 +100,17 @@ func Open(by Actor, now time.Time, o Opening) (*Job, []Event, error) {
 	return j, []Event{e}, nil
 }
 
-// fact makes the next event of a command, settles it and folds it in.
+// fact makes the next event of a command, settles it and folds it in. It is made of the job as it stands.
 func (j *Job) fact(by Actor, now time.Time, id string, b Body) Event {
-	return j.factAt(by, now, now, id, b)
+	return j.factAt(Event{ID: id, At: now, StoredAt: now, By: by, Base: j.Head, Body: b})
 }
 
-func (j *Job) factAt(by Actor, at, now time.Time, id string, b Body) Event {
-	if s, ok := b.(settler); ok {
+// factAt is fact of an event that comes last in the order of hands.
+func (j *Job) factAt(e Event) Event {
+	if s, ok := e.Body.(settler); ok {
 		s.Settle(j)
 	}
-	e := Event{ID: id, Seq: j.Head + 1, Kind: kindOf(b), At: at, StoredAt: now, By: by, Body: b}
+	e.Seq, e.Kind = j.Head+1, kindOf(e.Body)
 	j.apply(&e)
 	return e
 }
@@ -144,29 +148,133 @@ func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error)
 	if err != nil {
 		return nil, err
 	}
-	var out []Event
+	a := appending{j: j, log: log, by: by, now: now, stored: stored}
 	for i, e := range in {
-		b, err := j.tell(by, e, now, stored)
-		if err != nil {
+		if err := a.take(e); err != nil {
 			refused = underEvent(i, of, err)
 			break
 		}
-		if b == nil {
-			continue
-		}
-		f := j.factAt(by, j.within(e.At, now), now, e.ID, b)
-		stored[f.ID] = f
-		out = append(out, f)
-		if _, undo := b.(*Undone); undo { // at once: what comes after it is judged by what is left
-			all, err := log.All()
-			if err != nil {
-				return nil, err
-			}
-			j.refold(append(all, out...))
-		}
+	}
+	if err := a.settle(); err != nil {
+		return nil, err
 	}
 	j.freshen()
-	return out, refused
+	return a.out, refused
+}
+
+// appending is events being taken in, one after the other, each judged against what the one before left.
+type appending struct {
+	j      *Job
+	log    Log
+	by     Actor
+	now    time.Time
+	stored map[string]Event
+	out    []Event
+	// stale: something was taken back or lies further back in the order of hands; the job is folded anew before anything else is
+	// judged, once however many there were.
+	stale bool
+}
+
+// all is the whole log with what was taken in; ErrGap where it is not whole here.
+func (a *appending) all() ([]Event, error) {
+	all, err := a.log.All()
+	if err != nil {
+		return nil, err
+	}
+	all = append(all, a.out...)
+	if n := len(all); n == 0 || all[0].Seq != 1 || all[n-1].Seq != int64(n) {
+		return nil, ErrGap
+	}
+	return all, nil
+}
+
+// settle folds the job anew where it is stale.
+func (a *appending) settle() error {
+	if !a.stale {
+		return nil
+	}
+	all, err := a.all()
+	if err != nil {
+		return err
+	}
+	a.j.refold(all)
+	a.stale = false
+	return nil
+}
+
+func (a *appending) take(in In) error {
+	if len(in.Device) > deviceMost || in.Base < 0 {
+		return fault("$.base", "fault.event_id", nil)
+	}
+	_, undo := peekUndone(in)
+	if !undo {
+		if err := a.settle(); err != nil {
+			return err
+		}
+	}
+	e := Event{ID: in.ID, At: a.j.within(in.At, a.now), StoredAt: a.now, By: a.by, Base: min(in.Base, a.j.Head), Device: in.Device}
+	judge, err := a.judge(&e)
+	if err != nil {
+		return err
+	}
+	b, err := judge.tell(a.by, in, a.now, a.stored)
+	if err != nil || b == nil {
+		return err
+	}
+	e.Body, e.Seq, e.Kind = b, a.j.Head+1, in.Kind
+	switch {
+	case undo, judge != a.j:
+		if s, ok := b.(settler); ok {
+			s.Settle(judge)
+		}
+		a.j.Head, a.j.UpdatedAt, a.stale = e.Seq, e.StoredAt, true
+	default:
+		e = a.j.factAt(e)
+	}
+	a.stored[e.ID] = e
+	a.out = append(a.out, e)
+	a.stale = a.stale || a.slipped(&e)
+	return nil
+}
+
+// judge is the job an event is judged by: as it stands, or where the event lies further back, as it stood there.
+func (a *appending) judge(e *Event) (*Job, error) {
+	_, there := a.stored[e.ID]
+	if _, last := a.j.State.Tail.key(e, a.j.Head); there || last || a.stale {
+		return a.j, nil
+	}
+	all, err := a.all()
+	switch {
+	case errors.Is(err, ErrGap): // the log is not whole here: where it lies the server will say
+		return a.j, nil
+	case err != nil:
+		return nil, err
+	}
+	x := *e
+	x.Seq, x.Body = a.j.Head+1, &Noted{}
+	ordered := inOrder(append(all, x))
+	at := slices.IndexFunc(ordered, func(o Event) bool { return o.Seq == x.Seq })
+	if at == len(ordered)-1 {
+		return a.j, nil
+	}
+	then := &Job{ID: a.j.ID, CreatedAt: a.j.CreatedAt, State: newState(), Given: a.j.Given}
+	then.foldAll(ordered[:at], fatesOf(ordered[:at]))
+	then.Head, then.UpdatedAt = a.j.Head, a.j.UpdatedAt
+	then.freshen()
+	return then, nil
+}
+
+// slipped says whether an event takes back what was told just before it: then nothing of it is to stay.
+func (a *appending) slipped(e *Event) bool {
+	t, ok := e.Body.(*Ticked)
+	if !ok || !t.off() || len(t.Also) > 0 {
+		return false
+	}
+	all, err := a.all()
+	if err != nil { // not whole here
+		return false
+	}
+	return fatesOf(inOrder(all)).of[e.ID] == slip
 }
 
 // tell judges one event; nil is one that is stored already.
@@ -226,7 +334,7 @@ func (j *Job) mayUndo(by Actor, u *Undone, stored map[string]Event) error {
 	// Undoing a reopening would release a vehicle past its gate.
 	case of.Kind == KindReleased || of.Kind == KindReopened:
 		return fault("$.data.of", "fault.release_not_undone", nil)
-	case !kinds[k].undoable || of.By.Elsewhere:
+	case !kinds[k].undoable || of.By.Elsewhere, of.Kind == KindParked && of.Seq != j.Head: // what it was parked for is shown where it is unparked
 		return fault("$.data.of", "fault.not_undone", nil)
 	case of.By.ID != by.ID:
 		return j.must(by, UndoOthers)

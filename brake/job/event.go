@@ -13,7 +13,8 @@ import (
 type Kind string
 
 // Event is one fact of a job's log. Seq counts from 1 within the job. At is when it happened by the clock of
-// whoever tells it, StoredAt when the server took it; both UTC.
+// whoever tells it, StoredAt when the server took it; both UTC. Base is the head of the log whoever tells it had seen, 0 where nobody
+// said; Device tells apart the devices of one person. From these comes the order of hands (order.go).
 type Event struct {
 	ID       string
 	Seq      int64
@@ -21,7 +22,14 @@ type Event struct {
 	At       time.Time
 	StoredAt time.Time
 	By       Actor
+	Base     int64
+	Device   string
 	Body     Body
+
+	// place is its place in the order of hands; late says that something which had arrived before it lies after it. Both are
+	// worked out when a log is folded and are no part of it.
+	place int64
+	late  bool
 }
 
 // Body is what one kind of event carries. Three questions are kept apart: whether it can be at all (Valid:
@@ -73,6 +81,9 @@ var kinds = []struct {
 	{KindOpeningLost, func() Body { return &OpeningLost{} }, CountStroke, true, true, false},
 	{KindBleedStep, func() Body { return &BleedStepped{} }, CountStroke, true, true, false},
 	{KindSteering, func() Body { return &SteeringCycled{} }, CountStroke, true, true, false},
+	{KindThingSeen, func() Body { return &ThingSeen{} }, TickStep, true, true, false},
+	{KindRubberRenewed, func() Body { return &RubberRenewed{} }, TickStep, true, true, false},
+	{KindFitAccepted, func() Body { return &FitAccepted{} }, TakeFit, true, true, false},
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
 	{KindPartMoved, func() Body { return &PartMoved{} }, TickStep, true, true, false},
@@ -116,6 +127,10 @@ const (
 	KindBleedStep    Kind = "bleed_step"
 	KindSteering     Kind = "steering_cycle"
 
+	KindFitAccepted   Kind = "fit_accepted"   // a pedal that changes is wanted so
+	KindThingSeen     Kind = "thing_seen"     // a look at what two tellings did not agree on
+	KindRubberRenewed Kind = "rubber_renewed" // because of what had got into the fluid
+
 	KindReallyWas    Kind = "really_was"
 	KindKnownGood    Kind = "known_good"
 	KindTrace        Kind = "trace" // what an instrument drew over time
@@ -157,6 +172,9 @@ func findKind(k Kind) int {
 	}
 	return -1
 }
+
+// deviceMost is how long a device's name may be.
+const deviceMost = 64
 
 // eventMost is how many bytes one event may carry.
 const eventMost = 64 << 10
@@ -201,6 +219,8 @@ type eventJSON struct {
 	At       time.Time       `json:"at"`
 	StoredAt time.Time       `json:"stored_at"`
 	By       Actor           `json:"by"`
+	Base     int64           `json:"base,omitempty"`
+	Device   string          `json:"device,omitempty"`
 	Data     json.RawMessage `json:"data"`
 }
 
@@ -210,7 +230,7 @@ func (e Event) MarshalJSON() ([]byte, error) {
 	if err != nil {
 		return nil, fmt.Errorf("job: event %s: %w", e.ID, err)
 	}
-	return json.Marshal(eventJSON{e.ID, e.Seq, e.Kind, e.At, e.StoredAt, e.By, data})
+	return json.Marshal(eventJSON{e.ID, e.Seq, e.Kind, e.At, e.StoredAt, e.By, e.Base, e.Device, data})
 }
 
 // UnmarshalJSON reads one back.
@@ -225,7 +245,10 @@ func (e *Event) UnmarshalJSON(raw []byte) error {
 	if err != nil {
 		return err
 	}
-	*e = Event{x.ID, x.Seq, x.Kind, x.At, x.StoredAt, x.By, b}
+	if x.Base < 0 || len(x.Device) > deviceMost {
+		return system.Faults{{Path: "$.base", Code: "fault.event_id"}}
+	}
+	*e = Event{ID: x.ID, Seq: x.Seq, Kind: x.Kind, At: x.At, StoredAt: x.StoredAt, By: x.By, Base: x.Base, Device: x.Device, Body: b}
 	return nil
 }
 

@@ -138,13 +138,14 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 		delete(at, f.Finding)
 		return
 	}
-	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.Seq, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: f.Base, Witness: strings.TrimSpace(f.Witness), Measured: f.Measured}
-	if f.Phase != PhaseVerify {
-		return
-	}
-	j.account().Took(verify.TakesS(f.Finding, f.Value))
+	after := f.Phase == PhaseDiagnose && j.afterWork(f.Finding, e.place)
+	j.tested(f.Finding, f.Value, e)
+	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.place, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: max(e.Base, f.Base), Arrived: e.Seq, AfterWork: after, Witness: strings.TrimSpace(f.Witness), Measured: f.Measured}
 	if ev := stand.EvidenceOf(f.Finding); ev != nil && ev.EngineRuns != nil && ev.EngineRuns(f.Value) {
 		j.account().EngineRan(e.when())
+	}
+	if f.Phase == PhaseVerify {
+		j.account().Took(verify.TakesS(f.Finding, f.Value))
 	}
 }
 
@@ -153,16 +154,46 @@ const readsKept = 20
 
 // remember keeps a reading of the release check as it was told, whatever comes after it.
 func (f *FindingMade) remember(j *Job, e *Event, undone bool) {
-	if f.Phase != PhaseVerify || f.withdrawn() {
+	if f.withdrawn() || f.Phase == PhaseDiagnose && !j.afterWork(f.Finding, e.place) {
 		return
 	}
+	j.keepRead(f.Finding, verify.Read{Value: f.Value, Sure: f.Sure, When: e.when(), Base: max(e.Base, f.Base), Withdrawn: undone, Through: j.throughNow(f.Finding)})
+}
+
+// keepRead keeps a reading as it was told.
+func (j *Job) keepRead(id string, r verify.Read) {
 	next := maps.Clone(j.State.Read)
 	if next == nil {
 		next = map[string][]verify.Read{}
 	}
-	list := append(slices.Clone(next[f.Finding]), verify.Read{Value: f.Value, Sure: f.Sure, When: e.when(), Base: f.Base, Withdrawn: undone})
-	next[f.Finding] = list[max(0, len(list)-readsKept):]
+	list := append(slices.Clone(next[id]), r)
+	next[id] = list[max(0, len(list)-readsKept):]
 	j.State.Read = next
+}
+
+// throughNow is what had gone through each wheel when something was read that bleeding can cure.
+func (j *Job) throughNow(id string) map[string]float64 {
+	ev := stand.EvidenceOf(id)
+	if ev == nil || ev.Cure == nil || !ev.Cure.Bled && !ev.Cure.Exchanged {
+		return nil
+	}
+	out := map[string]float64{}
+	for w, at := range j.account().Wheels {
+		out[w] = at.ThroughCM3
+	}
+	return out
+}
+
+// withdraw marks a reading that was taken back: it was told all the same.
+func (j *Job) withdraw(id string, place int64) {
+	list := slices.Clone(j.State.Read[id])
+	for i := range list {
+		if list[i].Seq == place {
+			list[i].Withdrawn = true
+			j.State.Read = maps.Clone(j.State.Read)
+			j.State.Read[id] = list
+		}
+	}
 }
 
 // ── words and undoing ──

@@ -157,7 +157,7 @@ func (w *WheelSeen) Check(j *Job) error { return j.checkWheel(w.Wheel) }
 func (w *WheelSeen) Settle(j *Job) {
 	at := j.account().Wheels[w.Wheel]
 	w.Row = max(1, at.Row)
-	if at.Row > 0 && at.ThroughCM3 > at.LookedAtCM3 {
+	if at.Row > 0 && at.Unseen() {
 		w.Row++
 	}
 }
@@ -172,7 +172,7 @@ func (w *WheelSeen) Apply(j *Job, e *Event) {
 		log.DoneAt = e.At
 	}
 	st.setWheel(w.Wheel, log)
-	j.account().Saw(e.Seq, w.Wheel, w.clear(), e.At, j.brakeCM3(w.Wheel))
+	j.account().Saw(e.place, w.Wheel, w.clear(), e.At, j.brakeCM3(w.Wheel))
 	st.counted("bleed", e)
 	j.worked(e, string(e.Kind), movedThings...)
 }
@@ -194,12 +194,12 @@ func (w *WheelAgain) Check(j *Job) error { return j.checkWheel(w.Wheel) }
 func (w *WheelAgain) Apply(j *Job, e *Event) {
 	j.State.Clear[w.Wheel] = false
 	if at := j.account().Wheels[w.Wheel]; !at.Worked() { // never opened yet: begun with it
-		j.account().Through(e.Seq, w.Wheel, 0, 0)
+		j.account().Through(e.place, w.Wheel, 0, 0)
 	}
 	if j.State.Dry[j.Intake.System.CircuitOf(w.Wheel)] || j.method() == bleed.ScanTool {
-		j.account().Air(e.Seq, w.Wheel, stand.FromCylinder, "bubbles", j.pathCM3(w.Wheel))
+		j.account().Air(e.place, w.Wheel, stand.FromCylinder, "bubbles", j.pathCM3(w.Wheel))
 	} else {
-		j.airAtBrake(e.Seq, w.Wheel, "bubbles")
+		j.airAtBrake(e.place, w.Wheel, "bubbles")
 	}
 	j.State.counted("bleed", e)
 	j.worked(e, string(e.Kind), movedThings...)
@@ -272,9 +272,9 @@ func (o *OpeningLost) Apply(j *Job, e *Event) {
 	st := &j.State
 	st.Clear[o.Wheel] = false
 	if o.CM3 > 0 && j.wheelOf(o.Wheel) != nil {
-		j.drew(o.Wheel, opening{method: j.method(), cm3: o.CM3, fed: o.Fed}, e)
+		j.drew(o.Wheel, opening{method: j.method(), cm3: o.CM3, fed: o.Fed, lost: true}, e)
 	}
-	j.account().Lost(e.Seq, o.Wheel, j.brakeCM3(o.Wheel))
+	j.account().Lost(e.place, o.Wheel, j.brakeCM3(o.Wheel))
 	st.counted("bleed", e)
 	j.worked(e, string(e.Kind), movedThings...)
 	j.account().Move(e.when(), movedThings...)

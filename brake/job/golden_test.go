@@ -78,6 +78,14 @@ var goldenGone = map[string]bool{
 	"hybrid-bled rod.measure": true, "hybrid-bled rod.coupler_moved": true, "hybrid-bled fit.bench_bled": true,
 }
 
+// newerRules are what evidence needs beyond what it needed when these files were written: the order it is read in, its age, and that it is
+// read anew when a vehicle comes back from the road (model 13.4). A file's readings are not made good by that, nor is its release undone.
+var newerRules = []string{"gate.not_pressed", "gate.before_drive", "gate.after_drive", "gate.second_look.last", "gate.aged"}
+
+func byNewerRule(j *Job, i verify.Item) bool {
+	return slices.Contains(newerRules, i.Code) || len(j.State.Reopenings) > 0 && i.Code == "gate.stale" && i.With["after"] == string(KindReopened)
+}
+
 func TestFilesOfFormat1AreReadForEver(t *testing.T) {
 	files, err := filepath.Glob(filepath.Join(goldenDir, "*.job.json"))
 	require.NoError(t, err)
@@ -193,6 +201,13 @@ func holdStations(t *testing.T, name string, j *Job, want *goldenViews) {
 	state := map[string]string{}
 	for _, i := range g.Items {
 		state[i.ID] = string(i.State)
+		if byNewerRule(j, i) {
+			assert.Equal(t, verify.Missing, i.State)
+			state[i.ID] = string(verify.OK)
+		}
+	}
+	if len(j.State.Reopenings) > 0 {
+		state["pedal.air"] = string(verify.OK) // worked out from readings that are read anew
 	}
 	for _, i := range want.Gate.Items {
 		if now, ok := goldenChanges[name+" gate "+i.ID]; ok {
@@ -249,7 +264,7 @@ func TestFilesOfFormat2AreReadForEver(t *testing.T) {
 		for _, i := range g.Items {
 			if slices.Contains(since, i.ID) {
 				assert.Equal(t, verify.Missing, i.State, "%s: %s was not asked then, and nobody says it was", name, i.ID)
-			} else if i.State != verify.OK {
+			} else if i.State != verify.OK && !byNewerRule(j, i) {
 				open = append(open, i.ID)
 			}
 		}

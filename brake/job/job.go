@@ -32,10 +32,16 @@ type Job struct {
 	// IntakeSeq and ChoicesSeq are the events that last changed them: what an edit says it started from.
 	IntakeSeq, ChoicesSeq int64
 	State                 State
+	Given
+	// airStale says that State.Air has to be worked out again.
+	airStale bool
+}
+
+// Given is what whoever asks hands in: it is no part of the record, and no fold of a log comes to it.
+type Given struct {
 	// Shop are its settings, nil takes the usual ones.
 	Shop *Settings
-	// Experience is this shop's own with this kind of vehicle, nil where it does not count. It is no part of the record:
-	// whoever asks hands it in.
+	// Experience is this shop's own with this kind of vehicle, nil where it does not count.
 	Experience *diagnose.Experience
 	// OwnWaterAYear is the rise of the water by this vehicle's own readings, percent a year; nil takes the assumption.
 	OwnWaterAYear *float64
@@ -43,8 +49,8 @@ type Job struct {
 	OwnStrokeS map[bleed.Method]float64
 	// People are the accounts of the shop, nil where nobody said: a second look is somebody else's.
 	People []verify.Person
-	// airStale says that State.Air has to be worked out again.
-	airStale bool
+	// Now is the moment it is asked, zero where nobody said: readings are then as old as the last thing told.
+	Now time.Time
 }
 
 // Intake is the complaint, the vehicle and its system.

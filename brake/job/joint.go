@@ -50,8 +50,9 @@ func checkJoint(s *system.System, c *JointSetup, add func(path, code string, wit
 		switch {
 		case !slices.Contains(plan.TorqueSteps(), step):
 			add(path, "fault.enum", map[string]any{"value": clip(step), "allowed": strings.Join(plan.TorqueSteps(), ", ")})
-		case !(t.LowNM >= plan.TorqueLeastNM && t.HighNM <= plan.TorqueMostNM && t.LowNM <= t.HighNM):
-			add(path, "fault.torque_range", map[string]any{"low_nm": t.LowNM, "high_nm": t.HighNM, "min_nm": plan.TorqueLeastNM, "max_nm": plan.TorqueMostNM})
+		case !plan.Plausible(step, t.LowNM, t.HighNM):
+			least, most := plan.TorqueBounds(step)
+			add(path, "fault.torque_range", map[string]any{"low_nm": t.LowNM, "high_nm": t.HighNM, "min_nm": least, "max_nm": most})
 		}
 	}
 	if len(c.Own) > ownMost {
@@ -65,6 +66,8 @@ func checkJoint(s *system.System, c *JointSetup, add func(path, code string, wit
 			add(path+".id", "fault.event_id", nil)
 		case strings.TrimSpace(o.Text) == "":
 			add(path+".text", "fault.missing", nil)
+		case o.Touches != "" && !slices.Contains(plan.AllTouches, o.Touches):
+			add(path+".touches", "fault.enum", map[string]any{"value": clip(string(o.Touches)), "allowed": plan.AllTouches})
 		case text("", o.Text, 4*nameMost) != nil:
 			add(path+".text", "fault.too_long", map[string]any{"max": 4 * nameMost})
 		}
@@ -94,7 +97,7 @@ func (j *Job) Plan() (*plan.Plan, error) {
 	if j.Intake.System == nil {
 		return nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
 	}
-	c := plan.Choices{Scope: j.Choices.Scope, Unit: j.Choices.Unit, Old: j.Choices.Old, Stands: j.account(), For: j.pair(), RodKnownWrong: j.rodWrong() != nil, Schools: map[plan.School]string{}, Torques: map[string]plan.Torque{}}
+	c := plan.Choices{Scope: j.Choices.Scope, Unit: j.Choices.Unit, Old: j.Choices.Old, Stands: j.account(), For: j.pair(), RodKnownWrong: j.rodKnownWrong(), Schools: map[plan.School]string{}, Torques: map[string]plan.Torque{}}
 	// Jobs from before the schools had a table of their own.
 	if j.Choices.BenchOnVehicle {
 		c.Schools[plan.BenchWhen] = plan.BenchOnVehicle

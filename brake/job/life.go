@@ -26,6 +26,7 @@ func (o *Opened) Apply(j *Job, e *Event) {
 	j.Intake, j.Choices = o.Intake, o.Choices
 	j.IntakeSeq, j.ChoicesSeq = e.Seq, e.Seq
 	j.OpenedBy = e.By
+	j.State.FirstPair = j.pair()
 	j.State.ScopeChosen = o.Choices.Scope != DefaultChoices(o.Intake.System).Scope
 	j.State.Air, j.airStale = nil, true
 }
@@ -47,6 +48,7 @@ func (c *IntakeChanged) Apply(j *Job, e *Event) {
 		j.Intake = in
 	}
 	j.IntakeSeq = e.Seq
+	j.edited(c.Changes, e)
 	j.State.Air, j.airStale = nil, true
 }
 
@@ -70,10 +72,13 @@ func (c *ChoicesChanged) Check(*Job) error { return nil }
 
 // Apply implements Body.
 func (c *ChoicesChanged) Apply(j *Job, e *Event) {
+	before := j.pair()
 	if ch, err := patched(j.Choices, c.Changes); err == nil {
 		j.Choices = ch
 	}
 	j.ChoicesSeq = e.Seq
+	j.rechosen(c.Changes, before, e)
+	j.namesWheels(e)
 	for _, x := range c.Changes {
 		j.State.ScopeChosen = j.State.ScopeChosen || x.Path == "/scope"
 	}
@@ -132,6 +137,7 @@ func (r *Released) Apply(j *Job, e *Event) {
 	at := e.At
 	j.State.ReleasedAt, j.State.ReleasedBy, j.State.ReleasedRole = &at, e.By.Name, e.By.Role
 	j.State.Parked = nil
+	j.State.ReleaseGate = r.Gate
 }
 
 // ErrRelease is a release the gate does not let through; Open are the items that hold it.
@@ -169,6 +175,8 @@ func (r *Reopened) Apply(j *Job, e *Event) {
 	st := &j.State
 	st.Reopenings = append(st.Reopenings, Reopening{At: e.At, By: e.By.Name, Reason: r.Reason, ReleasedAt: st.ReleasedAt, ReleasedBy: st.ReleasedBy})
 	st.ReleasedAt, st.ReleasedBy, st.ReleasedRole = nil, "", ""
+	st.Afterwards, st.CalledBack, st.ReleaseGate = nil, nil, nil
+	j.account().OnTheRoad(e.when(), string(e.Kind))
 }
 
 // BroughtIn ends what a file told: everything before it happened elsewhere, and proves nothing here.
@@ -202,6 +210,7 @@ func (b *BroughtIn) Apply(j *Job, e *Event) {
 	j.State.Findings[PhaseDiagnose] = old.Findings[PhaseDiagnose]
 	j.State.Notes = old.Notes
 	j.State.History = &claim
+	j.State.FirstPair = j.pair()
 	j.airStale = true
 }
 

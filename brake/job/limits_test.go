@@ -21,13 +21,14 @@ func TestTwoRodsAreTheSameWithinAQuarter(t *testing.T) {
 	}
 }
 
-// Assumption: no joint here takes more than 200 N·m, nor less than 2. A maker's range beyond it is a wrong unit.
+// Assumption: a joint takes no more than twice common practice's most, no less than two fifths of its least, and no maker prints a range
+// wider than two and a half. Cylinder nuts: 18 to 34 N·m, so 7.2 to 68. Beyond it, it is a wrong unit.
 func TestAMakersRangeHasBounds(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	for _, c := range []struct {
 		low, high float64
 		ok        bool
-	}{{2, 200, true}, {1.9, 30, false}, {20, 201, false}, {20, 390, false}, {30, 20, false}} {
+	}{{20, 40, true}, {7.2, 18, true}, {7.1, 17, false}, {27.5, 68, true}, {28, 69, false}, {2, 200, false}, {10, 26, false}, {30, 20, false}} {
 		err := j.joined(mara, func(s *JointSetup) {
 			s.Torques = map[string]MakerTorque{"fit.cylinder_nuts": {LowNM: c.low, HighNM: c.high}}
 		})

@@ -78,16 +78,19 @@ func TestNoMoverRunsDryOrOverUnannounced(t *testing.T) {
 			case m == bleed.Gravity && r.IntN(2) == 0:
 				if g := w.together(w.wheels, v.OpenWheels); g != nil {
 					for id, cm3 := range g.CM3 {
+						j.wait += int(cm3 / flowMostCM3S)
 						j.add(t, &VolumeMoved{Wheel: id, VolumeCM3: cm3})
 					}
 				}
 			case v.Ahead.StepCM3 > 0:
+				j.wait += int(v.Ahead.StepCM3 / flowMostCM3S)
 				j.add(t, &VolumeMoved{Wheel: v.Current, VolumeCM3: v.Ahead.StepCM3})
 			default:
 				bears := v.Ahead.CM3
 				if bears < 0 {
 					bears = 300
 				}
+				j.wait += int(bears / flowMostCM3S)
 				j.add(t, &VolumeMoved{Wheel: v.Current, VolumeCM3: bears * r.Float64()})
 			}
 			if r.IntN(4) == 0 {

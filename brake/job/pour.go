@@ -16,6 +16,8 @@ type Pour struct {
 	At      time.Time `json:"at"`
 	Bottle  Bottle    `json:"bottle"`
 	Drained bool      `json:"drained,omitempty"` // the reservoir was drawn off since
+	// Through is what had gone through each wheel when it went in.
+	Through map[string]float64 `json:"through,omitempty"`
 	// Flushed is what had gone through each wheel when the reservoir was filled again after that.
 	Flushed map[string]float64 `json:"flushed,omitempty"`
 }
@@ -43,7 +45,7 @@ func (j *Job) pour(e *Event, mistake string) {
 		st.Poured = next
 		return
 	}
-	next = append(next, Pour{Seq: e.Seq, At: e.At, Bottle: b})
+	next = append(next, Pour{Seq: e.place, At: e.At, Bottle: b, Through: through})
 	st.Poured = next[max(0, len(next)-poursKept):]
 }
 

@@ -73,7 +73,7 @@ func (j *Job) Unmeasured() []string {
 			continue
 		}
 		for _, p := range match.Compare(j.asFitted(), u.old, *u.unit).Points {
-			if p.Verdict == match.Unknown && !slices.Contains(out, p.ID) {
+			if p.Verdict == match.Unknown && p.ID != "bore" && !slices.Contains(out, p.ID) { // a bore is measured, never seen
 				out = append(out, p.ID)
 			}
 		}

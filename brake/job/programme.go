@@ -57,7 +57,7 @@ func (j *Job) affected() []string {
 	for _, w := range j.Intake.System.Wheels { // and wherever air may have got in since
 		at := j.account().Wheels[w.ID]
 		for _, m := range at.Marks {
-			if m.Why != "elsewhere.opened" && !slices.Contains(named, w.ID) {
+			if m.Why != "" && !slices.Contains(named, w.ID) {
 				named = append(named, w.ID)
 			}
 		}
@@ -178,6 +178,9 @@ func (b *BleedStepped) Check(j *Job) error {
 			return fault("$.data.step", "fault.step_before", map[string]any{"bleed_steps": []string{string(s.ID)}})
 		}
 	}
+	if tool := w.steps[i].Tool; tool == "scan_tool" && j.tools() != nil && !slices.Contains(j.tools(), tool) {
+		return fault("$.data.step", "fault.no_tool", map[string]any{"tool": tool})
+	}
 	if missing := j.unpowered(); b.Step != bleed.StepCharger && len(missing) > 0 {
 		return ErrGate{missing}
 	}
@@ -241,16 +244,16 @@ func (b *BleedStepped) Apply(j *Job, e *Event) {
 	if b.Wheel != "" && !j.routineAt(b.Wheel, e) {
 		return
 	}
-	next[string(b.Step)] = BleedStepDone{At: e.At, Seq: e.Seq, By: e.By.Name, EventID: e.ID, Codes: b.Codes}
+	next[string(b.Step)] = BleedStepDone{At: e.At, Seq: e.place, By: e.By.Name, EventID: e.ID, Codes: b.Codes}
 	switch b.Step {
 	case bleed.StepRoutine: // its valves let go of what they held, into the wheels they feed
 		st.ModulatorAir = false
 		if b.Wheel == "" { // automatically, the foot held: all at once
-			j.airFromCylinder(e.Seq, string(b.Step))
+			j.airFromCylinder(e.place, string(b.Step))
 		}
 	case bleed.StepSimulator:
 		for _, id := range bleed.Fronts(j.Intake.System) {
-			j.airAtBrake(e.Seq, id, string(b.Step))
+			j.airAtBrake(e.place, id, string(b.Step))
 		}
 	}
 }
@@ -263,7 +266,7 @@ func (j *Job) routineAt(wheel string, e *Event) bool {
 		st.RoutineWheels = append(slices.Clone(st.RoutineWheels), wheel)
 	}
 	if j.wheelOf(wheel) != nil {
-		j.account().Air(e.Seq, wheel, stand.FromCylinder, string(bleed.StepRoutine), j.pathCM3(wheel))
+		j.account().Air(e.place, wheel, stand.FromCylinder, string(bleed.StepRoutine), j.pathCM3(wheel))
 	}
 	for i := range j.Intake.System.Wheels {
 		if !slices.Contains(st.RoutineWheels, j.Intake.System.Wheels[i].ID) {
@@ -330,7 +333,7 @@ func (s *SteeringCycled) CheckAt(j *Job, at time.Time) error {
 
 // Apply implements Body.
 func (s *SteeringCycled) Apply(j *Job, e *Event) {
-	j.State.Steering = append(slices.Clone(j.State.Steering), SteeringCycle{At: e.At, Seq: e.Seq, By: e.By.Name, Vacuum: s.Vacuum, LevelFell: s.LevelFell, Foam: s.Foam, Groan: s.Groan})
+	j.State.Steering = append(slices.Clone(j.State.Steering), SteeringCycle{At: e.At, Seq: e.place, By: e.By.Name, Vacuum: s.Vacuum, LevelFell: s.LevelFell, Foam: s.Foam, Groan: s.Groan})
 	j.worked(e, string(e.Kind), stand.Steering)
 	if !s.Vacuum {
 		j.account().EngineRan(e.when())

@@ -2,6 +2,7 @@ package job
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 	"time"
 
@@ -33,7 +34,7 @@ func (j *Job) proven(t *Ticked, at time.Time) bool {
 	case stand.ByTouch:
 		return t.TouchMM != nil && *t.TouchMM >= -touchMM && *t.TouchMM <= touchMM
 	case stand.ByNoWrongGap:
-		return j.rodWrong() == nil
+		return !j.rodKnownWrong()
 	case stand.ByStrokes, stand.ByCracks, stand.ByCycles:
 		return j.checkCounted(act.Proof) == nil
 	}
@@ -59,18 +60,71 @@ func (j *Job) waited(c Clock, at time.Time, since stand.Thing) bool {
 	return false
 }
 
-// rodWrong is the rod as last measured for these units, where that was out of its limits: no school makes it right but one
-// that measures it again or sets it.
+// rodWrong is the rod as last measured for these units, where that was out of its limits: no school makes it right but one that measures it
+// again or sets it. That it was so is not taken back with the tick.
 func (j *Job) rodWrong() *Tick {
-	told, ok := j.account().Acts["rod.measure"]
-	t, ticked := j.State.Ticks["rod.measure"]
-	if !ok || !ticked || !told.Unproven || told.Of != j.pair() {
-		return nil
-	}
-	if set, ok := j.account().Acts["rod.touch_and_turn"]; ok && !set.Unproven && set.Seq > told.Seq && set.Of == told.Of {
+	t, wrong := j.State.RodWrong[pairKey(j.pair())]
+	if !wrong {
 		return nil
 	}
 	return &t
+}
+
+func pairKey(p stand.Pair) string { return p.Cylinder + "|" + p.Booster }
+
+// rodTold keeps a rod that was measured out of its limits until it is measured inside them, or set by touch and turn.
+func (j *Job) rodTold(t *Ticked, e *Event, proven bool) {
+	key := pairKey(j.pairSeen(e))
+	next := maps.Clone(j.State.RodWrong)
+	switch {
+	case t.Step == "rod.measure" && !proven:
+		if next == nil {
+			next = map[string]Tick{}
+		}
+		next[key] = Tick{At: e.At, By: e.By.Name, Rod: t.Rod, Gap: t.Gap, EventID: e.ID}
+	case proven && (t.Step == "rod.measure" || t.Step == "rod.touch_and_turn"):
+		delete(next, key)
+	default:
+		return
+	}
+	j.State.RodWrong = next
+}
+
+// fits is the cylinder that goes on, nil where none does or none is chosen.
+func (j *Job) fits() *match.Unit {
+	if u := j.Choices.Unit; j.putsOnCylinder() && u != nil && u.KindOf() == match.MasterCylinder {
+		return u
+	}
+	return nil
+}
+
+// gasketMostMM is the thickest a gasket between cylinder and booster is, mm. Assumption.
+const gasketMostMM = 1.0
+
+// RodByFigures is the gap that the units' own figures come to, with the thinnest and the thickest seal between them, mm; ok is false where
+// they are not known.
+func (j *Job) RodByFigures() (least, most float64, ok bool) {
+	unit, booster := j.Choices.Old, j.Choices.OldBooster
+	if j.putsOnCylinder() {
+		unit = j.Choices.Unit
+	}
+	if j.putsOnBooster() {
+		booster = j.Choices.Booster
+	}
+	if unit == nil || unit.PocketMM == nil || booster == nil || booster.Booster == nil || booster.Booster.ProtrusionMM == nil {
+		return 0, 0, false
+	}
+	gap := *unit.PocketMM - *booster.Booster.ProtrusionMM
+	return gap, gap + gasketMostMM, true
+}
+
+// rodKnownWrong says whether the rod cannot be right as it comes: measured so, or by the units' own figures whatever seal is between them.
+func (j *Job) rodKnownWrong() bool {
+	if j.rodWrong() != nil {
+		return true
+	}
+	least, most, ok := j.RodByFigures()
+	return ok && (verify.RodVerdict(most, nil) == verify.RodPreloaded || verify.RodVerdict(least, nil) == verify.RodLarge)
 }
 
 // checkCounted asks for the count a step closes.
@@ -124,6 +178,9 @@ func measured(u *match.Unit) bool {
 // checkHeld asks whoever tells it now for every point nobody measured on both: a port and a mouth agree on paper, and a stop
 // that was never held against the old one does not. A file's tick is not asked again; what it was told by is what it had.
 func (j *Job) checkHeld(t *Ticked) error {
+	if u := j.fits(); u != nil && u.BoreMM == nil {
+		return fault("$.data.compared", "fault.bore_unknown", nil)
+	}
 	left := slices.DeleteFunc(j.Unmeasured(), func(p string) bool { return slices.Contains(t.Compared, p) })
 	if len(left) > 0 {
 		return fault("$.data.compared", "fault.compare_points", map[string]any{"count": len(left), "points": left})

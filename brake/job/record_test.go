@@ -125,7 +125,7 @@ func TestRolesAreOneTable(t *testing.T) {
 	}
 	trainee := []string{"count_stroke", "edit_intake", "look_up", "open_job", "practise", "read_jobs", "set_own_preferences", "set_up", "take_reading", "tick_step", "undo_own", "write_note"}
 	technician := []string{"ask_chain", "bring_job_in", "change_system", "decide", "release_job", "reopen_job", "set_shelf", "tick_high_voltage", "undo_others"}
-	lead := []string{"import_catalogue", "manage_accounts", "manage_settings", "read_audit", "set_costs", "set_exercises"}
+	lead := []string{"import_catalogue", "manage_accounts", "manage_settings", "read_audit", "set_costs", "set_exercises", "take_fit"}
 	assert.ElementsMatch(t, trainee, allowed(Trainee))
 	assert.ElementsMatch(t, slices.Concat(trainee, technician), allowed(Technician))
 	assert.ElementsMatch(t, slices.Concat(trainee, technician, lead), allowed(Lead))

@@ -50,6 +50,7 @@ const (
 	AskChain        Command = "ask_chain" // what another shop of the chain knows of a vehicle
 
 	SetCosts        Command = "set_costs"
+	TakeFit         Command = "take_fit" // a pedal that changes by more than it may
 	ImportCatalogue Command = "import_catalogue"
 	ManageAccounts  Command = "manage_accounts"
 	ManageSettings  Command = "manage_settings"
@@ -67,7 +68,7 @@ var least = map[Command]Role{
 	TickHighVoltage: Technician, UndoOthers: Technician, Decide: Technician, ChangeSystem: Technician, ReleaseJob: Technician,
 	ReopenJob: Technician, BringJobIn: Technician, SetShelf: Technician, AskChain: Technician,
 
-	SetCosts: Lead, ImportCatalogue: Lead, ManageAccounts: Lead, ManageSettings: Lead, ReadAudit: Lead, SetExercises: Lead,
+	SetCosts: Lead, TakeFit: Lead, ImportCatalogue: Lead, ManageAccounts: Lead, ManageSettings: Lead, ReadAudit: Lead, SetExercises: Lead,
 
 	ReadChain: Owner,
 }

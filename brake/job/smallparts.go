@@ -64,7 +64,7 @@ func (p *PartOff) Check(*Job) error { return nil }
 // Apply implements Body.
 func (p *PartOff) Apply(j *Job, e *Event) {
 	j.State.Small = append(slices.Clone(j.State.Small), SmallPart{ID: e.ID, Place: p.Place, Part: p.Part, Note: p.Note, By: e.By.Name})
-	j.worked(e, string(e.Kind), stand.SmallParts)
+	j.opensPlace(p.Place, e)
 }
 
 // PartOn is a small part back on.

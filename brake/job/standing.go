@@ -19,7 +19,7 @@ import (
 
 // when is an event as the account has it.
 func (e *Event) when() stand.When {
-	return stand.When{Seq: e.Seq, At: e.At, By: e.By.ID}
+	return stand.When{Seq: e.place, At: e.At, By: e.By.ID, Arrived: e.Seq}
 }
 
 // account is the vehicle as it stands, never nil.
@@ -90,7 +90,6 @@ func (j *Job) Done() map[string]bool {
 
 func (j *Job) done(p *plan.Plan) map[string]bool {
 	a, now := j.account(), j.pair()
-	again := j.again()
 	out := make(map[string]bool, len(p.Steps))
 	for i := range p.Steps {
 		s := &p.Steps[i]
@@ -105,7 +104,6 @@ func (j *Job) done(p *plan.Plan) map[string]bool {
 		case !a.Stands(s.ID, now), !j.tight(s):
 		case s.ID == "close.fill" && p.Find("fit.bled_on_vehicle") != nil && !a.Stands("fit.bled_on_vehicle", now) && !j.fluidAbove():
 			// ran dry since: cracked lines would draw air
-		case act != nil && act.Takes() && again[act.Thing] && !a.IsOff(act.Thing):
 		default:
 			out[s.ID] = true
 		}
@@ -113,15 +111,54 @@ func (j *Job) done(p *plan.Plan) map[string]bool {
 			delete(out, s.ID)
 		}
 	}
+	j.offAgain(p, out)
 	j.spentEnergy(p, out)
 	return out
 }
+
+// offAgain takes from what is done whatever came off and is back, and has to come off once more: the wrong unit is on, the rod behind it is
+// wrong, or something that is still to come off is behind it.
+func (j *Job) offAgain(p *plan.Plan, done map[string]bool) {
+	a, again := j.account(), j.again()
+	for i := range p.Steps { // what is done with the joint open, and is not done
+		if s := &p.Steps[i]; opensJoint[s.ID] && !done[s.ID] && j.onAgain(stand.Cylinder) {
+			again[stand.Cylinder] = true
+		}
+	}
+	open := map[string]bool{} // steps that are still to take something off
+	for i := len(p.Steps) - 1; i >= 0; i-- {
+		s := &p.Steps[i]
+		act := stand.Find(s.ID)
+		if act == nil || !act.Takes() || s.Phase == plan.MakeSafe && act.Thing != stand.Reservoir {
+			continue
+		}
+		if done[s.ID] && !a.IsOff(act.Thing) && a.StateOf(act.Thing) != stand.Absent {
+			behind := slices.ContainsFunc(p.Steps[i+1:], func(x plan.Step) bool { return open[x.ID] && behindIt(p, &x, s) })
+			if again[act.Thing] || behind {
+				delete(done, s.ID)
+			}
+		}
+		if !done[s.ID] {
+			open[s.ID] = true
+		}
+	}
+}
+
+// behindIt says whether a step needs another to be off: the plan says so, or fluid would come out of a full reservoir.
+func behindIt(p *plan.Plan, x, s *plan.Step) bool {
+	if s.ID == emptyReservoir {
+		return x.Opens && p.Find(emptyReservoir) != nil
+	}
+	return slices.Contains(x.Needs, s.ID)
+}
+
+const emptyReservoir = "safe.empty_reservoir"
 
 // driven says whether the vehicle has been driven since it was last worked at.
 func (j *Job) driven() bool {
 	for _, id := range []string{"check.walking_stops", "check.clutch_releases"} {
 		f, told := j.State.Findings[PhaseVerify][id]
-		if _, dead := j.account().KilledBy(id, stand.When{Seq: f.Seq, At: f.At, By: f.ByID}, f.Base); told && !dead && string(f.Value) == `"yes"` {
+		if _, dead := j.account().KilledBy(id, stand.When{Seq: f.Seq, At: f.At, By: f.ByID, Arrived: f.Arrived}, f.Base); told && !dead && string(f.Value) == `"yes"` {
 			return true
 		}
 	}
@@ -150,33 +187,28 @@ func (j *Job) spentEnergy(p *plan.Plan, done map[string]bool) {
 func (j *Job) strictEnergy(p *plan.Plan, done map[string]bool) {
 	for _, s := range p.Steps {
 		act := stand.Find(s.ID)
-		if s.Phase == plan.MakeSafe && act != nil && act.Takes() && act.Thing != stand.Reservoir && j.account().StateOf(act.Thing) != stand.Off && !j.account().Acts[s.ID].NotHere {
+		if s.Phase == plan.MakeSafe && act != nil && act.Takes() && act.Thing != stand.Reservoir && act.Thing != stand.Coupling && j.account().StateOf(act.Thing) != stand.Off && !j.account().Acts[s.ID].NotHere {
 			delete(done, s.ID)
 		}
 	}
 }
 
-// again are the things that have to come off once more: the wrong unit is on the vehicle, and they are in its way.
+// again are the things that have to come off once more: the wrong unit is on the vehicle, or the rod behind it was measured wrong. What is in
+// their way follows from the plan.
 func (j *Job) again() map[stand.Thing]bool {
-	out := map[stand.Thing]bool{}
-	a := j.account()
-	on, want := a.On(), j.pair()
-	add := func(part stand.Thing) {
-		out[part] = true
-		for _, p := range plan.InTheWay(string(part)) {
-			out[stand.Thing(p)] = true
-		}
+	on, want := j.account().On(), j.pair()
+	back := j.onAgain
+	return map[stand.Thing]bool{
+		stand.Cylinder:      back(stand.Cylinder) && (on.Cylinder != want.Cylinder || j.rodWrong() != nil),
+		stand.ActuatorBolts: back(stand.ActuatorBolts) && on.Cylinder != want.Cylinder,
+		stand.Firewall:      back(stand.Firewall) && on.Booster != want.Booster,
 	}
-	if a.StateOf(stand.Cylinder) == stand.Back && on.Cylinder != want.Cylinder {
-		add(stand.Cylinder)
-	}
-	if a.StateOf(stand.ActuatorBolts) == stand.Back && on.Cylinder != want.Cylinder {
-		add(stand.ActuatorBolts)
-	}
-	if a.StateOf(stand.Firewall) == stand.Back && on.Booster != want.Booster {
-		add(stand.Firewall)
-	}
-	return out
+}
+
+// onAgain says whether something that came off is on again.
+func (j *Job) onAgain(t stand.Thing) bool {
+	s := j.account().StateOf(t)
+	return j.account().TookOff(t) && (s == stand.Back || s == stand.Loose || s == stand.Started)
 }
 
 // tight says whether a joint's figure is in its range: as it was when it was told, and as the range is now.
@@ -267,25 +299,31 @@ func (j *Job) takes(step string, e *Event) {
 	}
 	switch {
 	case act.Thing == stand.ModulatorLines && act.Takes():
-		j.airFromCylinder(e.Seq, step)
+		j.airFromCylinder(e.place, step)
 		j.State.ModulatorAir = s.Modulator != nil
 		j.State.dropBleedStep(bleed.StepRoutine)
 	case act.Opens && act.Thing == stand.Elsewhere:
 		wheels := j.Choices.Bleed.Wheels
+		j.State.OpenedAt = slices.Clone(wheels)
 		for i := range s.Wheels {
 			if len(wheels) == 0 || slices.Contains(wheels, s.Wheels[i].ID) {
-				j.airAtBrake(e.Seq, s.Wheels[i].ID, step)
+				j.airAtBrake(e.place, s.Wheels[i].ID, step)
 			}
 		}
 	case act.Opens:
-		j.airFromCylinder(e.Seq, step)
+		j.airFromCylinder(e.place, step)
 	case (step == "fit.cylinder_nuts" || step == "fit.actuator_bolts") && j.scope().FitsCylinder():
-		j.airFromCylinder(e.Seq, step)
+		j.airFromCylinder(e.place, step)
 		j.account().Move(e.when(), stand.Reservoir)
 	case step == "fit.firewall_nuts" && j.scope() == match.ElectroUnit:
-		j.airFromCylinder(e.Seq, step)
+		j.airFromCylinder(e.place, step)
 		j.account().Move(e.when(), stand.Reservoir)
 		j.State.dropBleedStep(bleed.StepSimulator)
+	}
+	if (act.Thing == stand.Power || act.Thing == stand.Plug || act.Thing == stand.MainConnector) && act.Takes() {
+		for _, id := range []bleed.StepID{bleed.StepRelearn, bleed.StepCodesRead, bleed.StepCodesAgain} { // what stood in it nobody knows any more
+			j.State.dropBleedStep(id)
+		}
 	}
 	if act.Thing == stand.Cylinder && act.Takes() || act.Thing == stand.ActuatorBolts && act.Takes() {
 		j.State.Cracks = nil // of the cylinder that was on

@@ -47,6 +47,8 @@ type State struct {
 	ReleasedAt   *time.Time      `json:"released_at"`
 	ReleasedBy   string          `json:"released_by"`
 	ReleasedRole Role            `json:"released_role,omitempty"`
+	// ReleaseGate is the gate as it stood when the vehicle was let go; releases from before it was kept have none.
+	ReleaseGate []verify.Item `json:"release_gate,omitempty"`
 	Reopenings   []Reopening     `json:"reopenings"`
 	// History is what a file claimed where the job was brought in, nil for a job of this shop.
 	History *Claim `json:"history"`
@@ -95,6 +97,22 @@ type State struct {
 	Read map[string][]verify.Read `json:"read,omitempty"`
 	// AirSaid are the force and travel readings, as told, whose fit said air.
 	AirSaid []string `json:"air_said,omitempty"`
+	// Tail is the end of the order of hands, Afterwards what was told after a release of what lay before it, CalledBack what of it holds
+	// the vehicle that was let go.
+	Tail       Tail         `json:"tail"`
+	Afterwards []Afterwards `json:"afterwards,omitempty"`
+	CalledBack []string     `json:"called_back,omitempty"`
+	// Pairs are the units the work was for, from when on; FirstPair before any was chosen.
+	Pairs     []PairChosen `json:"pairs,omitempty"`
+	FirstPair stand.Pair   `json:"first_pair,omitzero"`
+	// FitAccepted is why a pedal that changes is taken all the same.
+	FitAccepted *FitTaken `json:"fit_accepted,omitempty"`
+	// OpenedAt are the wheels a joint elsewhere was said to be at.
+	OpenedAt []string `json:"opened_at,omitempty"`
+	// Renewed are rubber parts that were replaced because of what had got into the fluid: when each was, in the order of hands.
+	Renewed map[RubberPart]int64 `json:"renewed,omitempty"`
+	// RodWrong are the rods that were measured, by pair, as they were last measured out of their limits.
+	RodWrong map[string]Tick `json:"rod_wrong,omitempty"`
 	// SeenAt is the latest moment anything was told of.
 	SeenAt time.Time `json:"seen_at,omitzero"`
 	// Poured are the bottles that went in.
@@ -117,6 +135,9 @@ type Found struct {
 	// ByID is the account that told it; Base how far that person had seen the log, 0 where nobody said.
 	ByID string `json:"by_id,omitempty"`
 	Base int64  `json:"base,omitempty"`
+	// Arrived is its place in the log, Seq that in the order of hands. AfterWork: told at the diagnosis of what work had changed.
+	Arrived   int64 `json:"arrived,omitempty"`
+	AfterWork bool  `json:"after_work,omitempty"`
 	// Witness is who had a look, where somebody else had to.
 	Witness string `json:"witness,omitempty"`
 	// Measured is the instrument that told it; nil where it was typed.
@@ -155,13 +176,24 @@ func (s *State) findings(phase string) map[string]diagnose.Finding {
 	return out
 }
 
-// apply makes one event's change and moves the head of the log.
+// apply folds in an event that comes last in the order of hands.
 func (j *Job) apply(e *Event) {
+	tail := j.State.Tail
+	k, _ := tail.key(e, j.Head)
+	tail.take(e, k)
+	x := *e
+	x.place, x.late = j.Head+1, false
+	j.happen(&x)
+	j.State.Tail = tail // whatever else the event made anew
+	j.Head = e.Seq
+	j.UpdatedAt = e.StoredAt
+}
+
+// happen makes one event's change.
+func (j *Job) happen(e *Event) {
 	j.seen(e)
 	j.spend(e)
 	e.Body.Apply(j, e)
-	j.Head = e.Seq
-	j.UpdatedAt = e.StoredAt
 }
 
 func (j *Job) seen(e *Event) {
@@ -170,34 +202,57 @@ func (j *Job) seen(e *Event) {
 	}
 }
 
-// refold folds a job's log anew, as the shop's own: what whoever asks hands in is kept.
+// refold folds a job's log anew; what whoever asks handed in is kept.
 func (j *Job) refold(events []Event) {
 	next := Replay(j.ID, j.CreatedAt, events)
-	next.Shop, next.Experience, next.OwnWaterAYear, next.OwnStrokeS, next.People = j.Shop, j.Experience, j.OwnWaterAYear, j.OwnStrokeS, j.People
+	next.Given = j.Given
 	*j = *next
 }
 
-// Replay folds a whole log. Undone events are passed over; an undo can itself be undone.
+// Replay folds a whole log in the order of hands. What was a slip is passed over; what was taken back later leaves behind what it did
+// (back.go).
 func Replay(id string, createdAt time.Time, events []Event) *Job {
 	j := &Job{ID: id, CreatedAt: createdAt, State: newState()}
-	undone := map[string]bool{}
-	for i := len(events) - 1; i >= 0; i-- {
-		if u, ok := events[i].Body.(*Undone); ok && !undone[events[i].ID] {
-			undone[u.Of] = true
-		}
-	}
+	ordered := inOrder(events)
+	j.foldAll(ordered, fatesOf(ordered))
+	j.State.Tail = tailOf(events)
 	for i := range events {
-		if !undone[events[i].ID] {
-			j.seen(&events[i])
-			j.spend(&events[i])
-			events[i].Body.Apply(j, &events[i])
-		} else if f, ok := events[i].Body.(*FindingMade); ok {
-			f.remember(j, &events[i], true) // taken back is not forgotten: what failed is not outvoted by undoing it
+		if e := &events[i]; e.Seq >= j.Head {
+			j.Head, j.UpdatedAt = e.Seq, e.StoredAt
 		}
-		j.Head, j.UpdatedAt = events[i].Seq, events[i].StoredAt
 	}
 	j.freshen()
+	j.toldAfterwards(ordered)
 	return j
+}
+
+// foldAll folds events that lie in the order of hands.
+func (j *Job) foldAll(ordered []Event, f fates) {
+	for i := range ordered {
+		e := &ordered[i]
+		switch f.of[e.ID] {
+		case told:
+			j.happen(e)
+			if of := f.takes[e.ID]; of != nil {
+				if b, ok := of.Body.(backer); ok {
+					b.TakenBack(j, e, of)
+				}
+			}
+		case slip:
+			if x, ok := e.Body.(*FindingMade); ok {
+				x.remember(j, e, true) // taken back is not forgotten: what failed is not outvoted by undoing it
+			}
+		case back:
+			switch b := e.Body.(type) {
+			case backer:
+				j.happen(e)
+			case remainer:
+				j.seen(e)
+				j.spend(e)
+				b.Remains(j, e)
+			}
+		}
+	}
 }
 
 // freshen works out what is kept because it is dear.

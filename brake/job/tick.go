@@ -2,14 +2,17 @@ package job
 
 import (
 	"encoding/json"
+	"math"
 	"strings"
 	"time"
 
 	"geminate/brake/ledger"
+	"geminate/brake/match"
 	"geminate/brake/plan"
 	"geminate/brake/stand"
 	"geminate/brake/twin"
 	"geminate/brake/units"
+	"geminate/brake/verify"
 )
 
 // Limits of what a step's own figures may be.
@@ -138,7 +141,7 @@ func (t *Ticked) Check(j *Job) error {
 	if t.NotHere != "" {
 		return t.checkNotHere(j, step)
 	}
-	if len(missing) > 0 {
+	if missing = append(missing, j.inReach(p, t.Step)...); len(missing) > 0 {
 		return ErrGate{missing}
 	}
 	if err := t.checkMeasure(j, step); err != nil {
@@ -153,11 +156,38 @@ func (t *Ticked) Check(j *Job) error {
 // before is what stands for a step: for one that takes something off, energy that is stored again stands in its way.
 func (j *Job) before(p *plan.Plan, step string) map[string]bool {
 	done := j.done(p)
-	if act := stand.Find(step); act != nil && act.Takes() && !strings.HasPrefix(step, "safe.") {
-		j.strictEnergy(p, done)
+	act := stand.Find(step)
+	if act == nil || !act.Takes() || strings.HasPrefix(step, "safe.") {
+		return done
+	}
+	j.strictEnergy(p, done)
+	s := p.Find(step)
+	for i := range p.Steps { // the second time as the first: what lies before it is off now, not once
+		x := &p.Steps[i]
+		if before := stand.Find(x.ID); before != nil && before.Takes() && s != nil && behindIt(p, s, x) {
+			if st := j.account().StateOf(before.Thing); st != stand.Off && st != stand.Aside && st != stand.Absent {
+				delete(done, x.ID)
+			}
+		}
 	}
 	return done
 }
+
+// inReach says what stands in the way of what is measured or moved over with the joint open.
+func (j *Job) inReach(p *plan.Plan, step string) []string {
+	if !opensJoint[step] || j.account().IsOff(stand.Cylinder) {
+		return nil
+	}
+	for _, off := range []string{"strip.cylinder_off", "strip.cylinder_aside"} {
+		if p.Find(off) != nil {
+			return []string{off}
+		}
+	}
+	return nil
+}
+
+// opensJoint are the steps that are done between cylinder and booster.
+var opensJoint = map[string]bool{"rod.measure": true, "rod.compare": true, "rod.touch_and_turn": true, "rod.coupler_moved": true}
 
 // mayBeAbsent: what protects people or holds the joint together is there on every vehicle, and what came off is there.
 func (j *Job) mayBeAbsent(s *plan.Step) bool { return !s.Gate && j.account().MayBeAbsent(s.ID) }
@@ -183,6 +213,9 @@ func (t *Ticked) checkMeasure(j *Job, step *plan.Step) error {
 			if err := inField("$.data.rod."+field, "rod."+field, v); err != nil {
 				return err
 			}
+		}
+		if u := j.fits(); u != nil && u.PocketMM != nil && math.Abs(*u.PocketMM-t.Rod.PocketMM) > match.PocketTolMM {
+			return fault("$.data.rod.pocket_mm", "fault.rod_pocket_other", map[string]any{"value_mm": t.Rod.PocketMM, "own_mm": *u.PocketMM})
 		}
 		if _, err := j.Rod(t.Rod); err != nil {
 			return fault("$.data.rod", "fault.detail", map[string]any{"detail": err.Error()})
@@ -210,6 +243,9 @@ func (t *Ticked) checkMeasure(j *Job, step *plan.Step) error {
 		}
 		if strings.TrimSpace(t.Trained) == "" {
 			return missing("trained")
+		}
+		if !verify.Trained(j.People, t.Trained) {
+			return fault("$.data.trained", "fault.not_trained", map[string]any{"name": clip(t.Trained)})
 		}
 	}
 	return nil
@@ -300,11 +336,7 @@ func (t *Ticked) predate() { t.Fluid = nil }
 func (t *Ticked) Apply(j *Job, e *Event) {
 	a := j.account()
 	if t.off() {
-		for _, step := range append([]string{t.Step}, t.Also...) {
-			delete(j.State.Ticks, step)
-			a.TakeBack(step, e.when())
-		}
-		j.handsOn(e)
+		j.takeBack(append([]string{t.Step}, t.Also...), e, e.By.ID)
 		return
 	}
 	proven := j.proven(t, e.At)
@@ -314,7 +346,11 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 		a.NotHere(t.Step, e.when())
 		return
 	}
-	a.Do(t.Step, e.when(), j.pair(), proven)
+	j.rodTold(t, e, proven)
+	j.toldOf(t.Step, e, func() { a.Do(t.Step, e.when(), j.pairSeen(e), proven) })
+	if stand.Find(t.Step) == nil {
+		a.Change(e.when(), t.Step, j.ownTouches(t.Step)...)
+	}
 	j.State.moves(t.Fluid...)
 	j.takes(t.Step, e)
 	if t.Step == "close.fill" {
@@ -322,7 +358,8 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 	}
 	if t.Seen == SeenWet { // what was seen goes to the diagnosis by itself
 		for id, v := range map[string]string{"wet.at": `["inside_booster"]`, "looked.at": `["inside_booster"]`} {
-			j.State.Findings[PhaseDiagnose][id] = Found{ID: id, Value: json.RawMessage(v), Seq: e.Seq, At: e.At, By: e.By.Name}
+			j.State.Findings[PhaseDiagnose][id] = Found{ID: id, Value: json.RawMessage(v), Seq: e.place, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: e.Base, Arrived: e.Seq, AfterWork: true}
+			j.keepRead(id, verify.Read{Value: json.RawMessage(v), When: e.when(), Base: e.Base})
 		}
 	}
 	j.handsOn(e)

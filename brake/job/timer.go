@@ -142,7 +142,7 @@ func (t *TimerStarted) Settle(*Job) {
 func (t *TimerStarted) Apply(j *Job, e *Event) {
 	st := &j.State
 	st.Timers = slices.DeleteFunc(slices.Clone(st.Timers), func(x Timer) bool { return x.Clock == t.Clock && x.About == t.About })
-	x := Timer{ID: e.ID, Seq: e.Seq, Maker: t.Maker, Clock: t.Clock, About: t.About, Seconds: t.Seconds, StartedAt: e.At, By: e.By.Name}
+	x := Timer{ID: e.ID, Seq: e.place, Maker: t.Maker, Clock: t.Clock, About: t.About, Seconds: t.Seconds, StartedAt: e.At, By: e.By.Name}
 	if x.Quick = j.Intake.Practice; x.Quick {
 		x.Seconds /= PracticePace
 	}

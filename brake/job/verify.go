@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"encoding/json"
 	"math"
+	"reflect"
 	"slices"
 	"time"
 
@@ -72,10 +73,14 @@ func (j *Job) unfit() []string {
 
 // verifyInput is what the gate looks at, the air left apart, which is dear.
 func (j *Job) verifyInput() verify.Input {
-	in := verify.Input{System: j.Fitted(), Findings: j.State.findings(PhaseVerify), Known: j.pedalKnown(), Stand: j.account(), ReadAt: map[string]verify.Read{}, History: j.State.Read,
+	in := verify.Input{System: j.Fitted(), Findings: map[string]diagnose.Finding{}, Known: j.pedalKnown(), Stand: j.account(), ReadAt: map[string]verify.Read{}, History: j.State.Read,
 		AirLeft: j.State.Air, AirSaid: j.State.AirSaid, People: j.People}
-	for id, f := range j.State.Findings[PhaseVerify] {
-		in.ReadAt[id] = verify.Read{Value: f.Value, Sure: f.Sure, When: stand.When{Seq: f.Seq, At: f.At, By: f.ByID}, Base: f.Base}
+	for id, f := range j.evidence() {
+		in.Findings[id] = diagnose.Finding{ID: f.ID, Value: f.Value, Sure: f.Sure}
+		in.ReadAt[id] = verify.Read{Value: f.Value, Sure: f.Sure, When: stand.When{Seq: f.Seq, At: f.At, By: f.ByID, Arrived: f.Arrived}, Base: f.Base}
+	}
+	if in.Now = j.Now; in.Now.Before(j.State.SeenAt) {
+		in.Now = j.State.SeenAt
 	}
 	if in.Unhurried = j.Intake.Practice; !in.Unhurried {
 		in.Time = verify.Elapsed{SpentS: j.account().SpentS, HadS: j.State.SeenAt.Sub(j.CreatedAt).Seconds()}
@@ -122,6 +127,14 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	in.LeftWheels, in.BleedSteps, in.GoneWheels = bv.LeftWheels, bv.StepsLeft, bv.Gone
 	in.PlanLeft, in.OpenWheels, in.Opened, in.Rod, in.RanDry = rv.Left, bv.OpenWheels, bv.Applies, rv.Rod, bv.RanDry
 	in.NoUnit = j.noUnit()
+	in.Fits = j.fitsByFigures()
+	in.Doubted = map[string]string{}
+	for _, t := range j.account().OpenDoubts() {
+		in.Doubted[string(t)] = j.account().Doubts[t].Late.Step
+	}
+	for _, p := range j.RubberLeft() {
+		in.Rubber = append(in.Rubber, string(p))
+	}
 	in.Bottle = j.bottleFault()
 	in.Parked, in.PutOff = j.State.Parked != nil, rv.Plan.PutOff && bv.Applies
 	in.SecondBy = j.State.Findings[PhaseVerify][secondLook].Witness
@@ -144,6 +157,35 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	return in
 }
 
+// fitsByFigures is what goes on held against what was on.
+func (j *Job) fitsByFigures() (f verify.Fits) {
+	unit, booster := j.unitsOn()
+	f.Asked = unit != nil || booster != nil
+	if u := j.fits(); u != nil && u.BoreMM == nil {
+		f.NoBore = "new"
+		return f
+	}
+	if !f.Asked {
+		return f
+	}
+	f.Before, f.After = match.Sound(j.Intake.System), j.Fitted()
+	if old := j.Choices.Old; old != nil && old.BoreMM != nil {
+		f.Before = match.Fitted(f.Before, *old)
+	}
+	if old := j.Choices.OldBooster; old != nil {
+		f.Before = match.FittedBooster(f.Before, *old)
+	}
+	if reflect.DeepEqual(f.Before.MasterCylinder, f.After.MasterCylinder) && reflect.DeepEqual(f.Before.Booster, f.After.Booster) {
+		f.Before, f.After = nil, nil // the same goes on
+		return f
+	}
+	r := j.State.FitAccepted
+	if r != nil && r.Pair == pairKey(j.pair()) {
+		f.Reason, f.By = r.Reason, r.By
+	}
+	return f
+}
+
 // noUnit says whether a unit that goes on has not been chosen.
 func (j *Job) noUnit() bool {
 	return j.putsOnCylinder() && j.Choices.Unit == nil || j.putsOnBooster() && j.newBooster() == nil
@@ -156,8 +198,8 @@ func (j *Job) Verify() (*VerifyView, error) {
 		return nil, err
 	}
 	s := in.System
-	g := verify.Judge(in)
-	v := &VerifyView{Gate: g, ToDo: g.ToDo(), Back: verify.Back(in, g), Now: []NowFault{}, Loops: j.State.Loops, Places: verify.Places, Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: verify.FirmLowN}
+	g := j.judge(in)
+	v := &VerifyView{Gate: g, ToDo: g.ToDo(), Back: verify.Back(in, g), Now: []NowFault{}, Loops: j.State.Loops, Places: verify.Places, Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: in.FirmN()}
 	v.Unexplained = j.unexplained()
 	v.Looks = j.looks(&g)
 	v.Lookers, v.Alone = j.lookers()
@@ -180,6 +222,19 @@ func (j *Job) Verify() (*VerifyView, error) {
 		v.Now = j.diagnoseNow()
 	}
 	return v, nil
+}
+
+// judge judges what is asked now; of a vehicle that was let go it gives what stood then: a release stands, whatever is asked of evidence
+// since, and readings do not grow old on the road.
+func (j *Job) judge(in verify.Input) verify.Gate {
+	if j.State.ReleasedAt == nil {
+		return verify.Judge(in)
+	}
+	if len(j.State.ReleaseGate) > 0 {
+		return verify.Gate{Items: slices.Clone(j.State.ReleaseGate), Passable: true}
+	}
+	in.AsThen = true
+	return verify.Judge(in)
 }
 
 // nowMost faults are told, those of nowLeast and more.

@@ -10,13 +10,14 @@ func (j *Job) worked(e *Event, what string, things ...stand.Thing) {
 
 // handsOn says that somebody had hands on the vehicle.
 func (j *Job) handsOn(e *Event) {
-	j.State.WorkSeq, j.State.Away = e.Seq, nil // whoever works on it has taken it up
+	j.State.WorkSeq, j.State.Away = e.place, nil // whoever works on it has taken it up
+	j.account().Unaware(e.when())
 	if !e.By.Elsewhere {
 		j.account().Worked(e.By.ID, e.By.Name)
 	}
 	for _, f := range j.State.Findings[PhaseVerify] {
 		if f.Seq > j.State.LoopSeq {
-			j.State.Loops, j.State.LoopSeq = j.State.Loops+1, e.Seq
+			j.State.Loops, j.State.LoopSeq = j.State.Loops+1, e.place
 			break
 		}
 	}

@@ -19,6 +19,7 @@ const (
 	KindNewCylinder Kind = "new_cylinder"
 	KindDraw        Kind = "draw"
 	KindPush        Kind = "push"
+	KindLost        Kind = "lost"
 )
 
 // Event is one thing done, as files have it.
@@ -78,6 +79,8 @@ func (l *Ledger) Apply(e Event) error {
 			return l.Feed(e.Wheel, e.CM3)
 		}
 		return l.Draw(e.Wheel, e.CM3)
+	case KindLost:
+		return l.Lose(e.Wheel, e.CM3)
 	case KindPush:
 		return l.Push(e.Wheel, e.CM3)
 	}

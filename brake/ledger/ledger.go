@@ -234,6 +234,23 @@ func (l *Ledger) Draw(wheel string, cm3 float64) error {
 	return nil
 }
 
+// Lose is an opening that did not count: what the foot pushed out is gone from the reservoir, and what came back in at the bleeder as
+// the foot rose brought nothing through. The brake's share stays as it was.
+func (l *Ledger) Lose(wheel string, cm3 float64) error {
+	w, err := l.way(wheel, cm3)
+	if err != nil {
+		return err
+	}
+	t := l.tankOf[w.circuit]
+	if there := math.Max(0, t.level-t.lowest); cm3 > there+1e-9 {
+		cm3 = there
+		l.ranDry(w.circuit)
+	}
+	l.out += cm3 * t.old
+	t.level -= cm3
+	return nil
+}
+
 // Feed is Draw with a bottle of fresh fluid on the reservoir that keeps it full: no circuit runs dry, and what leaves it is
 // made up for as it leaves.
 func (l *Ledger) Feed(wheel string, cm3 float64) error {

@@ -127,7 +127,7 @@ type Result struct {
 const (
 	boreTolMM   = 0.06
 	studTolMM   = 0.5
-	pocketTolMM = 0.3
+	PocketTolMM = 0.3
 	rodReachMM  = 5.0 // what an adjustable rod usually covers
 )
 
@@ -289,7 +289,7 @@ func comparePocket(old, c Unit) Point {
 	d := *c.PocketMM - *old.PocketMM
 	with := map[string]any{"old_mm": *old.PocketMM, "new_mm": *c.PocketMM, "difference_mm": d}
 	switch {
-	case math.Abs(d) <= pocketTolMM:
+	case math.Abs(d) <= PocketTolMM:
 		return Point{ID: "pocket", Verdict: Same, Code: "match.same_mm", With: map[string]any{"value_mm": *c.PocketMM}}
 	case math.Abs(d) <= rodReachMM:
 		return Point{ID: "pocket", Verdict: FitsWith, Code: "match.pocket.rod", With: with}

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 
 	"geminate/brake/strict"
 	"geminate/brake/system"
@@ -229,6 +230,15 @@ func Estimate(s *system.System, in Readings) (Result, error) {
 		out.Verdict = Clear
 	default:
 		out.Further = f.further(air, out.ClearBelowCM3)
+	}
+	if onFloor := slices.ContainsFunc(out.LeftOut, func(l LeftOut) bool { return l.Why == Floored }); onFloor && lo > 0 {
+		// A pedal that met its floor may hold any air beyond what the lighter readings tell: there is no upper end.
+		least := lo
+		if out.AtLeastCM3 != nil {
+			least = max(least, *out.AtLeastCM3)
+		}
+		out.AtLeastCM3, out.Verdict, out.Further = &least, Air, nil
+		out.AirCM3, out.IntervalCM3, out.PedalCostMM = nil, nil, nil
 	}
 	return out, nil
 }

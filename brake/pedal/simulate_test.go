@@ -95,7 +95,7 @@ func TestTheFitIsHonestOverVehiclesDrawnFromItsPriors(t *testing.T) {
 				})
 			}
 			wait.Wait()
-			require.Greater(t, drawn, n/2)
+			require.Greater(t, drawn, n/3) // without assist, air of its prior floors nearly half of them: then only a lower end is told
 			share := float64(covered) / float64(drawn)
 			// Three standard errors of so many draws on top of the two points either way.
 			slack := 0.02 + 3*math.Sqrt(0.09/float64(drawn))

@@ -256,7 +256,7 @@ func (m *maker) fit(off []row) {
 			}
 		}
 		slices.Sort(st.Needs)
-		if r.part == partLines {
+		if r.part == partLines && m.p.Find(m.startNuts()) != nil {
 			st.Needs = append(st.Needs, m.startNuts())
 		}
 		on[r.part] = r.on
@@ -373,11 +373,14 @@ func (m *maker) close() {
 	} else {
 		add("close.level_unchanged", Step{})
 	}
-	if hasSteering(m.s) && m.fitsBooster() && !m.p.PutOff {
+	if hasSteering(m.s) && (m.fitsBooster() || m.touched(partPressureLines)) && !m.p.PutOff {
 		add("close.steering_bleed", Step{Cautions: []string{"steering_fluid_apart"}})
 	}
 	if m.work() || m.scope == match.ElsewhereOpened {
 		add("close.count_out", Step{})
+	}
+	if m.s.IsTrailer() && (m.work() || m.touched(string(stand.Coupling))) {
+		add("close.couple", Step{Cautions: []string{"trailer_may_roll"}})
 	}
 }
 

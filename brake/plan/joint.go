@@ -86,13 +86,14 @@ var joint = []row{
 	{part: partPedalEnd, behind: []string{partKickPanel}, off: "strip.pedal_end", on: "fit.pedal_end", inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
 		kind: (*maker).manual, has: func(m *maker) bool { return m.manual() && m.fitsCylinder() }},
 	{part: partCylinder, off: "strip.cylinder_off", on: "fit.cylinder_nuts", fasteners: []string{"cylinder_nut"}, tools: []string{"extension_swivel"}, onMind: []string{"inch_pounds"},
-		behind: append([]string{partSensorPlug, partPressureSensors, partRemoteHoses, partNeighbourLine, partModulatorLines, partLines, partStackedBracket}, overIt...),
+		behind: append([]string{partSensorPlug, partPressureSensors, partRemoteHoses, partNeighbourLine, partModulatorLines, partLines, partStackedBracket, partKickPanel, partPedalEnd}, overIt...),
 		single: []string{"face_seal"}, has: (*maker).movesCylinder},
-	{part: partPlate, off: "strip.pressure_plate", on: "fit.pressure_plate", behind: []string{partCylinder}, has: func(m *maker) bool { return m.present[PressurePlate] && m.movesCylinder() }},
-	{part: partVacuumHose, off: "strip.vacuum_hose", on: "fit.check_valve_hose", behind: overIt, fasteners: []string{"hose_clamp"}, single: []string{"check_valve", "check_valve_grommet"},
-		has: func(m *maker) bool { return m.fitsBooster() && isVacuum(m.s) }},
+	// A plate that carries the pressure pipes is on before they are.
 	{part: partPressureLines, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: overIt, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
 		kind: func(m *maker) bool { return !m.linesOnFloor() }, has: func(m *maker) bool { return m.fitsBooster() && hasSteering(m.s) && !m.linesOnFloor() }},
+	{part: partPlate, off: "strip.pressure_plate", on: "fit.pressure_plate", behind: []string{partCylinder, partPressureLines}, has: func(m *maker) bool { return m.present[PressurePlate] && m.movesCylinder() }},
+	{part: partVacuumHose, off: "strip.vacuum_hose", on: "fit.check_valve_hose", behind: overIt, fasteners: []string{"hose_clamp"}, single: []string{"check_valve", "check_valve_grommet"},
+		has: func(m *maker) bool { return m.fitsBooster() && isVacuum(m.s) }},
 	{part: partKickPanel, off: "strip.kick_panel", on: "fit.kick_panel", inside: true, kind: (*maker).boosted,
 		has: func(m *maker) bool { return m.present[KickPanel] && m.fitsBooster() }},
 	{part: partPedalEnd, off: "strip.pedal_end", on: "fit.pedal_end", behind: []string{partKickPanel}, inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
@@ -105,42 +106,9 @@ var joint = []row{
 		}},
 }
 
-// Opening are the steps with which brake fluid comes out, whatever the scope says later.
-func Opening(step string) bool {
-	for _, r := range joint {
-		if r.opens && r.off == step {
-			return true
-		}
-	}
-	return step == "elsewhere.opened"
-}
-
 // IsPart says whether something is a part of the joint that comes off.
 func IsPart(part string) bool {
 	return slices.ContainsFunc(joint, func(r row) bool { return r.part == part })
-}
-
-// InTheWay are the parts that have to be off before a part, and before those.
-func InTheWay(part string) []string {
-	var out []string
-	for _, r := range joint {
-		if r.part != part {
-			continue
-		}
-		for _, b := range r.behind {
-			if !slices.Contains(out, b) {
-				out = append(out, b)
-			}
-		}
-	}
-	for _, b := range slices.Clone(out) {
-		for _, x := range InTheWay(b) {
-			if !slices.Contains(out, x) {
-				out = append(out, x)
-			}
-		}
-	}
-	return out
 }
 
 // maker makes one plan.
@@ -160,8 +128,8 @@ func newMaker(s *system.System, c Choices) *maker {
 	if a := c.Stands; a != nil {
 		on := a.On()
 		cylinder := c.Scope.FitsCylinder() || on.Cylinder != ""
-		booster := c.Scope.FitsBooster() || on.Booster != "" || a.Touched(stand.Firewall)
-		lines := a.Touched(stand.Lines) || a.Touched(stand.RemoteHoses) || a.Touched(stand.ModulatorLines)
+		booster := c.Scope.FitsBooster() || on.Booster != "" || a.TookOff(stand.Firewall)
+		lines := a.TookOff(stand.Lines) || a.TookOff(stand.RemoteHoses) || a.TookOff(stand.ModulatorLines)
 		switch {
 		case isOnePiece(s) && (cylinder || booster || lines):
 			m.scope = match.ElectroUnit
@@ -204,7 +172,7 @@ func (m *maker) scopeWorks() bool { return m.scope != match.BleedOnly && !m.scop
 
 // work says whether a unit comes off at all, or came off.
 func (m *maker) work() bool {
-	return m.scopeWorks() || m.opensTouched() || m.touched(partCylinder)
+	return m.scopeWorks() || m.opensTouched() || m.c.Stands != nil && m.c.Stands.TookOff(stand.Cylinder)
 }
 
 // reaches says whether the joint has to be got at.
@@ -221,7 +189,8 @@ func (m *maker) has(r row) bool {
 func (m *maker) linesOnFloor() bool { return m.school(BoosterLines) == LinesOnFloor }
 
 func (m *maker) opensTouched() bool {
-	return m.touched(partLines) || m.touched(partRemoteHoses) || m.touched(partModulatorLines)
+	a := m.c.Stands
+	return a != nil && (a.TookOff(stand.Lines) || a.TookOff(stand.RemoteHoses) || a.TookOff(stand.ModulatorLines))
 }
 
 // opensHere says whether brake lines come off at the cylinder.

@@ -79,6 +79,8 @@ type OwnStep struct {
 	ID    string `json:"id"` // own.1, own.2 …
 	After string `json:"after"`
 	Text  string `json:"text"`
+	// Touches is what of the vehicle it touches; one that says nothing touches all.
+	Touches Touches `json:"touches,omitempty"`
 }
 
 // Choices are what the technician decided before the plan.
@@ -131,7 +133,7 @@ func Make(s *system.System, c Choices) (*Plan, error) {
 	default:
 		m.p.NoBleedingWhy = "plan.no_bleeding.cylinder_aside"
 	}
-	if m.opensHere() {
+	if m.opensHere() || m.touched(partLines) {
 		m.p.Lines = LineMap(s, c.Old, c.Unit, m.fitsCylinder())
 	}
 	m.prepare()

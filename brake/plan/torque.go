@@ -29,11 +29,24 @@ var torques = map[string]Torque{
 	"close.bleeder_screws": {LowNM: 8, HighNM: 13},
 }
 
-// Bounds of a maker's own figure: what any joint here can take, N·m. Assumption.
+// A maker's own range lies within what such a joint can take at all: from so much of common practice's least to so much of its most, and
+// no wider than makers print one. Assumptions: an M10 nut gives way at three times what it is tightened to, a hollow bleeder sooner.
 const (
-	TorqueLeastNM = 2
-	TorqueMostNM  = 200
+	makerLeast, makerMost = 0.4, 2.0
+	makerWidest           = 2.5
 )
+
+// TorqueBounds are the least and the most a maker's range of a step may say, N·m.
+func TorqueBounds(step string) (least, most float64) {
+	t := torques[step]
+	return makerLeast * t.LowNM, makerMost * t.HighNM
+}
+
+// Plausible says whether a range can be a maker's for a step.
+func Plausible(step string, lowNM, highNM float64) bool {
+	least, most := TorqueBounds(step)
+	return lowNM >= least && highNM <= most && lowNM <= highNM && highNM <= makerWidest*lowNM
+}
 
 // TorqueSteps are the steps that have a torque.
 func TorqueSteps() []string { return slices.Sorted(maps.Keys(torques)) }

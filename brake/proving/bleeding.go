@@ -1,6 +1,7 @@
 package proving
 
 import (
+	"slices"
 	"time"
 
 	"geminate/brake/bleed"
@@ -29,6 +30,9 @@ func (t *tech) bleed() error {
 	}
 	if !t.wheelsUp && !t.Intake.System.IsClutch() {
 		t.wheelsOff()
+	}
+	if err := t.borrow(v); err != nil {
+		return err
 	}
 	at := v.Wheels[v.Current]
 	switch {
@@ -66,6 +70,21 @@ func (t *tech) bleed() error {
 		return errStuck{"nothing to bleed: " + string(v.Now) + " " + v.Cannot}
 	}
 	return t.move(v.Current, v, at)
+}
+
+// borrow fetches the tool a step asks for from next door, where the shop has none: the step is not ticked without.
+func (t *tech) borrow(v *job.BleedView) error {
+	i := slices.IndexFunc(v.Steps, func(s job.BleedStep) bool { return s.ID == v.Now })
+	if i < 0 || v.Steps[i].Tool == "" || t.Intake.Tools == nil || slices.Contains(*t.Intake.Tools, v.Steps[i].Tool) || !slices.Contains(job.Tools, v.Steps[i].Tool) {
+		return nil
+	}
+	in, tools := t.Intake, append(slices.Clone(*t.Intake.Tools), v.Steps[i].Tool)
+	in.Tools = &tools
+	t.later(1800)
+	t.out.Taps.Other++
+	events, err := t.ChangeIntake(t.Book, worker, t.At, t.ID(), t.IntakeSeq, in)
+	t.Events = append(t.Events, events...)
+	return known(err)
 }
 
 func (t *tech) wheelsOff() {

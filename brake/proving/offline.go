@@ -65,7 +65,7 @@ func (t *tech) findNetwork() error {
 		if err != nil {
 			return err
 		}
-		stored, err := t.Append(t.Book, e.By, t.At, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Data: data}})
+		stored, err := t.Append(t.Book, e.By, t.At, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Base: t.offlineAt, Device: "tablet", Data: data}})
 		if known(err) != nil {
 			return err
 		}

@@ -34,7 +34,8 @@ func TestThreeHundredJobs(t *testing.T) {
 	assert.Zero(t, careful.UnsafeHands, "%+v", r.Reasons)
 	assert.Zero(t, careful.Hurt)
 	assert.Zero(t, careful.Refused, "what is told next is taken")
-	assert.GreaterOrEqual(t, careful.Released, 67, "nine of ten")
+	// What failed stays failed until something was done that can cure it (model 13.4): one more of these 75 waits for a part than before.
+	assert.GreaterOrEqual(t, careful.Released, 66, "nearly nine of ten")
 	assert.LessOrEqual(t, r.ByWay[Slipping.ID].UnsafeHands, 1)
 	// The aim is five times; what 75 vehicles can tell is three. docs/proving.md has the figure of thousands.
 	assert.GreaterOrEqual(t, paper.UnsafeHands, 3*max(1, r.ByWay[Hurried.ID].UnsafeHands), "the same hurry with a list of paper lets far more go")

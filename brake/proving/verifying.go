@@ -32,6 +32,14 @@ func (t *tech) item(ctx context.Context, i verify.Item) (bool, error) {
 	case "level":
 		t.fill()
 		return true, t.tell(job.KindRefill, job.Filled{}, &t.out.Taps.Other)
+	case "told_late": // somebody looks
+		things, _ := i.With["things"].([]string)
+		for _, x := range things {
+			if err := t.tell(job.KindThingSeen, job.ThingSeen{Thing: stand.Thing(x), State: t.seen(stand.Thing(x))}, &t.out.Taps.Readings); err != nil {
+				return true, err
+			}
+		}
+		return len(things) > 0, nil
 	case "parked":
 		return true, t.tell(job.KindUnparked, job.Unparked{}, &t.out.Taps.Other)
 	case "time":
@@ -49,6 +57,23 @@ func (t *tech) item(ctx context.Context, i verify.Item) (bool, error) {
 		return true, t.again(i.ID)
 	}
 	return false, nil
+}
+
+// seen is how a thing really is.
+func (t *tech) seen(thing stand.Thing) job.SeenState {
+	for step, a := range acts {
+		if x := stand.Find(step); x == nil || x.Thing != thing {
+			continue
+		}
+		for _, p := range slices.Concat(a.off, a.on, a.start) {
+			for _, at := range t.each(p) {
+				if t.v.NM(at) < 1 {
+					return job.SeenOff
+				}
+			}
+		}
+	}
+	return job.SeenOn
 }
 
 // found tells a reading of the release check: as it is, or rounded to what it should be.

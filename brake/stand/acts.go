@@ -98,7 +98,7 @@ var Acts = slices.Concat([]Act{
 	made1("prepare.penetrant", Penetrant, aGrip).absent(),
 	made1("prepare.compare_on_bench", Compared, aPart).of(OfPair).proof(BySideBySide),
 
-	off("safe.uncouple", Coupling, aPart),
+	off("safe.uncouple", Coupling, aPart), on("close.couple", Coupling, aPart),
 	off("safe.engine_off", Engine, aLook),
 	off("safe.pump_empty", Vacuum, aGrip).needs("safe.engine_off"),
 	off("safe.discharge_accumulator", Accumulator, aJoint).needs("safe.engine_off"),
@@ -156,7 +156,7 @@ var Acts = slices.Concat([]Act{
 	made1("close.steering_bleed", Steering, aLook).after(PressureLines).needs("close.batteries_on").proof(ByCycles),
 	on("close.batteries_on", Batteries, aPart),
 	on("close.service_plug", Plug, aPart),
-	on("close.negative_on", Power, aPart).needs("close.service_plug"),
+	on("close.negative_on", Power, aPart).needs("close.service_plug", "fit.main_connector", "fit.sensor_plug", "fit.pressure_sensors"),
 
 	off("elsewhere.opened", Elsewhere, aPart).opens(),
 	made1("elsewhere.repaired", Elsewhere, aPart),

@@ -116,16 +116,11 @@ func (a *Account) Air(seq int64, wheel string, from From, why string, needCM3 fl
 	})
 }
 
-// unmark takes the marks of an act back that was a slip.
-func (a *Account) unmark(seq int64) {
-	for id, w := range a.Wheels {
-		if slices.ContainsFunc(slices.Collect(maps.Values(w.Marks)), func(m Mark) bool { return m.Seq == seq }) {
-			a.wheel(id, func(w *Wheel) {
-				maps.DeleteFunc(w.Marks, func(_ From, m Mark) bool { return m.Seq == seq })
-				if n := len(w.Rounds); n > 0 && w.Rounds[n-1].Seq == seq {
-					w.Rounds = w.Rounds[:n-1]
-				}
-			})
+// Unmark takes the marks of a reason off every wheel but those named: nobody had said where it was.
+func (a *Account) Unmark(why string, but ...string) {
+	for id := range a.Wheels {
+		if !slices.Contains(but, id) {
+			a.wheel(id, func(w *Wheel) { maps.DeleteFunc(w.Marks, func(_ From, m Mark) bool { return m.Why == why }) })
 		}
 	}
 }
@@ -164,7 +159,8 @@ func (a *Account) Saw(seq int64, wheel string, clear bool, at time.Time, brakeCM
 			w.begin(seq, "")
 		}
 		w.Clear = clear
-		switch ran := w.Unseen(); {
+		ran := w.Unseen()
+		switch {
 		case !clear:
 			w.Row = 0
 			if w.leftCM3() == 0 {
@@ -174,13 +170,22 @@ func (a *Account) Saw(seq int64, wheel string, clear bool, at time.Time, brakeCM
 			w.Row++
 			w.RowAtCM3 = w.LookedAtCM3
 		}
-		w.LookedAtCM3 = w.ThroughCM3
+		if !clear || ran {
+			w.LookedAtCM3 = w.ThroughCM3
+		}
 		r := &w.Rounds[len(w.Rounds)-1]
 		r.Looks = append(r.Looks, Look{at, clear, r.CM3})
 		if len(r.Looks) > looksKept {
 			r.Looks = r.Looks[len(r.Looks)-looksKept:]
 		}
 	})
+}
+
+// Paused: looks from before a long pause are none in a row with those after it.
+func (a *Account) Paused() {
+	for id := range a.Wheels {
+		a.wheel(id, func(w *Wheel) { w.Row, w.Clear = 0, false })
+	}
 }
 
 // ClearTwice: bubbles come in a row with clear fluid between them, so a wheel bled of air runs clear twice.
@@ -203,8 +208,14 @@ func (w *Wheel) LeftCM3(m Mark) float64 {
 	return 0
 }
 
-// Unseen says whether something has run since the last look.
-func (w *Wheel) Unseen() bool { return w.ThroughCM3 > w.LookedAtCM3+same }
+// LookLeastCM3 is the least that has to have run for there to be anything new to look at: about the hose's own length of bubbles, a
+// fifth of a stroke. Assumption.
+const LookLeastCM3 = 1.0
+
+// Unseen says whether something worth a look has run since the last.
+func (w *Wheel) Unseen() bool {
+	return w.ThroughCM3-w.LookedAtCM3 >= LookLeastCM3 || w.LookedAtCM3 == 0 && w.ThroughCM3 > same
+}
 
 // CarriedOut says whether, since a mark was set, the volume between it and the bleeder has left there and the last two looks
 // were clear, the first of them with at least half of that volume behind it.

@@ -20,6 +20,141 @@ type Evidence struct {
 	LeastS float64
 	// EngineRuns: taking it takes a running engine, and so stores energy again.
 	EngineRuns func(json.RawMessage) bool
+	// AgeH is how long it holds on a vehicle that only stood, h; 0 is for good. Assumptions.
+	AgeH float64
+	// Cure is what can make right what it showed; nothing said is any work on what it speaks of.
+	Cure *Cure
+	// ReadBy are findings that read the same: good, they count as this one read again.
+	ReadBy []string
+	// Does is what taking it does to the vehicle.
+	Does *Effect
+	// Fact is something about the vehicle that no work takes away by the way: it counts whenever and wherever it was told.
+	Fact bool
+}
+
+// Cure is the work that can make right what a failed reading showed. Until some of it was done after the reading, and the vehicle then
+// read well, it stays failed: a vehicle does not heal (how-it-computes, section 13.4).
+type Cure struct {
+	// Anew are things that came off and are back; Fast those that were made fast, set or done; Wet those that were made fast where
+	// something was told wet before.
+	Anew, Fast, Wet []Thing
+	// Touched are those any act on which will do.
+	Touched []Thing
+	// Bled is volume through a wheel with clear looks; Exchanged the old fluid washed out of all of them.
+	Bled, Exchanged bool
+}
+
+// Effect is what taking a reading does to the vehicle: which things it opens, and closes again; where air can get in. At says that its
+// value names circuits or wheels: those alone.
+type Effect struct {
+	Opens []Thing
+	Air   From
+	At    bool
+	// Drives: the vehicle is moved under its own power.
+	Drives bool
+}
+
+var (
+	holdCure   = &Cure{Anew: []Thing{Cylinder, ActuatorBolts, Firewall}, Fast: []Thing{Elsewhere, Rod}, Wet: join(connections, []Thing{Modulator})}
+	airCure    = &Cure{Anew: []Thing{Cylinder, ActuatorBolts}, Fast: []Thing{Elsewhere, Rod}, Bled: true}
+	wetCure    = &Cure{Anew: []Thing{Cylinder, Firewall}, Fast: join(connections, []Thing{ActuatorBolts, PressureLines, Elsewhere})}
+	levelCure  = &Cure{Anew: []Thing{Cylinder}, Fast: join(connections, []Thing{Elsewhere}), Touched: []Thing{Reservoir}}
+	assistCure = &Cure{Fast: []Thing{Firewall, VacuumHose, PressureLines, Face, Steering, Elsewhere}}
+	dragCure   = &Cure{Anew: []Thing{Cylinder}, Fast: []Thing{Rod, PedalEnd, Coupler, Shoe, ActuatorFree, Firewall, Elsewhere, Reservoir}}
+	fluidCure  = &Cure{Exchanged: true}
+)
+
+// Since is what was told or went through beside acts: whether something was told wet before a failed reading, and whether so much went
+// through after it that bleeding, or an exchange, can have cured it.
+type Since struct{ Wet, Bled, Exchanged bool }
+
+// Cured says whether something was done between two moments that can make right what a finding showed.
+func (a *Account) Cured(id string, from, to int64, s Since) bool {
+	ev := EvidenceOf(id)
+	if ev == nil {
+		return true
+	}
+	between := func(c Change) bool { return c.Seq > from && c.Seq < to }
+	if ev.Cure == nil {
+		return between(a.Road) || ev.Everything && a.Last.Seq > from ||
+			slices.ContainsFunc(ev.Of, func(t Thing) bool { return a.Epochs[t].Seq > from })
+	}
+	c := ev.Cure
+	fast := func(t Thing) bool { return a.BackBetween(t, from, to) }
+	anew := func(t Thing) bool { return a.TakenSince(t, from) && fast(t) }
+	made := slices.ContainsFunc(c.Anew, anew) || slices.ContainsFunc(c.Fast, fast) || s.Wet && slices.ContainsFunc(c.Wet, fast)
+	made = made || slices.ContainsFunc(c.Touched, func(t Thing) bool { return a.Epochs[t].Seq > from })
+	return made || c.Bled && s.Bled || c.Exchanged && s.Exchanged
+}
+
+// Ages of readings on a vehicle that only stood, h. Assumptions.
+const (
+	aDay   = 24.0
+	aMonth = 30 * 24.0
+)
+
+// more is said of some findings beside their entry.
+type more struct {
+	ids    []string
+	cure   *Cure
+	readBy []string
+	ageH   float64
+	does   *Effect
+	fact   bool
+}
+
+// mores: cures, what reads the same, ages, and what taking a reading does.
+var mores = []more{
+	{ids: []string{"pedal.sink"}, cure: holdCure, ageH: aDay},
+	{ids: []string{"pedal.sinks", "pedal.to_floor"}, cure: holdCure, readBy: []string{"pedal.sink"}, ageH: aDay},
+	{ids: []string{"modulator.pedal_drops"}, cure: airCure},
+	{ids: []string{"pedal.pump", "pedal.readings", "pedal.firm_travel"}, cure: airCure, ageH: aDay},
+	{ids: []string{"pedal.springy", "pedal.pumps_up", "pedal.low", "pedal.soft_when_hot"}, cure: airCure, readBy: []string{"pedal.pump", "pedal.readings"}, ageH: aDay},
+	{ids: []string{"check.dry_joints"}, cure: wetCure, ageH: aDay},
+	{ids: []string{"wet.at", "leak.seen"}, cure: wetCure, readBy: []string{"check.dry_joints"}},
+	{ids: []string{"check.level"}, cure: levelCure, ageH: aDay},
+	{ids: []string{"fluid.level", "level.falls"}, cure: levelCure, readBy: []string{"check.level"}},
+	{ids: []string{"assist.pedal_falls_on_start", "assist.reserve_applies", "assist.loaded_hold", "check_valve.holds", "vacuum.at_hose_kpa", "vacuum.hose_pinched", "sound.rush_of_air", "pedal.hard"}, cure: assistCure},
+	{ids: []string{"check.wheels_free", "check.wheels_hot", "check.free_play"}, cure: dragCure},
+	{ids: []string{"brakes.drag", "wheel.check", "wheel.heat"}, cure: dragCure, readBy: []string{"check.wheels_free"}},
+	{ids: []string{"pedal.free_play_mm"}, cure: dragCure, readBy: []string{"check.free_play"}},
+	{ids: []string{"fluid.water_percent", "fluid.colour", "fluid.debris"}, cure: fluidCure, ageH: aMonth},
+	{ids: []string{"rubber.swollen"}, cure: fluidCure},
+	{ids: []string{"fluid.water_percent", "rubber.swollen"}, fact: true},
+	{ids: []string{"codes.present"}, readBy: []string{"check.lamps_out"}},
+
+	{ids: []string{"pressure.at_port", "pressure.gauge"}, does: &Effect{Opens: []Thing{Lines}, Air: FromCylinder, At: true}},
+	{ids: []string{"ports_plugged.pedal"}, does: &Effect{Opens: []Thing{Lines}, Air: FromCylinder}},
+	{ids: []string{"teardown.bore"}, does: &Effect{Opens: []Thing{Lines, Cylinder}, Air: FromCylinder}},
+	{ids: []string{"pressure.at_bleeder", "bleeder.bubbles"}, does: &Effect{Opens: []Thing{Bleeders}, Air: FromBrake, At: true}},
+	{ids: []string{"pressure.before_hose"}, does: &Effect{Opens: []Thing{Bleeders}, Air: FromBrake, At: true}},
+	{ids: []string{"steering.pump_pressure"}, does: &Effect{Opens: []Thing{PressureLines}}},
+	{ids: []string{"brakes.weak", "wheel.heat", "check.walking_stops"}, does: &Effect{Drives: true}},
+}
+
+func init() {
+	for i := range mores {
+		m := &mores[i]
+		for _, id := range m.ids {
+			ev := evidenceByID[id]
+			if ev == nil {
+				panic("stand: no finding " + id)
+			}
+			if m.cure != nil {
+				ev.Cure = m.cure
+			}
+			if m.readBy != nil {
+				ev.ReadBy = m.readBy
+			}
+			if m.ageH > 0 {
+				ev.AgeH = m.ageH
+			}
+			if m.does != nil {
+				ev.Does = m.does
+			}
+			ev.Fact = ev.Fact || m.fact
+		}
+	}
 }
 
 // Values.
@@ -113,7 +248,7 @@ var Evidences = slices.Concat([]Evidence{
 	{ID: "check.dry_joints", Of: hydraulics, Judged: true, LeastS: 5}, {ID: "wet.at", Of: hydraulics, Against: anyBut("dry")}, {ID: "leak.seen", Of: hydraulics, Against: not("no", "none", "nowhere")},
 	{ID: "check.hoses_firm", Of: hydraulics, Judged: true, LeastS: 10}, {ID: "check.bottle", Of: []Thing{Reservoir, Fluid}, Judged: true, LeastS: 3},
 	{ID: "check.level", Of: hydraulics, Judged: true, LeastS: 1}, {ID: "level.falls", Of: hydraulics, Against: not("no")}, {ID: "fluid.level", Of: hydraulics, Against: is("low", "empty")},
-	{ID: "fluid.water_percent", Of: []Thing{Reservoir, Fluid}, Against: atLeast(WaterMostPercent)}, {ID: "fluid.colour", Of: []Thing{Reservoir, Fluid}},
+	{ID: "fluid.water_percent", Of: []Thing{Reservoir, Fluid}, Against: atLeast(WaterMostPercent)}, {ID: "fluid.colour", Of: []Thing{Reservoir, Fluid}, Against: is("black")},
 	{ID: "fluid.debris", Of: []Thing{Reservoir, Fluid}, Against: not("none")}, {ID: "rubber.swollen", Of: hydraulics, Against: not("no")},
 	{ID: "paint.peeling_on_booster", Of: hydraulics}, {ID: "wet.fluid"}, {ID: "looked.at"}, {ID: "unit.is_right", Of: []Thing{Cylinder, Firewall, ActuatorBolts}, Against: not("yes")},
 	// Assist.

@@ -76,7 +76,7 @@ func TestWhenAReadingDies(t *testing.T) {
 		"a colleague's, with nobody saying the head": {9, 9, "u2", 0, false},
 	} {
 		a := New()
-		a.Change(When{Seq: c.seq, At: t0.Add(time.Duration(c.minute) * time.Minute), By: c.by}, "work", Fluid)
+		a.Change(When{Seq: c.seq, Arrived: c.seq, At: t0.Add(time.Duration(c.minute) * time.Minute), By: c.by}, "work", Fluid)
 		_, dead := a.KilledBy("check.dry_joints", read, c.base)
 		assert.Equal(t, c.dies, dead, name)
 		_, dead = a.KilledBy("check.brake_lamps", read, c.base)
@@ -148,20 +148,20 @@ func TestRoundsAreCountedByThemselves(t *testing.T) {
 	assert.Zero(t, len(a.Wheels["LF"].Rounds))
 }
 
-// A slip takes its mark with it, and the round it began; nothing else.
-func TestASlipLeavesNoMark(t *testing.T) {
+// What is taken back later leaves its mark and its round: what came out is out, what got in is in. (A slip is never folded.)
+func TestWhatIsTakenBackLeavesItsMark(t *testing.T) {
 	a := New()
 	a.Through(1, "RR", 6, 1)
 	a.Do("strip.lines_off", at(2), Pair{}, true)
 	a.Air(2, "RR", FromCylinder, "strip.lines_off", 40)
 	a.Air(2, "LF", FromCylinder, "strip.lines_off", 30)
 	require.Equal(t, 2, len(a.Wheels["RR"].Rounds))
-	a.TakeBack("strip.lines_off", at(3))
-	assert.Equal(t, 1, len(a.Wheels["RR"].Rounds))
-	assert.Empty(t, a.Wheels["RR"].Marks)
-	assert.Empty(t, a.Wheels["LF"].Marks)
-	assert.False(t, a.Touched(Lines))
-	assert.True(t, a.Opened(), "a wheel was bled all the same")
+	a.TakeBack("strip.lines_off", at(3), "")
+	assert.Equal(t, 2, len(a.Wheels["RR"].Rounds))
+	assert.NotEmpty(t, a.Wheels["RR"].Marks)
+	assert.NotEmpty(t, a.Wheels["LF"].Marks)
+	assert.True(t, a.Touched(Lines))
+	assert.Equal(t, Loose, a.StateOf(Lines), "on again, and nobody said that it is tight")
 }
 
 // Opened by a joint, by a repair elsewhere, by a bleeder, by a mark; and by nothing else.

@@ -1,5 +1,7 @@
 package stand
 
+import "slices"
+
 // Thing is one thing on, at or in the vehicle that work can change. Where a thing is a part of the joint its name is the
 // part's.
 type Thing string
@@ -141,3 +143,17 @@ func join(lists ...[]Thing) []Thing {
 	}
 	return out
 }
+
+// Figures are the things whose evidence is judged by the figures of the system and of the units on it: with other figures what was read
+// is judged anew.
+var Figures = func() []Thing {
+	out := []Thing{}
+	for _, list := range [][]Thing{hydraulics, boosterSide, rodSide, electrics} {
+		for _, t := range list {
+			if !slices.Contains(out, t) {
+				out = append(out, t)
+			}
+		}
+	}
+	return append(out, RoadWheels)
+}()

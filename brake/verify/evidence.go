@@ -1,10 +1,14 @@
 package verify
 
 import (
+	"cmp"
 	"encoding/json"
+	"math"
 	"slices"
+	"strings"
 	"time"
 
+	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
 	"geminate/brake/stand"
 )
@@ -19,6 +23,8 @@ type Read struct {
 	Sure  *bool           `json:"sure,omitempty"`
 	stand.When
 	Base int64 `json:"base,omitempty"`
+	// Through is what had gone through each wheel by then, of what bleeding can cure.
+	Through map[string]float64 `json:"through,omitempty"`
 	// Withdrawn: taken back or undone later. It was told all the same.
 	Withdrawn bool `json:"withdrawn,omitempty"`
 }
@@ -126,6 +132,78 @@ type Doubt struct {
 	Else bool // one of them by somebody else
 }
 
+// bledSince says whether so much went through since a reading that bleeding, or an exchange, can have cured what it showed: the volume
+// of a wheel's hose and brake with clear looks, or what washes every wheel out. Until is a later reading, nil for now.
+func (in *Input) bledSince(r, until *Read) (bled, exchanged bool) {
+	exchanged = len(in.System.Wheels) > 0
+	for i := range in.System.Wheels {
+		w := &in.System.Wheels[i]
+		at := in.Stand.Wheels[w.ID]
+		through := at.ThroughCM3
+		if until != nil && until.Through != nil {
+			through = until.Through[w.ID]
+		}
+		since := through - r.Through[w.ID]
+		bled = bled || since >= w.HoseCM3()+w.Brake.CavityCM3 && at.Row >= stand.ClearTwice
+		exchanged = exchanged && since >= bleed.WashoutCM3(w.PipeCM3(), w.Brake.CavityCM3, exchangedShare)
+	}
+	return bled, exchanged
+}
+
+// exchangedShare is the share of the old fluid that may be left for an exchange to have been one. Assumption.
+const exchangedShare = 0.1
+
+// wetTold says whether a joint or place was told wet before a moment.
+func (in *Input) wetTold(before int64) bool {
+	for _, id := range []string{"check.dry_joints", "wet.at", "leak.seen"} {
+		for _, r := range in.History[id] {
+			if r.Seq <= before && in.against(id, r.Value) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// cured says whether something was done between a failed reading and a later one (nil: until now) that can make right what it showed.
+func (in *Input) cured(id string, failed, until *Read) bool {
+	to := int64(math.MaxInt64)
+	if until != nil {
+		to = until.Seq
+	}
+	if id == "wet.at" && strings.Contains(string(failed.Value), InsideBooster) { // it drank: the booster too
+		return in.Stand.TakenSince(stand.Firewall, failed.Seq) && in.Stand.BackBetween(stand.Firewall, failed.Seq, to)
+	}
+	bled, exchanged := in.bledSince(failed, until)
+	return in.Stand.Cured(id, failed.Seq, to, stand.Since{Wet: in.wetTold(failed.Seq), Bled: bled, Exchanged: exchanged})
+}
+
+// InsideBooster is where a look into the booster's mouth finds fluid.
+const InsideBooster = "inside_booster"
+
+// reads are the readings of a finding and of those that read the same, in the order of hands.
+func (in *Input) reads(id string) []namedRead {
+	var out []namedRead
+	add := func(of string) {
+		for i := range in.History[of] {
+			out = append(out, namedRead{of, &in.History[of][i]})
+		}
+	}
+	add(id)
+	if ev := stand.EvidenceOf(id); ev != nil {
+		for _, of := range ev.ReadBy {
+			add(of)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b namedRead) int { return cmp.Compare(a.Seq, b.Seq) })
+	return out
+}
+
+type namedRead struct {
+	id string
+	*Read
+}
+
 // doubts lists them. A second reading that says otherwise, another way of reading, withdrawing or undoing it take nothing
 // away from what failed.
 func (in *Input) doubts() []Doubt {
@@ -138,24 +216,38 @@ func (in *Input) doubts() []Doubt {
 	return out
 }
 
+// doubt is what a reading that failed still asks for. A vehicle does not heal: until something that can cure it was done and it was read
+// well again, it is read well twice more, one of them by another.
 func (in *Input) doubt(id string) (Doubt, bool) {
+	if len(in.History[id]) == 0 {
+		return Doubt{}, false
+	}
 	var failed *Read
 	passes, other := 0, false
-	for i := range in.History[id] {
-		r := &in.History[id][i]
-		if _, dead := in.Stand.KilledBy(id, r.When, r.Base); dead || len(r.Value) == 0 || string(r.Value) == "null" {
+	for _, r := range in.reads(id) {
+		if len(r.Value) == 0 || string(r.Value) == "null" {
 			continue
 		}
+		bad := in.against(r.id, r.Value)
 		switch {
-		case in.against(id, r.Value):
-			failed, passes, other = r, 0, false
-		case failed != nil && !r.Withdrawn && r.sure():
+		case bad && r.id == id:
+			failed, passes, other = r.Read, 0, false
+		case bad || failed == nil || r.Withdrawn || !r.sure():
+		case in.cured(id, failed, r.Read):
+			failed = nil
+		default:
+			if _, dead := in.Stand.KilledBy(r.id, r.When, r.Base); dead {
+				continue
+			}
 			passes++
 			other = other || r.By != failed.By
 		}
 	}
 	if failed == nil {
 		return Doubt{}, false
+	}
+	if in.cured(id, failed, nil) {
+		return Doubt{ID: id, More: 1}, true
 	}
 	others := len(in.People) > 1
 	d := Doubt{ID: id, More: max(0, readAgainLeast-passes), Else: others && !other}

@@ -45,6 +45,7 @@ func Judge(in Input) Gate {
 			g.Items = append(g.Items, Item{r.ID, st, code, with, r.Where, r.Station})
 		}
 	}
+	in.inOrder(&g)
 	in.doubted(&g)
 	for i := range g.Items {
 		// What it read may be right; whether that is enough is somebody's to say.

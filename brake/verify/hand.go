@@ -32,6 +32,8 @@ const (
 	FirmLowN, firmHighN = 150.0, 300.0
 	pumpMostMM          = 5.0
 	pumpMostShare       = 0.10
+	// What a pedal keeps of its way over the floor under a firm foot, a seventh. Assumption.
+	reserveShare = 1.0 / 7
 )
 
 // CheckByHand says what is wrong with a finding of the ways without a gauge.
@@ -88,6 +90,12 @@ func (in *Input) pump() (State, string, map[string]any) {
 	if rise > limit {
 		return Failed, "gate.pump.rises", with
 	}
+	if falls := v.FirstMM - min(v.SecondMM, v.FourthMM); falls > limit { // it goes down from one to the next: it sinks
+		return Failed, "gate.pump.falls", map[string]any{"fall_mm": falls, "limit_mm": limit}
+	}
+	if p := in.System.Pedal; p != nil && v.FirstMM < reserveShare*p.FloorMM { // nothing is left if anything more goes
+		return Failed, "gate.pump.low", map[string]any{"height_mm": v.FirstMM, "least_mm": reserveShare * p.FloorMM}
+	}
 	return OK, "gate.pump.ok", with
 }
 
@@ -115,8 +123,13 @@ func (in *Input) firm() (State, string, map[string]any) {
 // firmHold says whether a hold by a firm foot counts: without a gauge, with the engine on where there is assist, which
 // presses a passing cup hard.
 func (in *Input) firmHold(v diagnose.Sink) bool {
-	if !in.noGauge() || v.PedalForceN < FirmLowN {
-		return false
+	return in.noGauge() && v.PedalForceN >= in.FirmN() && (!assisted(in) || v.Engine == "on")
+}
+
+// FirmN is the least a firm foot has to give, N: with assist what one holds easily; without it as much as presses a passing cup.
+func (in *Input) FirmN() float64 {
+	if in.System.Pedal == nil || assisted(in) {
+		return FirmLowN
 	}
-	return !assisted(in) || v.Engine == "on"
+	return in.holdLeastN(twin.New(in.System), false)
 }

@@ -1,6 +1,7 @@
 package verify
 
 import (
+	"maps"
 	"slices"
 )
 
@@ -67,6 +68,9 @@ func init() {
 		{ID: "unit", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return in.NoUnit }, Judge: told(Missing, "gate.unit.missing")},
 		{ID: "plan", Where: AtWork, Station: "replace", Asked: always, Judge: (*Input).plan},
 		{ID: "fit", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return len(in.Unfit) > 0 }, Judge: (*Input).fit, Back: WayBack{"back.fit", "match"}},
+		{ID: "fits", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return in.Fits.Asked }, Judge: (*Input).fits, Back: WayBack{"back.fit", "match"}},
+		{ID: "told_late", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return len(in.Doubted) > 0 }, Judge: (*Input).doubtedThings},
+		{ID: "rubber", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return len(in.Rubber) > 0 }, Judge: (*Input).rubber, Back: toBleed},
 		{ID: "rod", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return in.Rod != nil }, Judge: (*Input).rod, Back: toRod},
 		{ID: "torque", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return len(in.NoTorque)+len(in.ByHand)+len(in.Torques) > 0 }, Judge: (*Input).torque, Back: WayBack{"back.torque", "replace"}},
 		{ID: "ran_dry", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.RanDry }, Judge: told(Failed, "gate.ran_dry"), Back: toBleed},
@@ -133,6 +137,19 @@ func placeOf(id string) Place {
 
 func (in *Input) fit() (State, string, map[string]any) {
 	return Failed, "gate.fit.does_not", map[string]any{"units": in.Unfit}
+}
+
+func (in *Input) doubtedThings() (State, string, map[string]any) {
+	things := slices.Sorted(maps.Keys(in.Doubted))
+	steps := make([]string, len(things))
+	for i, t := range things {
+		steps[i] = in.Doubted[t]
+	}
+	return Missing, "gate.told_late", map[string]any{"steps": steps, "things": things}
+}
+
+func (in *Input) rubber() (State, string, map[string]any) {
+	return Failed, "gate.rubber", map[string]any{"rubber_parts": in.Rubber}
 }
 
 func (in *Input) gone() (State, string, map[string]any) {

@@ -10,6 +10,30 @@ import (
 type Person struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
+	// Trained: a technician or a lead, who may prove that no voltage is there.
+	Trained bool `json:"trained,omitempty"`
+}
+
+// nobody are words that are no name, as letters tell.
+var nobody = []string{"nobody", "noone", "none", "self", "myself", "somebody", "someone", "anybody", "nadie", "ninguno", "alguien", "yomismo", "test", "xxx", "abc", "unknown", "tbd", "same"}
+
+// nameLeast letters a name has at the least. Assumption.
+const nameLeast = 3
+
+// CanBeName says whether a word can be somebody's name.
+func CanBeName(s string) bool {
+	x := letters(s)
+	same := len(x) > 0 && strings.Count(x, x[:1]) == len(x)
+	return len([]rune(x)) >= nameLeast && !same && !slices.Contains(nobody, x)
+}
+
+// Trained says whether a name is that of somebody trained: of an account that is, where the shop's are known; else one that can be a name.
+func Trained(people []Person, name string) bool {
+	known := slices.ContainsFunc(people, func(p Person) bool { return p.Trained })
+	if !known {
+		return CanBeName(name)
+	}
+	return slices.ContainsFunc(people, func(p Person) bool { return p.Trained && letters(p.Name) == letters(name) })
 }
 
 // SameName says whether two names are one person's, as far as letters tell: the same but for case, dots and spaces, one a
@@ -91,6 +115,8 @@ func (in *Input) second() (State, string, map[string]any) {
 			return missing("gate.second_look.somebody")
 		}
 		return passed(free[i].Name)
+	case !CanBeName(who):
+		return missing("gate.second_look.who")
 	case in.worked(who):
 		return missing("gate.second_look.self")
 	default:
@@ -102,7 +128,7 @@ func (in *Input) second() (State, string, map[string]any) {
 func (in *Input) Free() []Person {
 	var out []Person
 	for _, p := range in.People {
-		if _, hands := in.Stand.Hands[p.ID]; !hands {
+		if _, hands := in.Stand.Hands[p.ID]; !hands && !in.worked(p.Name) { // nor under another account
 			out = append(out, p)
 		}
 	}

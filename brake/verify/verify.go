@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"math"
 	"slices"
+	"time"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/pedal"
@@ -136,6 +137,10 @@ type Input struct {
 	Time Elapsed
 	// OutOfDate are the items read with an instrument whose calibration had run out, and nobody has said that it will do.
 	OutOfDate map[string]Worn
+	// Now is when it is asked: a reading grows old on a vehicle that only stands.
+	Now time.Time
+	// AsThen: a release from before evidence had an order and an age is shown as it was judged then.
+	AsThen bool
 	// Unhurried: on a practice vehicle minutes are not the clock's, and no reading was told too soon.
 	Unhurried bool
 	// Parked, not to be driven; PutOff: the bleed was put off; GoneWheels were worked at and are not in the system any more.
@@ -143,6 +148,12 @@ type Input struct {
 	GoneWheels     []string
 	// Bottle is what is wrong with the fluid in hand, a code; "" where nothing is known against it.
 	Bottle string
+	// Rubber are the rubber parts mineral oil reached that were not replaced.
+	Rubber []string
+	// Doubted are the things of which two tellings do not agree and nobody has looked since, by the step that was told late.
+	Doubted map[string]string
+	// Fits is what goes on held against what was on, by figures.
+	Fits Fits
 	// AsSupplied says that the rod was taken as it came: free wheels hot prove it.
 	AsSupplied bool
 	// LowLevel says that by what was moved the reservoir stands under the level at which it is filled.

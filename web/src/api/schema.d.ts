@@ -2131,6 +2131,17 @@ export interface components {
             name: string;
             role: components["schemas"]["JobRole"];
         };
+        JobAfterwards: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            kind: components["schemas"]["JobKind"];
+            /** Format: int64 */
+            seq: number;
+            step?: string;
+            /** Format: date-time */
+            told_at: string;
+        };
         JobAhead: {
             /** Format: double */
             cm3: number;
@@ -2414,7 +2425,7 @@ export interface components {
         /** @enum {string} */
         JobClock: "test" | "hold" | "soak" | "foam" | "high_voltage" | "pot" | "wheel" | "relearn";
         /** @enum {string} */
-        JobCommand: "read_jobs" | "open_job" | "edit_intake" | "take_reading" | "tick_step" | "count_stroke" | "write_note" | "undo_own" | "set_up" | "set_own_preferences" | "look_up" | "tick_high_voltage" | "undo_others" | "decide" | "change_system" | "release_job" | "reopen_job" | "bring_job_in" | "set_shelf" | "practise" | "ask_chain" | "set_costs" | "import_catalogue" | "manage_accounts" | "manage_settings" | "set_exercises" | "read_audit" | "read_chain";
+        JobCommand: "read_jobs" | "open_job" | "edit_intake" | "take_reading" | "tick_step" | "count_stroke" | "write_note" | "undo_own" | "set_up" | "set_own_preferences" | "look_up" | "tick_high_voltage" | "undo_others" | "decide" | "change_system" | "release_job" | "reopen_job" | "bring_job_in" | "set_shelf" | "practise" | "ask_chain" | "set_costs" | "take_fit" | "import_catalogue" | "manage_accounts" | "manage_settings" | "set_exercises" | "read_audit" | "read_chain";
         JobCurvePoint: {
             bottomed: boolean;
             /** Format: double */
@@ -2496,6 +2507,14 @@ export interface components {
             value?: components["schemas"]["ServerAnyJSON"];
             witness?: string;
         };
+        JobFitAccepted: {
+            reason: string;
+        };
+        JobFitTaken: {
+            by: string;
+            pair: string;
+            reason: string;
+        };
         JobFluidNow: {
             air: {
                 [key: string]: number;
@@ -2516,6 +2535,9 @@ export interface components {
             };
         };
         JobFound: {
+            after_work?: boolean;
+            /** Format: int64 */
+            arrived?: number;
             /** Format: date-time */
             at: string;
             /** Format: int64 */
@@ -2580,7 +2602,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "really_was" | "known_good" | "trace" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
+        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "fit_accepted" | "thing_seen" | "rubber_renewed" | "really_was" | "known_good" | "trace" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
         JobKnownGood: Record<string, never>;
         JobLastDone: {
             by: string;
@@ -2710,6 +2732,11 @@ export interface components {
             pattern: string;
             system: components["schemas"]["SystemSystem"] | null;
         };
+        JobPairChosen: {
+            /** Format: int64 */
+            arrived: number;
+            pair: components["schemas"]["StandPair"];
+        };
         /** @enum {string} */
         JobParkReason: "bleed_put_off" | "part" | "tool" | "scan_tool" | "helper" | "failed_test" | "other";
         JobParked: {
@@ -2837,6 +2864,9 @@ export interface components {
             };
             /** Format: int64 */
             seq: number;
+            through?: {
+                [key: string]: number;
+            };
         };
         JobPreviewIn: {
             choices?: components["schemas"]["JobChoices"];
@@ -2942,11 +2972,18 @@ export interface components {
         };
         /** @enum {string} */
         JobRole: "" | "trainee" | "technician" | "lead" | "guest" | "owner";
+        /** @enum {string} */
+        JobRubberPart: "cylinder" | "reservoir" | "modulator";
+        JobRubberRenewed: {
+            part: components["schemas"]["JobRubberPart"];
+        };
         JobSchoolAsked: {
             answer: string;
             answers: string[];
             id: components["schemas"]["PlanSchool"];
         };
+        /** @enum {string} */
+        JobSeenState: "on" | "off" | "unknown";
         JobSettings: {
             address: string;
             bottle_days: number;
@@ -2997,6 +3034,7 @@ export interface components {
         /** @enum {string} */
         JobStanding: "away" | "parked" | "open" | "released" | "history";
         JobState: {
+            afterwards?: components["schemas"]["JobAfterwards"][];
             air: components["schemas"]["PedalResult"] | null;
             air_said?: string[];
             apart?: {
@@ -3017,6 +3055,7 @@ export interface components {
             bleed_strokes: {
                 [key: string]: number;
             };
+            called_back?: string[];
             clear: {
                 [key: string]: boolean;
             };
@@ -3032,6 +3071,8 @@ export interface components {
                     [key: string]: components["schemas"]["JobFound"];
                 };
             };
+            first_pair?: components["schemas"]["StandPair"];
+            fit_accepted?: components["schemas"]["JobFitTaken"];
             history: components["schemas"]["JobClaim"] | null;
             /** Format: date-time */
             known_good_at?: string | null;
@@ -3056,6 +3097,8 @@ export interface components {
             old_units?: {
                 [key: string]: components["schemas"]["JobOldUnit"];
             };
+            opened_at?: string[];
+            pairs?: components["schemas"]["JobPairChosen"][];
             parked?: components["schemas"]["JobParkedState"];
             photos?: components["schemas"]["JobPhoto"][];
             plugged_mm?: number | null;
@@ -3065,11 +3108,18 @@ export interface components {
             };
             really?: components["schemas"]["JobReality"];
             refills: number;
+            release_gate?: components["schemas"]["VerifyItem"][];
             /** Format: date-time */
             released_at: string | null;
             released_by: string;
             released_role?: components["schemas"]["JobRole"];
+            renewed?: {
+                [key: string]: number;
+            };
             reopenings: components["schemas"]["JobReopening"][];
+            rod_wrong?: {
+                [key: string]: components["schemas"]["JobTick"];
+            };
             routine_wheels?: string[];
             scope_chosen?: boolean;
             /** Format: date-time */
@@ -3080,6 +3130,7 @@ export interface components {
             steering?: components["schemas"]["JobSteeringCycle"][];
             step_notes?: components["schemas"]["JobStepNote"][];
             stood_days?: number;
+            tail: components["schemas"]["JobTail"];
             ticks: {
                 [key: string]: components["schemas"]["JobTick"];
             };
@@ -3129,9 +3180,20 @@ export interface components {
             at?: string;
             id: string;
         };
+        JobTail: {
+            device?: string;
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            key_ms: number;
+        };
         JobTakenUp: Record<string, never>;
         /** @enum {string} */
         JobTallyKind: "released" | "named" | "minutes" | "pattern" | "was" | "maker" | "back" | "station" | "wheel" | "method" | "stroke" | "sign" | "seen" | "water";
+        JobThingSeen: {
+            state: components["schemas"]["JobSeenState"];
+            thing: components["schemas"]["StandThing"];
+        };
         JobTick: {
             /** Format: date-time */
             at: string;
@@ -3394,7 +3456,7 @@ export interface components {
             wheel?: string;
         };
         /** @enum {string} */
-        LedgerKind: "drain" | "fill" | "new_cylinder" | "draw" | "push";
+        LedgerKind: "drain" | "fill" | "new_cylinder" | "draw" | "push" | "lost";
         MatchAtPressure: {
             floored: boolean;
             force_n: number | null;
@@ -3655,6 +3717,7 @@ export interface components {
             after: string;
             id: string;
             text: string;
+            touches?: components["schemas"]["PlanTouches"];
         };
         /** @enum {string} */
         PlanPhase: "prepare" | "make_safe" | "strip" | "set_rod" | "fit" | "close";
@@ -3702,6 +3765,8 @@ export interface components {
             low_nm: number;
             maker?: boolean;
         };
+        /** @enum {string} */
+        PlanTouches: "nothing" | "wheel" | "joint" | "pedal" | "fluid" | "wiring" | "all";
         PracticeBelieved: {
             at?: string;
             id: string;
@@ -3985,11 +4050,14 @@ export interface components {
             name: string;
             role: components["schemas"]["JobRole"];
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobTraced"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobThingSeen"] | components["schemas"]["JobRubberRenewed"] | components["schemas"]["JobFitAccepted"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobTraced"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
+            /** Format: int64 */
+            base?: number;
             data: components["schemas"]["ServerEventData"];
+            device?: string;
             id: string;
             kind: components["schemas"]["JobKind"];
         };
@@ -4395,8 +4463,19 @@ export interface components {
             acts?: {
                 [key: string]: components["schemas"]["StandTold"];
             };
+            beside?: {
+                [key: string]: components["schemas"]["StandWhen"];
+            };
             came_off?: {
                 [key: string]: components["schemas"]["StandWhen"];
+            };
+            doubts?: {
+                [key: string]: components["schemas"]["StandDoubt"];
+            };
+            epoch_by?: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["StandChange"];
+                };
             };
             epochs?: {
                 [key: string]: components["schemas"]["StandChange"];
@@ -4405,9 +4484,16 @@ export interface components {
                 [key: string]: string;
             };
             last?: components["schemas"]["StandChange"];
+            last_by?: {
+                [key: string]: components["schemas"]["StandChange"];
+            };
+            looked?: {
+                [key: string]: components["schemas"]["StandSeen"];
+            };
             moved?: {
                 [key: string]: number;
             };
+            road?: components["schemas"]["StandChange"];
             /** Format: double */
             spent_s?: number;
             wheels?: {
@@ -4415,12 +4501,24 @@ export interface components {
             };
         };
         StandChange: {
+            /** Format: int64 */
+            arrived?: number;
             /** Format: date-time */
             at: string;
             by?: string;
             /** Format: int64 */
             seq: number;
             what: string;
+        };
+        StandDoubt: {
+            /** Format: int64 */
+            arrived: number;
+            before?: components["schemas"]["StandTelling"];
+            late: components["schemas"]["StandTelling"];
+            open?: boolean;
+            /** Format: int64 */
+            seq: number;
+            was: components["schemas"]["StandState"];
         };
         StandLook: {
             /** Format: date-time */
@@ -4453,6 +4551,16 @@ export interface components {
             told_after?: boolean;
             why?: string;
         };
+        StandSeen: {
+            /** Format: int64 */
+            arrived?: number;
+            /** Format: date-time */
+            at: string;
+            by?: string;
+            /** Format: int64 */
+            seq: number;
+            state: components["schemas"]["StandState"];
+        };
         StandStanding: {
             /** Format: date-time */
             at?: string;
@@ -4464,18 +4572,27 @@ export interface components {
         };
         /** @enum {string} */
         StandState: "as_found" | "off" | "aside" | "started" | "back" | "done" | "loose" | "absent";
+        StandTelling: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            name: string;
+            step: string;
+        };
         /** @enum {string} */
         StandThing: "vehicle" | "paint" | "coupling" | "box" | "compared" | "tags" | "penetrant" | "engine" | "vacuum" | "accumulator" | "line_pressure" | "power" | "service_plug" | "voltage" | "battery" | "reservoir" | "fluid" | "joints" | "tools" | "lines" | "line_caps" | "remote_hoses" | "modulator_lines" | "neighbour_line" | "sensor_plug" | "pressure_sensors" | "main_connector" | "stacked_bracket" | "shoe_and_rod" | "actuator_bolts" | "cylinder" | "booster_mouth" | "pressure_plate" | "vacuum_hose" | "pressure_lines" | "kick_panel" | "pedal_end" | "firewall_nuts" | "booster_face" | "face_paper" | "coupler" | "rod" | "actuator" | "bench" | "reservoir_body" | "port_fitting" | "side_plugs" | "bleeders" | "road_wheels" | "wheels" | "steering" | "modulator" | "simulator" | "learn" | "codes" | "elsewhere" | "level" | "small_parts";
         StandTold: {
+            /** Format: int64 */
+            arrived?: number;
             /** Format: date-time */
             at: string;
             by?: string;
-            first?: boolean;
             not_here?: boolean;
             of?: components["schemas"]["StandPair"];
             /** Format: int64 */
             seq: number;
             unproven?: boolean;
+            with?: string[];
         };
         StandWheel: {
             clear?: boolean;
@@ -4493,6 +4610,8 @@ export interface components {
             through_cm3: number;
         };
         StandWhen: {
+            /** Format: int64 */
+            arrived?: number;
             /** Format: date-time */
             at: string;
             by?: string;
@@ -4972,10 +5091,13 @@ export interface components {
         VerifyPerson: {
             id: string;
             name: string;
+            trained?: boolean;
         };
         /** @enum {string} */
         VerifyPlace: "work" | "engine_off" | "engine_on" | "stopped" | "wheels" | "lamps" | "road" | "second";
         VerifyRead: {
+            /** Format: int64 */
+            arrived?: number;
             /** Format: date-time */
             at: string;
             /** Format: int64 */
@@ -4984,6 +5106,9 @@ export interface components {
             /** Format: int64 */
             seq: number;
             sure?: boolean | null;
+            through?: {
+                [key: string]: number;
+            };
             value: components["schemas"]["ServerAnyJSON"];
             withdrawn?: boolean;
         };

@@ -23,6 +23,8 @@ export interface WaitingEvent {
   id: string
   kind: string
   at: string
+  base?: number
+  device?: string
   data: unknown
 }
 

@@ -10,3 +10,17 @@ export function newId(): string {
   const hex = Array.from(b, (x) => x.toString(16).padStart(2, '0')).join('')
   return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join('-')
 }
+
+let device = ''
+
+/** Which device of a person this is, the same for all its tabs: what is told on one keeps its own order. */
+export function deviceId(): string {
+  if (device) return device
+  try {
+    device = localStorage.getItem('geminate.device') || newId()
+    localStorage.setItem('geminate.device', device)
+  } catch {
+    device = newId() // nothing is kept here: for as long as the page lives
+  }
+  return device
+}

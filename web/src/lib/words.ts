@@ -90,6 +90,12 @@ function doneName(what: string): string {
   return t((has('step.' + what) ? 'step.' : 'event.') + what)
 }
 
+/** A rubber part by name, a wheel's with its wheel. */
+export function rubberName(part: string): string {
+  const [kind, wheel] = part.split(':')
+  return t('rubber.' + kind, { id: wheel ?? '' })
+}
+
 /** Words with every figure whose name ends in a unit written in this person's units. */
 export function say(key: string, params: Record<string, unknown> | undefined, pref: Pref): string {
   const named: Record<string, unknown> = { ...params }
@@ -97,6 +103,8 @@ export function say(key: string, params: Record<string, unknown> | undefined, pr
   if (Array.isArray(named.findings)) named.findings = named.findings.map((f) => t('finding.' + f))
   if (Array.isArray(named.bleed_steps))
     named.bleed_steps = named.bleed_steps.map((s) => bleedStepName(String(s))).join('; ')
+  if (Array.isArray(named.rubber_parts)) named.rubber_parts = named.rubber_parts.map((p) => rubberName(String(p)))
+  if (typeof named.tool === 'string' && has('tool.' + named.tool)) named.tool = t('tool.' + named.tool)
   if (typeof named.after === 'string') named.after = doneName(named.after)
   return t(key, sayFigures(named, pref))
 }

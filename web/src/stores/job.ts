@@ -298,9 +298,8 @@ export const useJob = defineStore('job', {
       )
     },
     send(kind: Event['kind'], data: EventData = {}, id?: string): string {
-      // A reading says which log its teller had seen: a colleague's work after that was not what was read.
-      const seen = kind === 'finding' && this.head ? { base: this.head, ...data } : data
-      return useOutbox().send(this.job!.id, kind, seen, id)
+      // What is told says which log its teller had seen: a colleague's work after that was not known to them.
+      return useOutbox().send(this.job!.id, kind, data, id, this.head)
     },
     /** Takes an event back: one that has not left yet simply never happened. */
     async undo(of: string) {

@@ -3,7 +3,7 @@ import { api, ask, Refused, whenSignedOut, type JobView, type Problem, type Sche
 import type { LogEvent, WaitingEvent } from '@/core/core'
 import { drafts, draftRefused, draftStored, inTurn, type Part } from '@/lib/drafts'
 import { shopNow } from '@/lib/clock'
-import { newId } from '@/lib/id'
+import { deviceId, newId } from '@/lib/id'
 import { askToPersist, attempt, local, write, type WaitingRow } from '@/lib/local'
 import { useSession } from './session'
 
@@ -126,8 +126,9 @@ export const useOutbox = defineStore('outbox', {
     onlyHere(): WaitingRow[] {
       return this.waiting.filter((w) => w.n === undefined && w.unkept)
     },
-    send(job: string, kind: Event['kind'], data: EventData, id = newId()): string {
-      const event = { id, kind, at: new Date(shopNow()).toISOString(), data } as WaitingEvent
+    /** `base` is how far the log was seen here when it was told; with the device it says where it lies in the order of hands. */
+    send(job: string, kind: Event['kind'], data: EventData, id = newId(), base = 0): string {
+      const event = { id, kind, at: new Date(shopNow()).toISOString(), base, device: deviceId(), data } as WaitingEvent
       const row: WaitingRow = { account: this.account, job, event }
       this.waiting = [...this.waiting, row]
       this.onChange?.(job)
