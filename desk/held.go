@@ -231,9 +231,9 @@ type Waiting struct {
 }
 
 type waitingEvent struct {
-	ID   string          `json:"id"`
-	Kind job.Kind        `json:"kind"`
-	At   time.Time       `json:"at"`
+	ID   string    `json:"id"`
+	Kind job.Kind  `json:"kind"`
+	At   time.Time `json:"at"`
 	// Base and Device are those of job.In.
 	Base   int64           `json:"base"`
 	Device string          `json:"device"`

@@ -50,7 +50,6 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[job.LeftWhy]():         {job.LeftSeized, job.LeftDeferred, job.LeftOther},
 	reflect.TypeFor[job.ParkReason]():      {job.ParkBleedPutOff, job.ParkPart, job.ParkTool, job.ParkScanTool, job.ParkHelper, job.ParkFailed, job.ParkOther},
 	reflect.TypeFor[job.Role]():            {job.NoRole, job.Trainee, job.Technician, job.Lead, job.Guest, job.Owner},
-	reflect.TypeFor[job.RubberPart]():      {job.RubberCylinder, job.RubberReservoir, job.RubberModulator},
 	reflect.TypeFor[job.SeenState]():       {job.SeenOn, job.SeenOff, job.SeenUnknown},
 	reflect.TypeFor[job.Standing]():        {job.StandsAway, job.StandsParked, job.StandsOpen, job.StandsReleased, job.StandsHistory},
 	reflect.TypeFor[job.TallyKind]():       {job.TallyReleased, job.TallyNamed, job.TallyMinutes, job.TallyPattern, job.TallyWas, job.TallyMaker, job.TallyBack, job.TallyStation, job.TallyWheel, job.TallyMethod, job.TallyStroke, job.TallySign, job.TallySeen, job.TallyWater},

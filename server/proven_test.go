@@ -24,7 +24,11 @@ func TestJobsThatProgramsWorked(t *testing.T) {
 		require.NoError(t, err)
 		require.True(t, o.Released, "%s: %s", pattern, o.DeadEnd)
 		events := o.Book.Events[:len(o.Book.Events)-1]
-		j := job.Replay(o.Book.ID, o.Book.CreatedAt, events)
+		shift := time.Since(events[len(events)-1].At) - time.Minute // worked just now: a reading holds a day
+		for k := range events {
+			events[k].At, events[k].StoredAt = events[k].At.Add(shift), events[k].StoredAt.Add(shift)
+		}
+		j := job.Replay(o.Book.ID, o.Book.CreatedAt.Add(shift), events)
 		require.NoError(t, st.AddJob(context.Background(), j, events, nil))
 		url := "/api/jobs/" + j.ID
 		for _, station := range []string{"diagnose", "match", "replace", "bleed", "verify", "record"} {
@@ -34,7 +38,8 @@ func TestJobsThatProgramsWorked(t *testing.T) {
 		require.NoError(t, err)
 		require.True(t, gate.Passable)
 		// Here the shop has accounts: the second look is one of theirs.
-		c.as("mara").send("POST", url+"/events", event("look-"+pattern, job.KindFinding, map[string]any{"phase": "verify", "finding": "check.second_look", "value": "yes"}), 200)
+		look := map[string]any{"id": "look-" + pattern, "kind": job.KindFinding, "at": time.Now(), "data": map[string]any{"phase": "verify", "finding": "check.second_look", "value": "yes"}}
+		c.as("mara").send("POST", url+"/events", map[string]any{"events": []any{look}}, 200)
 		c.as("piet")
 		seen, _ := c.get(url+"/verify", 200)["gate"].(map[string]any)
 		require.NotNil(t, seen)

@@ -78,7 +78,7 @@ func (s *Store) upgradeJob(ctx context.Context, o *oldJob) error {
 	j := job.Replay(o.ID, o.CreatedAt, events)
 	j.UpdatedAt = o.UpdatedAt
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := insertLog(tx, o.ID, events); err != nil {
+		if err := insertLog(tx.Set(withoutFacts, true).Session(&gorm.Session{}), o.ID, events); err != nil {
 			return err
 		}
 		if len(leftOut) > 0 {

@@ -137,7 +137,7 @@ func drained(l *ledger.Ledger) (*ledger.Ledger, error) {
 // bleeding is the view without the plan: what is asked at every stroke. The work is nil where nothing is to be bled.
 func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	v := &BleedView{Wheels: map[string]WheelState{}, OpenWheels: []string{}, LeftWheels: []string{}, Gone: []string{}, Steps: []BleedStep{}, StepsLeft: []string{}, Offers: []bleed.Offer{},
-		Routine: append([]string{}, j.State.RoutineWheels...), Steering: append([]SteeringCycle{}, j.State.Steering...), RefillIn: -1, LeastGapS: strokeGapS, LeftWhys: LeftWhys,
+		Routine: append([]string{}, j.State.RoutineWheels...), Steering: append([]SteeringCycle{}, j.State.Steering...), RefillIn: -1, LeastGapS: strokeGapS, LeftWhys: LeftWhys, Blocked: []string{}, Rubber: j.RubberLeft(),
 		Fluid: FluidNow{Reservoir: map[string]float64{}, Chamber: map[string]float64{}, Air: map[string]float64{}, Pipe: map[string]float64{}, Brake: map[string]float64{}}}
 	if j.Intake.System == nil {
 		return nil, nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
@@ -181,6 +181,7 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	v.Spilled = j.State.Spilled
 	v.LowNow = (w.low() || len(v.OpenWheels) == 0 && w.underMark()) && !j.State.OldFluid
 	v.levels(w)
+	v.Blocked = append(v.Blocked, j.openingMissing()...)
 	if v.StoodDays = j.State.StoodDays; v.StoodDays > 0 && v.Current != "" {
 		v.RefillNow, v.DrawDownNow = true, false
 	}

@@ -293,23 +293,28 @@ func (j *Job) checkOpening(wheel string) error {
 	if err := j.checkWheel(wheel); err != nil {
 		return err
 	}
-	var missing []string
+	if missing := j.openingMissing(); len(missing) > 0 {
+		return ErrGate{missing}
+	}
+	return nil
+}
+
+// openingMissing are the steps that have to stand before a bleeder is opened: what is off or only caught by its thread elsewhere lets the
+// fluid out there, and a tool's pump needs its power.
+func (j *Job) openingMissing() (missing []string) {
 	a := j.account()
 	for _, c := range []struct {
 		thing stand.Thing
 		step  string
 	}{{stand.Lines, "fit.line_nuts"}, {stand.RemoteHoses, "fit.remote_hoses"}, {stand.ModulatorLines, "fit.modulator_lines"}, {stand.Cylinder, "fit.cylinder_nuts"}, {stand.ActuatorBolts, "fit.actuator_bolts"}} {
-		if s := a.StateOf(c.thing); s == stand.Off {
+		if s := a.StateOf(c.thing); s == stand.Off || s == stand.Started {
 			missing = append(missing, c.step)
 		}
 	}
 	if j.method() == bleed.ScanTool {
 		missing = append(missing, j.unpowered()...)
 	}
-	if len(missing) > 0 {
-		return ErrGate{missing}
-	}
-	return nil
+	return missing
 }
 
 // unpowered are the steps that give back the power something needs: the service plug, the negative terminal, a battery.

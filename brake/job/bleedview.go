@@ -32,6 +32,10 @@ type BleedView struct {
 	DrainFirst *DrainFirst `json:"drain_first"`
 	// Together: all that are left opened at once, by gravity; nil where that is no way.
 	Together *Together `json:"together"`
+	// Blocked are the steps that have to stand before fluid runs out of a bleeder and nowhere else.
+	Blocked []string `json:"blocked"`
+	// Rubber are the parts mineral oil reached that are still to be replaced.
+	Rubber []RubberPart `json:"rubber"`
 	// StoodDays: the vehicle was put off in the middle of it and stood so long; the reservoir is filled before the first opening.
 	StoodDays int `json:"stood_days"`
 	// WaterBefore and WaterAfter are what was measured of it, percent; nil where it was not.

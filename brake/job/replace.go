@@ -44,6 +44,13 @@ type ReplaceView struct {
 	MayBeAbsent []string `json:"may_be_absent"`
 	// Opened: brake fluid came out, whatever the scope says now.
 	Opened bool `json:"opened"`
+	// Again are the done steps whose part can have come off once more since, and what came off before it then.
+	Again map[string]CameOff `json:"again"`
+	// Doubts are the things of which two tellings do not agree; Wet: fluid stood in the booster's mouth, and no booster goes on.
+	Doubts []DoubtAsked `json:"doubts"`
+	Wet    bool         `json:"wet"`
+	// Touches are what a step of one's own may touch.
+	Touches []plan.Touches `json:"touches"`
 	// Limits are those the steps' figures are held to.
 	Limits JointLimits `json:"limits"`
 }
@@ -98,8 +105,9 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	st := &j.State
 	done := j.done(p)
 	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.Unmeasured(), MayBeAbsent: []string{},
-		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff(), Limits: jointLimits}
+		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff(), Limits: jointLimits, Touches: plan.AllTouches}
 	v.Together = append([]string{}, p.Together(done)...)
+	v.Again, v.Doubts, v.Wet = j.cameOffAgain(p, done), j.doubtsAsked(), j.wetInBooster() && !j.putsOnBooster()
 	v.Off, v.Started = j.partsNow()
 	for _, s := range p.Steps {
 		if tick, ticked := st.Ticks[s.ID]; ticked {

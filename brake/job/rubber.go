@@ -12,7 +12,7 @@ import (
 // reached is replaced, named one by one, and then the system is flushed (common practice, no source).
 
 // RubberPart is a rubber part, or a part that comes with its rubber: "cylinder", "reservoir", "modulator", or a wheel's hose or brake:
-// "hose:LF", "brake:LF".
+// "hose:LF", "brake:LF". It is an open list: wheels are named as the vehicle names them.
 type RubberPart string
 
 // Rubber parts that are no wheel's.

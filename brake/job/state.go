@@ -49,7 +49,7 @@ type State struct {
 	ReleasedRole Role            `json:"released_role,omitempty"`
 	// ReleaseGate is the gate as it stood when the vehicle was let go; releases from before it was kept have none.
 	ReleaseGate []verify.Item `json:"release_gate,omitempty"`
-	Reopenings   []Reopening     `json:"reopenings"`
+	Reopenings  []Reopening   `json:"reopenings"`
 	// History is what a file claimed where the job was brought in, nil for a job of this shop.
 	History *Claim `json:"history"`
 	// Dropped are the choices the last change of the system took with it, as JSON Pointers.

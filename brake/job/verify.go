@@ -38,6 +38,13 @@ type VerifyView struct {
 	Back  []verify.Way `json:"back"`
 	Now   []NowFault   `json:"now"`
 	Loops int          `json:"loops"`
+	// Doubts are the things of which two tellings do not agree.
+	Doubts []DoubtAsked `json:"doubts"`
+	// Afterwards is what was told after the release of what lay before it, CalledBack what of it would have held the vehicle.
+	Afterwards []Afterwards `json:"afterwards"`
+	CalledBack []string     `json:"called_back"`
+	// AfterDrive are the items that are read again after the drive, by one tap with the complaint.
+	AfterDrive []string `json:"after_drive"`
 	// Places are where things are checked, in the order one gets to them.
 	Places []verify.Place `json:"places"`
 	// Lookers are the people of the shop whose hands were not on the work; Alone: there is nobody else.
@@ -83,7 +90,7 @@ func (j *Job) verifyInput() verify.Input {
 		in.Now = j.State.SeenAt
 	}
 	if in.Unhurried = j.Intake.Practice; !in.Unhurried {
-		in.Time = verify.Elapsed{SpentS: j.account().SpentS, HadS: j.State.SeenAt.Sub(j.CreatedAt).Seconds()}
+		in.Time = verify.Elapsed{SpentS: j.account().SpentS, HadS: in.Now.Sub(j.CreatedAt).Seconds()}
 	}
 	return in
 }
@@ -201,6 +208,13 @@ func (j *Job) Verify() (*VerifyView, error) {
 	g := j.judge(in)
 	v := &VerifyView{Gate: g, ToDo: g.ToDo(), Back: verify.Back(in, g), Now: []NowFault{}, Loops: j.State.Loops, Places: verify.Places, Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: in.FirmN()}
 	v.Unexplained = j.unexplained()
+	v.Doubts, v.Afterwards, v.CalledBack = j.doubtsAsked(), append([]Afterwards{}, j.State.Afterwards...), append([]string{}, j.State.CalledBack...)
+	v.AfterDrive = []string{}
+	for _, i := range g.Items {
+		if i.Code == "gate.after_drive" {
+			v.AfterDrive = append(v.AfterDrive, i.ID)
+		}
+	}
 	v.Looks = j.looks(&g)
 	v.Lookers, v.Alone = j.lookers()
 	if s.Pedal != nil {

@@ -2269,6 +2269,7 @@ export interface components {
         JobBleedView: {
             ahead: components["schemas"]["JobAhead"];
             applies: boolean;
+            blocked: string[];
             bottle: components["schemas"]["JobBottleView"];
             cannot?: string;
             count_aloud: number;
@@ -2306,6 +2307,7 @@ export interface components {
             refill_in_strokes: number;
             refill_now: boolean;
             routine_wheels: string[];
+            rubber: string[];
             spilled: boolean;
             steering: components["schemas"]["JobSteeringCycle"][];
             steering_good: boolean;
@@ -2336,6 +2338,10 @@ export interface components {
             fitness: components["schemas"]["FluidFitness"];
             open_days: number | null;
             water: components["schemas"]["FluidWaterVerdict"];
+        };
+        JobCameOff: {
+            also: string[];
+            step: string;
         };
         JobCandidateView: {
             chosen: boolean;
@@ -2456,6 +2462,12 @@ export interface components {
             values: {
                 [key: string]: string[];
             };
+        };
+        JobDoubtAsked: {
+            before: components["schemas"]["StandTelling"];
+            late: components["schemas"]["StandTelling"];
+            states: components["schemas"]["JobSeenState"][];
+            thing: components["schemas"]["StandThing"];
         };
         JobDrainFirst: {
             drained: components["schemas"]["JobWayCost"];
@@ -2924,10 +2936,14 @@ export interface components {
             released_by: string;
         };
         JobReplaceView: {
+            again: {
+                [key: string]: components["schemas"]["JobCameOff"];
+            };
             asked: components["schemas"]["JobFeatureAsked"][];
             blocked: {
                 [key: string]: string[];
             };
+            doubts: components["schemas"]["JobDoubtAsked"][];
             falls: {
                 [key: string]: string[];
             };
@@ -2948,8 +2964,10 @@ export interface components {
             torque: {
                 [key: string]: components["schemas"]["JobTorqueRead"];
             };
+            touches: components["schemas"]["PlanTouches"][];
             units_off: string[];
             unmeasured: string[];
+            wet: boolean;
         };
         JobRod: {
             /** Format: double */
@@ -2972,10 +2990,8 @@ export interface components {
         };
         /** @enum {string} */
         JobRole: "" | "trainee" | "technician" | "lead" | "guest" | "owner";
-        /** @enum {string} */
-        JobRubberPart: "cylinder" | "reservoir" | "modulator";
         JobRubberRenewed: {
-            part: components["schemas"]["JobRubberPart"];
+            part: string;
         };
         JobSchoolAsked: {
             answer: string;
@@ -3303,10 +3319,14 @@ export interface components {
         };
         JobUnparked: Record<string, never>;
         JobVerifyView: {
+            after_drive: string[];
+            afterwards: components["schemas"]["JobAfterwards"][];
             air: components["schemas"]["PedalResult"] | null;
             alone: boolean;
             back: components["schemas"]["VerifyWay"][];
+            called_back: string[];
             curve: components["schemas"]["JobCurvePoint"][];
+            doubts: components["schemas"]["JobDoubtAsked"][];
             expected: components["schemas"]["VerifyExpected"][];
             /** Format: double */
             firm_n: number;

@@ -163,6 +163,9 @@ describe('a step of the plan', () => {
         blocked: [],
         unmeasured: [],
         mayBeAbsent: true,
+        touchable: ['nothing', 'all'],
+        chosen: true,
+        moved: false,
         ...props,
       } as never,
       global,
@@ -181,6 +184,26 @@ describe('a step of the plan', () => {
     await w.find('[data-testid="tick-strip.lines_off"]').trigger('click')
     window.dispatchEvent(new KeyboardEvent('keydown', { key: ' ' }))
     expect(w.emitted('tick')).toEqual([[{}], [{}]])
+    w.unmount()
+  })
+  it('is ticked by no space bar that was meant to scroll: it was not chosen here', async () => {
+    const w = now({ chosen: false })
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: ' ' }))
+    expect(w.emitted('tick')).toBeUndefined()
+    await w.find('[data-testid="tick-strip.lines_off"]').trigger('click')
+    expect(w.emitted('tick')).toEqual([[{}]])
+    w.unmount()
+  })
+  it('takes no tap for a moment where somebody else moved the page on to it', async () => {
+    vi.useFakeTimers()
+    const w = now({ moved: true })
+    const done = w.find('[data-testid="tick-strip.lines_off"]')
+    expect(done.attributes('disabled')).toBeDefined()
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: ' ' }))
+    expect(w.emitted('tick')).toBeUndefined()
+    await vi.advanceTimersByTimeAsync(1300)
+    expect(done.attributes('disabled')).toBeUndefined()
+    vi.useRealTimers()
     w.unmount()
   })
   it('one with a torque is not ticked by the space bar: it takes its figure', () => {
@@ -202,11 +225,14 @@ describe('a step of the plan', () => {
   })
   it('what is done folds, and can be taken back', async () => {
     const ticks = { 'strip.lines_off': { at: '2026-11-24T09:00:00Z', by: 'Mara', event_id: 'e' } }
-    const props = { steps: [step], ticks, done: () => true, hand: '', blocked: {} } as never
+    const again = { 'strip.lines_off': { step: 'strip.lines_off', also: [] } }
+    const props = { steps: [step], ticks, done: () => true, hand: '', blocked: {}, again } as never
     const w = mount(StepList, { props, global })
     expect(w.text()).toContain('Mara')
     await w.find('[data-testid="back-strip.lines_off"]').trigger('click')
     expect(w.emitted('back')).toEqual([['strip.lines_off']])
+    await w.find('[data-testid="again-strip.lines_off"]').trigger('click')
+    expect(w.emitted('again')).toEqual([['strip.lines_off']])
   })
 })
 

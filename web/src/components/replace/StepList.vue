@@ -13,8 +13,10 @@ const props = defineProps<{
   done: (id: string) => boolean
   hand: string
   blocked: Record<string, string[]>
+  /** Done steps whose part can have come off once more. */
+  again: Record<string, unknown>
 }>()
-defineEmits<{ take: [string]; back: [string] }>()
+defineEmits<{ take: [string]; back: [string]; again: [string] }>()
 const open = ref(false)
 const numbered = computed(() => props.steps.map((s, i) => ({ s, n: i + 1 })))
 const coming = computed(() => numbered.value.filter((x) => !props.done(x.s.id) && x.s.id !== props.hand))
@@ -69,9 +71,27 @@ const time = timeText
             {{ ticks[x.s.id]?.by }}, {{ time(ticks[x.s.id]?.at ?? '') }}
           </span>
         </span>
-        <button type="button" class="tap bare" :data-testid="'back-' + x.s.id" @click="$emit('back', x.s.id)">
-          {{ t('ui.undo_step') }}
-        </button>
+        <span class="row">
+          <button
+            v-if="again[x.s.id]"
+            type="button"
+            class="tap bare"
+            :data-testid="'again-' + x.s.id"
+            :aria-label="`${t('ui.came_off_again')}: ${stepName(x.s)}`"
+            @click="$emit('again', x.s.id)"
+          >
+            {{ t('ui.came_off_again') }}
+          </button>
+          <button
+            type="button"
+            class="tap bare"
+            :data-testid="'back-' + x.s.id"
+            :aria-label="`${t('ui.undo_step')}: ${stepName(x.s)}`"
+            @click="$emit('back', x.s.id)"
+          >
+            {{ t('ui.undo_step') }}
+          </button>
+        </span>
       </li>
     </ol>
   </details>

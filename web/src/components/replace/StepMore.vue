@@ -3,12 +3,18 @@ import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import type { EventData } from '@/stores/outbox'
 import type { Schemas } from '@/api/client'
+import Choice from '@/components/Choice.vue'
 import { useJoint } from '@/lib/plan'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 
 /** What else can be said of a step: a note, that it is not on this vehicle with why, a step of one's own after it. */
-const props = defineProps<{ step: Schemas['PlanStep']; mayBeAbsent: boolean }>()
+const props = defineProps<{
+  step: Schemas['PlanStep']
+  mayBeAbsent: boolean
+  /** What a step of one's own may touch. */
+  touchable: Schemas['PlanTouches'][]
+}>()
 const emit = defineEmits<{ tick: [EventData] }>()
 const { joint, set } = useJoint()
 const store = useJob()
@@ -16,6 +22,7 @@ const notes = computed(() => (store.job?.state.step_notes ?? []).filter((n) => n
 const saying = ref<'' | 'not_here' | 'own' | 'note'>('')
 const asks = { '': '', not_here: 'ui.not_here_why', own: 'ui.own_step_what', note: 'ui.note_here_what' }
 const text = ref('')
+const touches = ref<Schemas['PlanTouches']>('all')
 function open(what: typeof saying.value) {
   saying.value = saying.value === what ? '' : what
   text.value = ''
@@ -28,7 +35,7 @@ function say() {
   else {
     const own = joint.value.own ?? []
     const n = 1 + Math.max(0, ...own.map((o) => Number(o.id.split('.')[1]) || 0))
-    void set({ own: [...own, { id: `own.${n}`, after: props.step.id, text: said }] })
+    void set({ own: [...own, { id: `own.${n}`, after: props.step.id, text: said, touches: touches.value }] })
   }
   saying.value = ''
 }
@@ -65,6 +72,14 @@ function say() {
       />
       <button class="tap main" :disabled="!text.trim()" data-testid="say-it">{{ t('ui.add') }}</button>
       <span class="small">{{ t(asks[saying]) }}</span>
+      <Choice
+        v-if="saying === 'own'"
+        :value="touches"
+        :label="t('ui.own_touches')"
+        :options="touchable.map((x) => ({ id: x, label: t('touches.' + x) }))"
+        testid="touches"
+        @pick="(v) => (touches = v as typeof touches)"
+      />
     </form>
   </div>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, onBeforeUnmount, ref } from 'vue'
 import type { EventData } from '@/stores/outbox'
 import type { Schemas } from '@/api/client'
 import RodGauge from './RodGauge.vue'
@@ -26,13 +26,25 @@ const props = defineProps<{
   unmeasured: string[]
   mayBeAbsent: boolean
   limits: Schemas['JobJointLimits']
+  touchable: Schemas['PlanTouches'][]
+  /** It was chosen here, or came next by what was done here: then the space bar ticks it. */
+  chosen: boolean
+  /** Somebody else moved the page on to it just now. */
+  moved: boolean
 }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 /** A step with a figure is ticked by its figure. */
 const told = ['close.bleed', 'strip.look_in_booster', 'prepare.compare_on_bench']
 const plain = computed(() => !props.step.torque && !props.step.measure && !told.includes(props.step.id))
 const free = computed(() => props.blocked.length === 0)
-useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
+/** A step that moved under the thumb takes no tap for a moment: the one under way was meant for another. */
+const startled = ref(props.moved)
+const calm = setTimeout(() => (startled.value = false), 1200)
+onBeforeUnmount(() => clearTimeout(calm))
+const onDone = (e: KeyboardEvent) => (e.target as HTMLElement | null)?.dataset?.testid === 'tick-' + props.step.id
+useKeys({
+  ' ': (e) => (props.chosen || onDone(e)) && plain.value && free.value && !startled.value && emit('tick', {}),
+})
 </script>
 
 <template>
@@ -72,6 +84,7 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
         v-else-if="told.includes(step.id)"
         :id="step.id"
         :unmeasured="unmeasured"
+        :chosen="chosen"
         @tick="(e) => emit('tick', e)"
       />
       <ProveNoVoltage v-else-if="step.measure === 'volts'" :most="limits.volts_most" @tick="(e) => emit('tick', e)" />
@@ -80,6 +93,7 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
         type="button"
         class="tap main big"
         data-stroke
+        :disabled="startled"
         :data-testid="'tick-' + step.id"
         :aria-label="`${t('ui.step_done')}: ${stepName(step)}`"
         @click="emit('tick', {})"
@@ -88,7 +102,7 @@ useKeys({ ' ': () => plain.value && free.value && emit('tick', {}) })
       </button>
     </template>
     <StepPhotos :step="step.id" :name="stepName(step)" />
-    <StepMore :step="step" :may-be-absent="mayBeAbsent" @tick="(e) => emit('tick', e)" />
+    <StepMore :step="step" :may-be-absent="mayBeAbsent" :touchable="touchable" @tick="(e) => emit('tick', e)" />
   </section>
 </template>
 

@@ -11,6 +11,7 @@ import BleedAlerts from '@/components/bleed/BleedAlerts.vue'
 import CallerPad from '@/components/bleed/CallerPad.vue'
 import MethodOffers from '@/components/bleed/MethodOffers.vue'
 import Programme from '@/components/bleed/Programme.vue'
+import RubberList from '@/components/bleed/RubberList.vue'
 import SteeringSide from '@/components/bleed/SteeringSide.vue'
 import StepWork from '@/components/bleed/StepWork.vue'
 import WhatFor from '@/components/bleed/WhatFor.vue'
@@ -26,12 +27,14 @@ import { useBleedShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
 import { useTimer } from '@/lib/timer'
 import { useUndo } from '@/lib/undo'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useOutbox } from '@/stores/outbox'
+import { useSession } from '@/stores/session'
 
 const store = useJob()
 const outbox = useOutbox()
+const session = useSession()
 const { view, problem } = useStation('bleed')
 const shown = useBleedShown()
 const picked = ref<string | null>(null)
@@ -40,7 +43,9 @@ const called = computed(() => calling.value && !!view.value?.entry?.calls)
 const at = computed(() => picked.value ?? view.value?.current ?? '')
 const wheel = computed(() => (at.value ? view.value?.wheels[at.value] : undefined))
 const waiting = computed(() => outbox.of(store.job!.id).filter((e) => e.kind === 'bleed_stroke').length)
-const blocked = computed(() => !!view.value && (view.value.refill_now || view.value.draw_down_now))
+const blocked = computed(
+  () => !!view.value && (view.value.refill_now || view.value.draw_down_now || view.value.blocked.length > 0),
+)
 /** After the opening in hand another one follows: nothing to look at yet, and the level bears it. */
 const more = computed(
   () =>
@@ -74,6 +79,7 @@ const itself = useByItself(
   () => view.value?.entry?.counts === 'strokes',
 )
 function moved(cm3: number) {
+  if (view.value?.blocked.length) return
   begin()
   store.send('bleed_volume', { wheel: at.value, volume_cm3: cm3 })
 }
@@ -115,6 +121,11 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
     <RouterLink class="tap main gap" :to="{ name: 'verify' }">{{ t('ui.go_verify') }}</RouterLink>
   </section>
   <template v-else-if="view">
+    <p v-if="view.blocked.length && at" class="problem" role="alert" data-testid="opening-blocked">
+      {{ say('ui.hold_first_wait', { steps: view.blocked }, session.pref) }}
+      <RouterLink class="tap" :to="{ name: 'replace' }">{{ t('ui.go_there') }}</RouterLink>
+    </p>
+    <RubberList v-if="view.rubber.length" :parts="view.rubber" />
     <p v-if="view.cannot" class="problem" role="alert" data-testid="cannot">{{ t(view.cannot) }}</p>
     <section class="field">
       <header>

@@ -12,7 +12,9 @@ import SmallParts from '@/components/replace/SmallParts.vue'
 import StepList from '@/components/replace/StepList.vue'
 import StepNow from '@/components/replace/StepNow.vue'
 import StepsTogether from '@/components/replace/StepsTogether.vue'
+import CameOff from '@/components/replace/CameOff.vue'
 import TakeBack from '@/components/replace/TakeBack.vue'
+import ToldLate from '@/components/replace/ToldLate.vue'
 import WhatIsHere from '@/components/replace/WhatIsHere.vue'
 import { useReplaceShown } from '@/lib/shown'
 import { stepName } from '@/lib/plan'
@@ -44,9 +46,28 @@ watchEffect(() => {
   shown.view = view.value
   shown.hand = hand.value
 })
+/** The step in hand moved on by what was done here; by anybody else's doing it is not yet this hand's. */
+const chosen = ref('')
+let mine = false
+watch(hand, (now, was) => {
+  chosen.value = mine || picked.value === now ? now : ''
+  moved.value = !!was && !mine && picked.value !== now
+  mine = false
+})
+const moved = ref(false)
+function take(id: string) {
+  picked.value = id
+  chosen.value = id
+}
 function tick(of: string, extra: EventData) {
+  mine = true
   store.send('tick', { step: of, done: true, ...extra })
   picked.value = ''
+}
+const again = ref('')
+function cameOff(steps: string[]) {
+  for (const step of steps) tick(step, {})
+  again.value = ''
 }
 /** As planned, up to here: each step its own event, told by one tap. */
 const together = computed(() =>
@@ -77,6 +98,8 @@ function takeBack(also: string[]) {
       </p>
       <GateStrip :gates="gates" :done="done" :next="hand" />
     </section>
+    <ToldLate :doubts="view.doubts" />
+    <p v-if="view.wet" class="problem" role="alert" data-testid="wet-both">{{ t('ui.wet_both') }}</p>
     <p class="gone" role="status">{{ step ? `${t('ui.step_in_hand')}: ${stepName(step)}` : '' }}</p>
     <StepNow
       v-if="step"
@@ -89,6 +112,9 @@ function takeBack(also: string[]) {
       :unmeasured="view.unmeasured"
       :limits="view.limits"
       :may-be-absent="view.may_be_absent.includes(step.id)"
+      :chosen="chosen === step.id"
+      :moved="moved"
+      :touchable="view.touches"
       @tick="(e) => tick(step!.id, e)"
     />
     <p v-if="!step" class="field" role="status" data-testid="plan-done">
@@ -121,14 +147,23 @@ function takeBack(also: string[]) {
       :done="done"
       :hand="hand"
       :blocked="view.blocked"
-      @take="(id) => (picked = id)"
+      :again="view.again"
+      @take="take"
       @back="(id) => (back = id)"
+      @again="(id) => (again = id)"
     />
     <WhatIsHere v-if="view.asked.length && asking === false" :asked="view.asked" :said="true" />
     <SmallParts v-if="joint" :small="view.small" :fitting="fitting" :step="hand" />
     <LineMap v-if="view.plan.lines.length" :lines="view.plan.lines" />
     <OldUnits v-if="view.units_off.length" :units="view.units_off" />
     <SchoolPicks :schools="view.schools" />
+    <CameOff
+      v-if="again && view.again[again]"
+      :off="view.again[again]!"
+      :steps="steps"
+      @leave="again = ''"
+      @off="cameOff"
+    />
     <TakeBack
       v-if="back"
       :step="back"

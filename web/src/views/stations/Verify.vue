@@ -1,22 +1,26 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import Faults from '@/components/Faults.vue'
 import Meaning from '@/components/Meaning.vue'
 import TwinPanel from '@/components/TwinPanel.vue'
 import StateMark from '@/components/StateMark.vue'
+import ToldLate from '@/components/replace/ToldLate.vue'
+import AfterDrive from '@/components/verify/AfterDrive.vue'
+import FitReason from '@/components/verify/FitReason.vue'
 import GateHead from '@/components/verify/GateHead.vue'
 import PlaceChecks from '@/components/verify/PlaceChecks.vue'
 import WorthALook from '@/components/verify/WorthALook.vue'
 import { findingsOf } from '@/lib/findings'
 import { useVerifyShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
 
 /** What is read, place by place in the order one gets there; the gate fills beside it. */
-const { view, problem } = useStation('verify')
+const { view, problem, refresh } = useStation('verify')
 const store = useJob()
 const session = useSession()
 const known = computed(() => findingsOf(store.job!, 'verify'))
@@ -27,6 +31,9 @@ watchEffect(() => {
   Object.assign(beside, { view: view.value, marks: pairs.map((r) => ({ x: r.pedal_force_n, y: r.travel_mm })) })
 })
 const next = computed(() => view.value?.to_do[0])
+/** What only needs time is asked again as time goes by: nothing has to be tapped for it. */
+const waits = computed(() => !!view.value?.to_do.some((i) => ['gate.time.short', 'gate.too_soon'].includes(i.code)))
+useIntervalFn(() => waits.value && void refresh(), 15_000)
 /** Places that are one walk are one tab, in the order one gets to them. */
 const walks = [['engine_off'], ['engine_on', 'stopped'], ['wheels'], ['lamps', 'road', 'second']]
 const tabs = computed(() => {
@@ -81,6 +88,12 @@ async function go(id: string, jump = false) {
         <span v-if="x.left" class="fig">{{ t('ui.n_left', { n: x.left }) }}</span>
       </button>
     </nav>
+    <p v-if="view.called_back.length" class="problem" role="alert" data-testid="called-back">
+      {{ say('ui.called_back', { findings: view.called_back }, session.pref) }}
+    </p>
+    <ToldLate :doubts="view.doubts" />
+    <FitReason v-if="view.gate.items.some((i) => i.code === 'gate.fits.changes')" />
+    <AfterDrive v-if="view.after_drive.length && !view.released" :items="view.after_drive" />
     <PlaceChecks v-for="p in now?.places ?? []" :key="p.place" :view="view" :place="p.place" :items="p.items" />
     <WorthALook v-if="!view.released" :looks="view.looks" />
     <TwinPanel />
