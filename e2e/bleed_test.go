@@ -188,6 +188,7 @@ func TestBleedForAirAtOneWheelAndOtherWays(t *testing.T) {
 	p.until("by syringe", head+`.includes("Reverse")`)
 	p.gone("draw-down-now")
 	for range 4 { // a syringe at a time, until one more would come over the brim
+		p.takeTime(time.Minute)
 		p.click("container")
 		p.stored()
 		time.Sleep(500 * time.Millisecond)

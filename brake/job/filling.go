@@ -96,7 +96,7 @@ func (f *Filled) Apply(j *Job, e *Event) {
 	j.worked(e, string(e.Kind), stand.Reservoir, stand.Fluid)
 	j.pour(e, f.Poured)
 	if p, err := j.Plan(); err == nil && f.AddedCM3 > 0 && right {
-		if missing, err := p.Missing("close.fill", j.done(p)); err == nil && len(missing) == 0 {
+		if missing, err := p.Missing("close.fill", j.doneOf(p, false)); err == nil && len(missing) == 0 {
 			j.State.Ticks["close.fill"] = Tick{At: e.At, By: e.By.Name, EventID: e.ID}
 			j.account().Do("close.fill", e.when(), j.pair(), true)
 		}

@@ -88,7 +88,10 @@ func (j *Job) Done() map[string]bool {
 	return j.done(p)
 }
 
-func (j *Job) done(p *plan.Plan) map[string]bool {
+func (j *Job) done(p *plan.Plan) map[string]bool { return j.doneOf(p, true) }
+
+// doneOf is done; without what is counted, which is dear to ask and stands in no step's way.
+func (j *Job) doneOf(p *plan.Plan, counted bool) map[string]bool {
 	a, now := j.account(), j.pair()
 	out := make(map[string]bool, len(p.Steps))
 	for i := range p.Steps {
@@ -96,7 +99,7 @@ func (j *Job) done(p *plan.Plan) map[string]bool {
 		act := stand.Find(s.ID)
 		switch {
 		case act != nil && act.Counted:
-			out[s.ID] = j.bled()
+			out[s.ID] = counted && j.bled()
 		case act != nil && act.Thing == stand.Tools && j.driven():
 			out[s.ID] = true // counting out after the drive is too late to help
 		case act != nil && a.StateOf(act.Thing) == stand.Absent && a.MayBeAbsent(s.ID):

@@ -154,7 +154,7 @@ func (m *maker) strip() []row {
 			continue
 		}
 		seen[r.part] = true
-		if !m.asked(r) && !m.told(r.off) && !m.told("strip.cylinder_aside") {
+		if !m.asked(r) && !m.told(r.off) && !(r.part == partCylinder && m.told("strip.cylinder_aside")) {
 			off = append(off, r) // off once, and taken back since: it has to be fast again, nothing more
 			continue
 		}

@@ -22,6 +22,8 @@ type Doubt struct {
 	// Was is how it stood without the late one; Open: somebody has worked on since who had not seen it.
 	Was  State `json:"was"`
 	Open bool  `json:"open,omitempty"`
+	// Near: another told otherwise of it within what clocks are in doubt.
+	Near bool `json:"near,omitempty"`
 	// arrival of the late telling
 	Arrived int64 `json:"arrived"`
 }
@@ -35,7 +37,7 @@ type Seen struct {
 // ToldLate takes down that an act was told late: name is who told it, was how the thing stood before it, near whether another told
 // otherwise of it within what clocks are in doubt.
 func (a *Account) ToldLate(t Thing, late, before Telling, w When, was State, near bool) {
-	set(&a.Doubts, t, Doubt{Seq: w.Seq, Late: late, Before: before, Was: was, Open: near, Arrived: w.Arrived})
+	set(&a.Doubts, t, Doubt{Seq: w.Seq, Late: late, Before: before, Was: was, Open: near, Near: near, Arrived: w.Arrived})
 }
 
 // Unaware opens the doubts somebody worked on in who had not seen what they rest on.
@@ -48,9 +50,10 @@ func (a *Account) Unaware(w When) {
 	}
 }
 
-// Knows closes the doubt of a thing that somebody told of who knew.
+// Knows closes the doubt of a thing that was told of once more: by one who knew, or later in the order of hands by whomever, unless the two
+// lie so near together that either may have been first.
 func (a *Account) Knows(t Thing, w When) {
-	if d, there := a.Doubts[t]; there && w.Arrived > d.Arrived {
+	if d, there := a.Doubts[t]; there && (w.Arrived > d.Arrived || w.Seq > d.Seq && !d.Near) {
 		delete(a.Doubts, t)
 	}
 }

@@ -33,7 +33,7 @@ type Evidence struct {
 }
 
 // Cure is the work that can make right what a failed reading showed. Until some of it was done after the reading, and the vehicle then
-// read well, it stays failed: a vehicle does not heal (how-it-computes, section 13.4).
+// read well, it stays failed: a vehicle does not heal (how-it-computes, section 12).
 type Cure struct {
 	// Anew are things that came off and are back; Fast those that were made fast, set or done; Wet those that were made fast where
 	// something was told wet before.

@@ -9,7 +9,7 @@ import (
 	"geminate/brake/stand"
 )
 
-// What evidence needs, and how long it holds (how-it-computes, section 13.4): joints are dry only while the foot presses them; nobody drives
+// What evidence needs, and how long it holds (how-it-computes, section 12): joints are dry only while the foot presses them; nobody drives
 // before the pedal was held, pumped, and the joints and the level looked at; joints and level are looked at again after the drive; the
 // second look comes last. A vehicle that only stood is read again after a day.
 

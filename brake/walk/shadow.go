@@ -29,6 +29,11 @@ type shadow struct {
 	work, hydraulic                int64 // the last act on the vehicle, and on its hydraulics
 	hold                           int64
 	holdGood                       bool
+	failed                         int64 // when it last sank, and how often it was held well since
+	goods                          int
+	dry, drove                     int64 // when the joints were last seen dry, and it was last driven
+	heldBefore, dryBefore          bool  // and what had been read by then
+	wetTold                        bool
 	parked                         bool
 }
 
@@ -54,15 +59,24 @@ func read(s *system.System, events []job.Event, choice map[int64]chosen) *shadow
 			undone[u.Of] = true
 		}
 	}
+	events = byClock(events)
 	for i, e := range events {
 		if c, ok := choice[e.Seq]; ok {
 			sh.chosen, sh.fitsCylinder, sh.vice = c.unit, c.cylinder, c.vice
 		}
 		if !undone[e.ID] && !sh.slip(events, i) && !(i > 0 && sh.slip(events, i-1)) {
+			e.Seq = int64(i + 1) // when hands did it, whenever it was told
 			sh.event(&e)
 		}
 	}
 	return sh
+}
+
+// byClock puts a log in the order in which hands worked: a walker's clocks are all right.
+func byClock(events []job.Event) []job.Event {
+	out := slices.Clone(events)
+	slices.SortStableFunc(out, func(a, b job.Event) int { return a.At.Compare(b.At) })
+	return out
 }
 
 // slip says whether something was told to be off for the first time and taken back before anything else: it never came off.
@@ -113,7 +127,10 @@ func (sh *shadow) event(e *job.Event) {
 		sh.parked = true
 	case *job.Unparked:
 		sh.parked = false
+	case *job.IntakeChanged: // other figures: what was read was judged by those before
+		sh.hydraulic = e.Seq
 	case *job.FindingMade:
+		sh.tested(b, e.Seq)
 		if b.Phase != job.PhaseVerify || b.Finding != "pedal.sink" {
 			return
 		}
@@ -124,6 +141,12 @@ func (sh *shadow) event(e *job.Event) {
 		sh.hold, sh.holdGood = 0, false
 		if json.Unmarshal(b.Value, &v) == nil && len(b.Value) > 0 && (b.Sure == nil || *b.Sure) {
 			sh.hold, sh.holdGood = e.Seq, v.Seconds >= 30 && v.TravelMM <= 6
+			switch {
+			case !sh.holdGood:
+				sh.failed, sh.goods = e.Seq, 0
+			default:
+				sh.goods++
+			}
 		}
 	}
 }
@@ -251,6 +274,15 @@ func (sh *shadow) broken() (out []string) {
 		if l := sh.looks[id]; len(l) == 0 || !l[len(l)-1].clear || l[len(l)-1].at <= sh.airAt[id] {
 			out = append(out, id+": last seen with bubbles, or not since")
 		}
+	}
+	if sh.failed > 0 && sh.goods < 2 && !(sh.off["cylinder"] > sh.failed && sh.on["cylinder"] > sh.off["cylinder"]) && !sh.wetTold {
+		out = append(out, "it sank, and nothing was done that can have cured it")
+	}
+	if sh.s.Pedal != nil && !sh.s.IsClutch() && (sh.drove == 0 || !sh.heldBefore || !sh.dryBefore) {
+		out = append(out, "driven before it was held and seen dry")
+	}
+	if sh.s.Pedal != nil && !sh.s.IsClutch() && sh.dry < sh.drove {
+		out = append(out, "not looked at since the drive")
 	}
 	if sh.s.Pedal != nil && (sh.hold == 0 || !sh.holdGood || sh.hold < sh.hydraulic) {
 		out = append(out, "not held since the last work")

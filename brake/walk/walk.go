@@ -64,11 +64,13 @@ type chosen struct {
 
 type walker struct {
 	*hands.Hands
-	r      *rand.Rand
-	seed   uint64
-	ids    int
-	choice map[int64]chosen
-	out    Result
+	// waiting is what others did cut off and have not told yet.
+	waiting []job.In
+	r       *rand.Rand
+	seed    uint64
+	ids     int
+	choice  map[int64]chosen
+	out     Result
 }
 
 var hand = job.Actor{ID: "w1", Name: "Walker", Role: job.Lead}
@@ -97,6 +99,11 @@ func One(seed uint64, acts int) (Result, error) {
 	for w.out.Acts < acts && w.out.Acts+w.out.Refused < 4*acts {
 		if err := w.act(); err != nil {
 			return w.out, err
+		}
+		if len(w.waiting) > 0 && (len(w.waiting) > lateMost || r.IntN(12) == 0) {
+			if err := known(w.sendLate()); err != nil {
+				return w.out, err
+			}
 		}
 		if err := w.look(); err != nil {
 			return w.out, err
@@ -164,7 +171,21 @@ func (w *walker) slip() error {
 	r, s := w.r, w.Intake.System
 	wheel := s.Wheels[r.IntN(len(s.Wheels))].ID
 	no := false
-	switch r.IntN(20) {
+	switch r.IntN(30) {
+	case 20, 21, 22:
+		return w.cutOff(wheel)
+	case 23:
+		return w.sendLate()
+	case 24, 25:
+		return w.tests(wheel)
+	case 26:
+		return w.editSystem()
+	case 27:
+		return w.undoChain()
+	case 28:
+		return w.Tell(job.KindPartOff, job.PartOff{Place: stand.AtStud, Part: "nut"})
+	case 29:
+		return w.mate().Tell(mateHand, w.At, w.ID(), job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1})
 	case 0, 1:
 		return w.Tell(job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1 + r.IntN(12)})
 	case 2:
@@ -276,7 +297,7 @@ func (w *walker) look() error {
 	if err != nil {
 		return err
 	}
-	if g.Passable {
+	if g.Passable && len(w.waiting) == 0 { // what nobody has told nobody can know
 		w.out.Passable++
 		for _, rule := range read(w.Intake.System, w.Events, w.choice).broken() {
 			w.out.Unsafe = append(w.out.Unsafe, fmt.Sprintf("seed %d, event %d, %s: %s", w.seed, w.Head, w.Intake.Pattern, rule))

@@ -13,7 +13,7 @@ func TestTenThousandActs(t *testing.T) {
 	for part := range uint64(2) {
 		t.Run("", func(t *testing.T) {
 			t.Parallel()
-			r, err := Run(3_000, 1+part*10_000, nil)
+			r, err := Run(2_500, 1+part*10_000, nil)
 			require.NoError(t, err)
 			assert.Empty(t, r.Unsafe)
 			assert.Empty(t, r.DeadEnds)

@@ -45,20 +45,26 @@ function say() {
   <div class="more">
     <p v-for="n in notes" :key="n.event_id" class="small" data-testid="step-note">{{ n.text }} ({{ n.by }})</p>
     <div class="row">
-      <button type="button" class="tap bare" :aria-pressed="saying === 'note'" data-testid="note" @click="open('note')">
+      <button
+        type="button"
+        class="tap bare"
+        :aria-expanded="saying === 'note'"
+        data-testid="note"
+        @click="open('note')"
+      >
         {{ t('ui.note_here') }}
       </button>
       <button
         v-if="mayBeAbsent"
         type="button"
         class="tap bare"
-        :aria-pressed="saying === 'not_here'"
+        :aria-expanded="saying === 'not_here'"
         data-testid="not-here"
         @click="open('not_here')"
       >
         {{ t('ui.not_here') }}
       </button>
-      <button type="button" class="tap bare" :aria-pressed="saying === 'own'" data-testid="own" @click="open('own')">
+      <button type="button" class="tap bare" :aria-expanded="saying === 'own'" data-testid="own" @click="open('own')">
         {{ t('ui.own_step') }}
       </button>
     </div>

@@ -14,15 +14,7 @@ function tell() {
 </script>
 
 <template>
-  <button type="button" class="tap main wide" data-testid="after-drive" @click="tell">
-    {{ t('ui.after_drive') }}
+  <button type="button" class="tap main" data-testid="after-drive" @click="tell">
+    {{ t(items.includes('check.level') ? 'ui.after_drive' : 'ui.after_drive_dry') }}
   </button>
 </template>
-
-<style scoped>
-.wide {
-  width: 100%;
-  min-height: 60px;
-  margin: 8px 0;
-}
-</style>

@@ -48,11 +48,12 @@ watchEffect(() => {
 })
 /** The step in hand moved on by what was done here; by anybody else's doing it is not yet this hand's. */
 const chosen = ref('')
-let mine = false
+let mineUntil = 0 // ms by this page's clock: one tap may tell several steps, and the page follows them one by one
+const mineMS = 5000
 watch(hand, (now, was) => {
-  chosen.value = mine || picked.value === now ? now : ''
-  moved.value = !!was && !mine && picked.value !== now
-  mine = false
+  const mine = performance.now() < mineUntil || picked.value === now
+  chosen.value = mine ? now : ''
+  moved.value = !!was && !mine
 })
 const moved = ref(false)
 function take(id: string) {
@@ -60,7 +61,7 @@ function take(id: string) {
   chosen.value = id
 }
 function tick(of: string, extra: EventData) {
-  mine = true
+  mineUntil = performance.now() + mineMS
   store.send('tick', { step: of, done: true, ...extra })
   picked.value = ''
 }

@@ -93,7 +93,6 @@ async function go(id: string, jump = false) {
     </p>
     <ToldLate :doubts="view.doubts" />
     <FitReason v-if="view.gate.items.some((i) => i.code === 'gate.fits.changes')" />
-    <AfterDrive v-if="view.after_drive.length && !view.released" :items="view.after_drive" />
     <PlaceChecks v-for="p in now?.places ?? []" :key="p.place" :view="view" :place="p.place" :items="p.items" />
     <WorthALook v-if="!view.released" :looks="view.looks" />
     <TwinPanel />
@@ -119,6 +118,7 @@ async function go(id: string, jump = false) {
       <RouterLink v-if="link && !view.released" class="tap main" :to="link" data-testid="next-check"
         >{{ t('ui.next_check') }}: {{ t('finding.' + next!.id) }}</RouterLink
       >
+      <AfterDrive v-else-if="view.after_drive.length && !view.released" :items="view.after_drive" />
       <button
         v-else-if="next && !view.released && walkOf(next.where) !== now?.id"
         type="button"
