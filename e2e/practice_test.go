@@ -47,6 +47,7 @@ func (l *learner) ask(method, path string, body any, want int) map[string]any {
 
 func begin(t *testing.T, hand *shopHand, body map[string]any) *learner {
 	t.Helper()
+	hand.http.Timeout = 2 * time.Minute // an end is worked out: on a busy machine it takes its seconds, and is answered
 	l := &learner{shopHand: hand, t: t}
 	l.job = l.ask("POST", "/api/practice", body, 200)["job"].(string)
 	return l

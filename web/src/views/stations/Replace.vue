@@ -48,10 +48,11 @@ watchEffect(() => {
 })
 /** The step in hand moved on by what was done here; by anybody else's doing it is not yet this hand's. */
 const chosen = ref('')
+const ticked = new Set<string>()
 let mineUntil = 0 // ms by this page's clock: one tap may tell several steps, and the page follows them one by one
 const mineMS = 5000
 watch(hand, (now, was) => {
-  const mine = performance.now() < mineUntil || picked.value === now
+  const mine = ticked.has(was) || performance.now() < mineUntil || picked.value === now
   chosen.value = mine ? now : ''
   moved.value = !!was && !mine
 })
@@ -61,6 +62,7 @@ function take(id: string) {
   chosen.value = id
 }
 function tick(of: string, extra: EventData) {
+  ticked.add(of)
   mineUntil = performance.now() + mineMS
   store.send('tick', { step: of, done: true, ...extra })
   picked.value = ''
