@@ -172,21 +172,18 @@ func TestWhatFailedStaysFailed(t *testing.T) {
 		j.wait += 120
 		j.reads(t, c.id, c.bad, nil)
 		c.touched(t, j)
-		for range 2 {
-			j.doUntil(t, "")
-			j.wait += 120
-			if c.id != "rubber.swollen" {
-				j.reads(t, c.id, c.good, nil)
-			}
-			g, err := j.Gate()
-			require.NoError(t, err)
-			found := false
-			for _, i := range g.Items {
-				found = found || i.State == verify.Failed && (i.ID == c.id || i.ID == "rubber" || i.ID == "contradicts" || i.ID == "pedal.air")
-			}
-			assert.True(t, found, "%s: one good reading by the same hand", name)
-			break
+		j.doUntil(t, "")
+		j.wait += 120
+		if c.id != "rubber.swollen" {
+			j.reads(t, c.id, c.good, nil)
 		}
+		g, err := j.Gate()
+		require.NoError(t, err)
+		found := false
+		for _, i := range g.Items {
+			found = found || i.State == verify.Failed && (i.ID == c.id || i.ID == "rubber" || i.ID == "contradicts" || i.ID == "pedal.air")
+		}
+		assert.True(t, found, "%s: one good reading by the same hand", name)
 	}
 }
 
