@@ -173,7 +173,7 @@ func (j *Job) edited(changes []Change, e *Event) {
 func (j *Job) rechosen(changes []Change, before stand.Pair, e *Event) {
 	now := j.pair()
 	if before != now {
-		j.State.Pairs = append(slices.Clone(j.State.Pairs), PairChosen{Arrived: e.Seq, Pair: now})
+		j.State.Pairs = append(slices.Clone(j.State.Pairs), PairChosen{Arrived: e.Seq, By: e.By.ID, Pair: now})
 	}
 	if j.account().Last.Seq == 0 && len(j.State.Read) == 0 {
 		return
@@ -222,6 +222,7 @@ func (j *Job) fittedBy(path string) bool {
 // PairChosen is a pair of units the work was for from an event on.
 type PairChosen struct {
 	Arrived int64      `json:"arrived"`
+	By      string     `json:"by,omitempty"`
 	Pair    stand.Pair `json:"pair"`
 }
 
@@ -230,18 +231,19 @@ func (j *Job) pairSeen(e *Event) stand.Pair {
 	if e.Base <= 0 {
 		return j.pair()
 	}
-	for i, p := range slices.Backward(j.State.Pairs) {
-		if p.Arrived <= e.Base || p.Arrived > e.Seq && i == 0 {
-			break
+	pair := j.State.FirstPair
+	unseen := false
+	for _, p := range j.State.Pairs {
+		if p.Arrived > e.Base && p.Arrived < e.Seq && p.By != e.By.ID { // chosen by somebody whose choice its teller had not seen
+			unseen = true
+			continue
 		}
-		if p.Arrived > e.Base && p.Arrived < e.Seq { // chosen by somebody whose choice its teller had not seen
-			if i == 0 {
-				return j.State.FirstPair
-			}
-			return j.State.Pairs[i-1].Pair
-		}
+		pair = p.Pair
 	}
-	return j.pair()
+	if !unseen {
+		return j.pair()
+	}
+	return pair
 }
 
 // ── what was found after the work ──

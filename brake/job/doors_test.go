@@ -417,7 +417,7 @@ func TestTwoHands(t *testing.T) {
 	j.choose(t, func(c *Choices) { c.Unit = other })
 	data, err := json.Marshal(&Ticked{Step: "prepare.compare_on_bench", Compared: points})
 	require.NoError(t, err)
-	out, err := j.Append(j, mara, j.now().Add(time.Minute), []In{{ID: "cut-off", Kind: KindTick, At: j.now(), Base: seen, Device: "tablet", Data: data}})
+	out, err := j.Append(j, piet, j.now().Add(time.Minute), []In{{ID: "cut-off", Kind: KindTick, At: j.now(), Base: seen, Device: "tablet", Data: data}})
 	require.NoError(t, err)
 	j.Events = append(j.Events, out...)
 	assert.Contains(t, j.left(t), "prepare.compare_on_bench")

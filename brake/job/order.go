@@ -2,6 +2,7 @@ package job
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 	"time"
 )
@@ -13,6 +14,7 @@ import (
 //
 //	key(e) = max(clock(e), key(all the teller had seen) + 1 ms, key(the device's event before) + 1 ms)
 //
+// What somebody chose or corrected goes out before what they did after it, with the time it arrived: their own acts come after it.
 // Where nobody said what was seen (old logs, programs of somebody's own) the clock alone says; what lies behind the last by less than clocks
 // are in doubt comes as it arrived.
 
@@ -26,7 +28,7 @@ const clockDoubt = 2 * time.Minute
 // keys gives the key of each event, ms, and before each arrival the greatest of all that had arrived by then.
 func keys(events []Event) (own, upTo []int64) {
 	own, upTo = make([]int64, len(events)), make([]int64, len(events)+1)
-	device := map[string]int64{}
+	device, edits := map[string]int64{}, map[string]int64{}
 	for i := range events {
 		e := &events[i]
 		k := e.At.UnixMilli()
@@ -39,10 +41,17 @@ func keys(events []Event) (own, upTo []int64) {
 			k = max(k, device[e.Device]+tick)
 			device[e.Device] = k
 		}
+		k = max(k, edits[e.By.ID])
+		if isEdit(e) {
+			edits[e.By.ID] = k + tick
+		}
 		own[i], upTo[i+1] = k, max(upTo[i], k)
 	}
 	return own, upTo
 }
+
+// isEdit says whether an event is somebody's edit of intake or choices.
+func isEdit(e *Event) bool { return e.Kind == KindIntake || e.Kind == KindChoices }
 
 // fellBack puts what is told behind the last, where it lies before it by less than clocks are in doubt.
 func fellBack(k, last int64) int64 {
@@ -81,6 +90,8 @@ func inOrder(events []Event) []Event {
 type Tail struct {
 	// KeyMS is the greatest key of all.
 	KeyMS int64 `json:"key_ms"`
+	// Edits is where what each person tells begins, after their own last edit.
+	Edits map[string]int64 `json:"edits,omitempty"`
 	// Device told everything from From on.
 	Device string `json:"device,omitempty"`
 	From   int64  `json:"from"`
@@ -91,17 +102,26 @@ func (t *Tail) key(e *Event, head int64) (k int64, last bool) {
 	k = e.At.UnixMilli()
 	switch {
 	case e.Base <= 0:
-		k = fellBack(k, t.KeyMS)
+		k = max(fellBack(k, t.KeyMS), t.Edits[e.By.ID])
 		return k, k >= t.KeyMS
 	case e.Base >= head, e.Device != "" && e.Device == t.Device && e.Base >= t.From-1:
 		return max(k, t.KeyMS+tick), true
 	}
+	k = max(k, t.Edits[e.By.ID])
 	return k, k > t.KeyMS
 }
 
 // take moves the tail behind an event that is.
 func (t *Tail) take(e *Event, k int64) {
 	t.KeyMS = max(t.KeyMS, k)
+	if isEdit(e) {
+		next := maps.Clone(t.Edits)
+		if next == nil {
+			next = map[string]int64{}
+		}
+		next[e.By.ID] = k + tick
+		t.Edits = next
+	}
 	if e.Device == "" || e.Device != t.Device {
 		t.Device, t.From = e.Device, e.Seq
 	}

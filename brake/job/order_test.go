@@ -44,6 +44,13 @@ func TestTheOrderOfHands(t *testing.T) {
 	assert.Equal(t, []string{"1", "2", "3"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), e(3, 300, 1, "a")), "a device keeps its own order")
 	assert.Equal(t, []string{"1", "3", "2"}, order(e(1, 0, 0, ""), e(2, 600, 0, ""), e(3, 300, 0, "")), "nobody said: by the clock")
 	assert.Equal(t, []string{"1", "2", "3"}, order(e(1, 0, 0, ""), e(2, 600, 0, ""), e(3, 590, 0, "")), "but for what clocks are in doubt")
+	chose := e(3, 900, 2, "")
+	chose.Kind, chose.Body, chose.By = KindChoices, &ChoicesChanged{}, mara
+	did := e(4, 400, 1, "b")
+	did.By = mara
+	assert.Equal(t, []string{"1", "2", "3", "4"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), chose, did), "one's own choice goes out before what was done after it")
+	did.By = piet
+	assert.Equal(t, []string{"1", "4", "2", "3"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), chose, did), "somebody else's does not")
 	list := inOrder([]Event{e(1, 0, 0, "a"), e(2, 600, 1, "a"), e(3, 300, 1, "b")})
 	assert.False(t, list[0].late)
 	assert.True(t, list[1].late)

@@ -249,7 +249,7 @@ func (in *Input) doubt(id string) (Doubt, bool) {
 	if in.cured(id, failed, nil) {
 		return Doubt{ID: id, More: 1}, true
 	}
-	others := len(in.People) > 1
+	others := len(in.People) > 1 && !in.Unhurried // whoever practises is alone with the vehicle
 	d := Doubt{ID: id, More: max(0, readAgainLeast-passes), Else: others && !other}
 	if d.Else {
 		d.More = max(1, d.More)

@@ -2747,6 +2747,7 @@ export interface components {
         JobPairChosen: {
             /** Format: int64 */
             arrived: number;
+            by?: string;
             pair: components["schemas"]["StandPair"];
         };
         /** @enum {string} */
@@ -3198,6 +3199,9 @@ export interface components {
         };
         JobTail: {
             device?: string;
+            edits?: {
+                [key: string]: number;
+            };
             /** Format: int64 */
             from: number;
             /** Format: int64 */
@@ -4535,6 +4539,7 @@ export interface components {
             arrived: number;
             before?: components["schemas"]["StandTelling"];
             late: components["schemas"]["StandTelling"];
+            near?: boolean;
             open?: boolean;
             /** Format: int64 */
             seq: number;
