@@ -25,7 +25,7 @@ func (f *FitAccepted) Check(j *Job) error {
 	if len([]rune(strings.TrimSpace(f.Reason))) < reasonLeast {
 		return fault("$.data.reason", "fault.reason_short", nil)
 	}
-	if v := j.fitsByFigures(); !v.Asked || v.NoBore != "" {
+	if v := j.fitsByFigures(); !v.Asked || v.NoBore {
 		return fault("$.data", "fault.bore_unknown", nil)
 	}
 	return nil

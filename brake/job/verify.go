@@ -169,7 +169,7 @@ func (j *Job) fitsByFigures() (f verify.Fits) {
 	unit, booster := j.unitsOn()
 	f.Asked = unit != nil || booster != nil
 	if u := j.fits(); u != nil && u.BoreMM == nil {
-		f.NoBore = "new"
+		f.Asked, f.NoBore = true, true
 		return f
 	}
 	if !f.Asked {

@@ -50,8 +50,6 @@ type Effect struct {
 	Opens []Thing
 	Air   From
 	At    bool
-	// Drives: the vehicle is moved under its own power.
-	Drives bool
 }
 
 var (
@@ -129,7 +127,6 @@ var mores = []more{
 	{ids: []string{"pressure.at_bleeder", "bleeder.bubbles"}, does: &Effect{Opens: []Thing{Bleeders}, Air: FromBrake, At: true}},
 	{ids: []string{"pressure.before_hose"}, does: &Effect{Opens: []Thing{Bleeders}, Air: FromBrake, At: true}},
 	{ids: []string{"steering.pump_pressure"}, does: &Effect{Opens: []Thing{PressureLines}}},
-	{ids: []string{"brakes.weak", "wheel.heat", "check.walking_stops"}, does: &Effect{Drives: true}},
 }
 
 func init() {

@@ -11,8 +11,8 @@ import (
 type Fits struct {
 	// Asked: a cylinder or booster goes on.
 	Asked bool
-	// NoBore: whose bore nobody knows, "old" or "new"; "" where both are known or no cylinder goes on.
-	NoBore string
+	// NoBore: nobody knows the bore of the cylinder that goes on. What was on is the vehicle's own, stated at intake.
+	NoBore bool
 	// Before and After are the vehicle with what was on and with what goes on; nil where the same bore and stroke go on.
 	Before, After *system.System
 	// Reason is why a pedal that changed more than it may is taken all the same, said by a lead; By whom.
@@ -55,10 +55,7 @@ func (c Changes) Beyond() bool {
 
 func (in *Input) fits() (State, string, map[string]any) {
 	f := &in.Fits
-	switch f.NoBore {
-	case "old":
-		return Missing, "gate.fits.bore_old", nil
-	case "new":
+	if f.NoBore {
 		return Missing, "gate.fits.bore_new", nil
 	}
 	if f.Before == nil || f.After == nil {

@@ -15,8 +15,6 @@ var mateHand = job.Actor{ID: "w2", Name: "Osmund", Role: job.Technician}
 // lateMost acts wait at the most.
 const lateMost = 6
 
-func (w *walker) mate() *job.Book { return w.Book }
-
 // cutOff is an act of the mate's, on a tablet without a line: done now, told later.
 func (w *walker) cutOff(wheel string) error {
 	no := false

@@ -185,7 +185,7 @@ func (w *walker) slip() error {
 	case 28:
 		return w.Tell(job.KindPartOff, job.PartOff{Place: stand.AtStud, Part: "nut"})
 	case 29:
-		return w.mate().Tell(mateHand, w.At, w.ID(), job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1})
+		return w.Book.Tell(mateHand, w.At, w.ID(), job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1})
 	case 0, 1:
 		return w.Tell(job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1 + r.IntN(12)})
 	case 2:

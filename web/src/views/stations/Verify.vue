@@ -91,6 +91,10 @@ async function go(id: string, jump = false) {
     <p v-if="view.called_back.length" class="problem" role="alert" data-testid="called-back">
       {{ say('ui.called_back', { findings: view.called_back }, session.pref) }}
     </p>
+    <p v-if="view.afterwards.length" class="caution" data-testid="told-afterwards">
+      {{ t('ui.told_afterwards') }}:
+      {{ view.afterwards.map((a) => `${a.by}: ${t(a.step ? 'step.' + a.step : 'event.' + a.kind)}`).join('; ') }}
+    </p>
     <ToldLate :doubts="view.doubts" />
     <FitReason v-if="view.gate.items.some((i) => i.code === 'gate.fits.changes')" />
     <PlaceChecks v-for="p in now?.places ?? []" :key="p.place" :view="view" :place="p.place" :items="p.items" />
