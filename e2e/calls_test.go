@@ -101,6 +101,9 @@ func (w *pair) atBleeder(p *page, r *rand.Rand, end time.Time) {
 				w.opens()
 			}
 		case "closed":
+			if !open { // the screen came round to "open" only now, and now it is opened
+				w.opens()
+			}
 			time.Sleep(time.Duration(1100+r.IntN(400)) * time.Millisecond)
 			w.closes()
 			w.heard(p)
@@ -141,12 +144,13 @@ func (w *pair) inSeat(p *page, r *rand.Rand, end time.Time) {
 		case "open":
 			if r.IntN(40) == 0 {
 				w.foot(false)
-				p.tap("say-lifted")
-				if p.callScreen().At == "open" { // it did not get through
+				// What nobody heard is shouted: where the screen does not say "lifted" yet, or has gone on to "closed" meanwhile.
+				if p.tap("say-lifted"); p.callScreen().At != "lifted" {
 					w.do(func() { w.shouted = true })
 				}
 			}
 		case "closed":
+			w.heard(p) // it came up before, and this screen has come round only now
 			w.foot(false)
 			p.tap("say-up")
 		case "lifted":

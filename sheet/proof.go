@@ -38,6 +38,7 @@ func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
 	for _, r := range j.State.Reopenings {
 		p.line(p.w.T("sheet.reopened", map[string]any{"at": p.stamp(r.At), "by": r.By}), r.Reason)
 	}
+	p.afterRelease()
 	p.Ln(3)
 	p.SetFont("B", "", 9)
 	p.MultiCell(width, 4.4, p.w.T("proof.note", nil), "", "L", false)

@@ -39,3 +39,26 @@ func TestAReleaseIsPrintedAsProof(t *testing.T) {
 	_, err = Proof(b.Job, "metric", now)
 	assert.ErrorIs(t, err, job.ErrNotReleased)
 }
+
+// What was entered after the release of what lay before it stands on the release and on the record.
+func TestWhatWasToldAfterTheReleaseIsPrinted(t *testing.T) {
+	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+	raw, err := os.ReadFile("../brake/job/testdata/golden1/pickup-released.job.json")
+	require.NoError(t, err)
+	file, err := job.ReadFile(raw, now)
+	require.NoError(t, err)
+	j := job.Replay(file.ID, file.CreatedAt, file.Events)
+	j.State.Afterwards = []job.Afterwards{{Kind: job.KindTick, Step: "strip.lines_off", By: "Osmund", At: now, ToldAt: now}}
+	j.State.CalledBack = []string{"check.dry_joints"}
+	for name, print := range map[string]func() ([]byte, error){
+		"proof":  func() ([]byte, error) { return Proof(j, "metric", now) },
+		"record": func() ([]byte, error) { return PDF(t.Context(), j, "metric", now) },
+	} {
+		pdf, err := print()
+		require.NoError(t, err, name)
+		got := text(t, pdf)
+		assert.Contains(t, got, "Entered after the release", name)
+		assert.Contains(t, got, "Osmund", name)
+		assert.Contains(t, got, "Call it back", name)
+	}
+}

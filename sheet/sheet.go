@@ -229,12 +229,27 @@ func (p *page) head() {
 	for _, r := range p.st.Reopenings {
 		p.line(p.w.T("sheet.reopened", map[string]any{"at": p.stamp(r.At), "by": r.By}), r.Reason)
 	}
+	p.afterRelease()
 	if h := p.st.History; h != nil {
 		text := p.w.T("sheet.history", map[string]any{"at": p.stamp(h.At), "by": h.By})
 		if h.ReleasedAt != nil {
 			text += " " + p.w.T("sheet.history_released", map[string]any{"at": p.stamp(*h.ReleasedAt), "by": h.ReleasedBy})
 		}
 		p.line(p.w.T("sheet.from_elsewhere", nil), text)
+	}
+}
+
+// afterRelease is what was entered after the release of what lay before it, and what of it would have held the vehicle.
+func (p *page) afterRelease() {
+	for _, a := range p.st.Afterwards {
+		what := p.w.T("event."+string(a.Kind), nil)
+		if a.Step != "" {
+			what = p.w.T("step."+a.Step, nil)
+		}
+		p.line(p.w.T("ui.told_afterwards", nil), what+"  ("+a.By+", "+p.stamp(a.At)+")")
+	}
+	if len(p.st.CalledBack) > 0 {
+		p.MultiCell(width, 5, p.w.T("ui.called_back", map[string]any{"findings": p.st.CalledBack}), "1", "L", false)
 	}
 }
 

@@ -29,12 +29,21 @@ type Hands struct {
 	Pause func() float64
 	// AtOnce strokes are counted in the head and told together; at most, 0 is one by one.
 	AtOnce int
+	// Look says whether an opening ran clear, where somebody can see it; nil takes it to.
+	Look func(wheel string) bool
+	// Done hears of what was told and taken, where somebody wants to know.
+	Done func(id string, at time.Time, k job.Kind, body any)
 }
 
 // Tell tells one event after a pause.
 func (h *Hands) Tell(k job.Kind, body any) error {
 	h.wait(h.Pause())
-	return h.Book.Tell(h.By, h.At, h.ID(), k, body)
+	id := h.ID()
+	err := h.Book.Tell(h.By, h.At, id, k, body)
+	if err == nil && h.Done != nil {
+		h.Done(id, h.At, k, body)
+	}
+	return err
 }
 
 func (h *Hands) wait(seconds float64) { h.At = h.At.Add(time.Duration(seconds * float64(time.Second))) }
@@ -227,14 +236,24 @@ func (h *Hands) move(wheel string, v *job.BleedView, at job.WheelState) error {
 		if err := h.Tell(job.KindBleedVolume, job.VolumeMoved{Wheel: wheel, VolumeCM3: cm3}); err != nil || max(at.LeftCM3, at.AirLeftCM3) > 80 {
 			return err
 		}
-		return h.Tell(job.KindWheelClear, job.WheelSeen{Wheel: wheel})
+		return h.look(wheel)
 	}
 	n := max(1, min(v.RefillIn, at.Needed-at.Strokes-1, h.AtOnce))
 	h.wait(2 * float64(n))
 	if err := h.Tell(job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: n}); err != nil || at.Strokes+n < at.Needed-1 {
 		return err
 	}
-	return h.Tell(job.KindWheelClear, job.WheelSeen{Wheel: wheel})
+	return h.look(wheel)
+}
+
+// look looks at what came out last at a wheel, and tells.
+func (h *Hands) look(wheel string) error {
+	seen := job.WheelSeen{Wheel: wheel}
+	if h.Look != nil {
+		clear := h.Look(wheel)
+		seen.Done = &clear
+	}
+	return h.Tell(job.KindWheelClear, seen)
 }
 
 // item does what an item of the gate asks for; false where hands cannot.
@@ -248,6 +267,9 @@ func (h *Hands) item(i verify.Item) (bool, error) {
 	switch i.ID {
 	case "level":
 		return true, h.Tell(job.KindRefill, job.Filled{})
+	case "bleed", "fluid": // opened beside the plan; or a fluid that has to be washed out
+		err := h.bleed()
+		return err == nil || !errors.Is(err, ErrNothing), err
 	case "told_late":
 		things, _ := i.With["things"].([]string)
 		for _, x := range things {
@@ -256,6 +278,8 @@ func (h *Hands) item(i verify.Item) (bool, error) {
 			}
 		}
 		return len(things) > 0, nil
+	case "small_parts":
+		return h.smallPart()
 	case "rubber":
 		for _, p := range h.RubberLeft() {
 			if err := h.Tell(job.KindRubberRenewed, job.RubberRenewed{Part: p}); err != nil {

@@ -185,8 +185,8 @@ func (p *PortCracked) Remains(j *Job, e *Event) {
 	j.account().Move(e.when(), stand.Lines)
 }
 
-// Remains implements remainer: its place was opened.
-func (p *PartOff) Remains(j *Job, e *Event) { j.opensPlace(p.Place, e) }
+// Remains implements remainer: it is off until it is told to be on, or a new one.
+func (p *PartOff) Remains(j *Job, e *Event) { p.Apply(j, e) }
 
 // Remains implements remainer: the engine ran.
 func (s *SteeringCycled) Remains(j *Job, e *Event) {

@@ -39,7 +39,7 @@ func (j *Job) Bleed() (*BleedView, error) {
 	w.o.LeastCM3, w.o.Looks = map[string]float64{}, map[string]int{}
 	for i := range w.s.Wheels {
 		id := w.s.Wheels[i].ID
-		w.o.LeastCM3[id], w.o.Looks[id] = w.wheels[id].AirLeftCM3, w.looks(id)
+		w.o.LeastCM3[id], w.o.Looks[id] = max(w.wheels[id].AirLeftCM3, w.wheels[id].FlushLeftCM3), w.looks(id)
 	}
 	if w.with.Drain && !w.begun() {
 		if w.o.Start, err = drained(w.l); err != nil {
@@ -179,6 +179,9 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	}
 	v.Gone = j.gone()
 	v.Spilled = j.State.Spilled
+	if said := j.wash(); said.Code != "" {
+		v.Flush = &said
+	}
 	v.LowNow = (w.low() || len(v.OpenWheels) == 0 && w.underMark()) && !j.State.OldFluid
 	v.levels(w)
 	v.Blocked = append(v.Blocked, j.openingMissing()...)

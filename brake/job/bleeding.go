@@ -175,6 +175,9 @@ func (b *BleedStroked) CheckAt(j *Job, at time.Time) error {
 // Settle works out what the strokes moved.
 func (b *BleedStroked) Settle(j *Job) {
 	b.Method, b.StrokeMM, b.CM3 = j.method(), j.Choices.Bleed.StrokeMM, 0
+	if !b.Method.Strokes() { // a foot is a foot, whatever way was chosen: the fluid goes down
+		b.Method = bleed.Pedal
+	}
 	b.Fed = j.fed(b.Method)
 	s := j.Fitted()
 	if s.Wheel(b.Wheel) == nil {
@@ -412,6 +415,9 @@ func (j *Job) moved(wheel string, o opening, e *Event) {
 // drew takes it out of the reservoir, or up into it. Where the level falls to the lowest port air goes in from the cylinder on.
 func (j *Job) drew(wheel string, o opening, e *Event) {
 	st, s, cm3 := &j.State, j.Intake.System, o.cm3
+	if o.method == bleed.Reverse && !o.lost {
+		j.pushes()
+	}
 	move := ledger.Event{Kind: ledger.KindDraw, Wheel: wheel, CM3: cm3, Fed: o.fed}
 	switch {
 	case o.lost:

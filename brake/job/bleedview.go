@@ -5,6 +5,7 @@ import (
 	"geminate/brake/match"
 	"geminate/brake/stand"
 	"geminate/brake/system"
+	"geminate/brake/verify"
 )
 
 // BleedView is the Bleed station.
@@ -36,6 +37,8 @@ type BleedView struct {
 	Blocked []string `json:"blocked"`
 	// Rubber are the parts mineral oil reached that are still to be replaced.
 	Rubber []RubberPart `json:"rubber"`
+	// Flush is what the gate says of a fluid that should not have gone in and is to be washed out.
+	Flush *verify.Said `json:"flush,omitempty"`
 	// StoodDays: the vehicle was put off in the middle of it and stood so long; the reservoir is filled before the first opening.
 	StoodDays int `json:"stood_days"`
 	// WaterBefore and WaterAfter are what was measured of it, percent; nil where it was not.
@@ -94,18 +97,20 @@ type WheelState struct {
 	Rounds       []stand.Round `json:"rounds"`
 	// AirLeftCM3 is what still has to leave its bleeder for the air that may be on the way.
 	AirLeftCM3 float64 `json:"air_left_cm3"`
-	LeftCM3    float64 `json:"left_cm3"` // to go
-	Old        float64 `json:"old"`      // share of old fluid in what leaves now
-	Clear      bool    `json:"clear"`    // the last opening ran clear
-	ClearRow   int     `json:"clear_row"`
-	ClearOf    int     `json:"clear_of"` // how often in a row it has to
-	Enough     bool    `json:"enough"`   // the fluid and the air that had to come are through
-	Done       bool    `json:"done"`
-	Round      int     `json:"round"`
-	Lost       int     `json:"lost"`
-	Left       LeftWhy `json:"left,omitempty"`
-	LeftNote   string  `json:"left_note,omitempty"`
-	Affected   bool    `json:"affected"`
+	// FlushLeftCM3 is what still has to go through for a fluid that should not have gone in.
+	FlushLeftCM3 float64 `json:"flush_left_cm3,omitempty"`
+	LeftCM3      float64 `json:"left_cm3"` // to go
+	Old          float64 `json:"old"`      // share of old fluid in what leaves now
+	Clear        bool    `json:"clear"`    // the last opening ran clear
+	ClearRow     int     `json:"clear_row"`
+	ClearOf      int     `json:"clear_of"` // how often in a row it has to
+	Enough       bool    `json:"enough"`   // the fluid and the air that had to come are through
+	Done         bool    `json:"done"`
+	Round        int     `json:"round"`
+	Lost         int     `json:"lost"`
+	Left         LeftWhy `json:"left,omitempty"`
+	LeftNote     string  `json:"left_note,omitempty"`
+	Affected     bool    `json:"affected"`
 	// WeighedCM3 and CountedCM3 are of the strokes a scale weighed; Disagrees: they differ by more than a stroke.
 	WeighedCM3 float64 `json:"weighed_cm3,omitempty"`
 	CountedCM3 float64 `json:"counted_cm3,omitempty"`

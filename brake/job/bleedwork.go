@@ -21,15 +21,17 @@ type bleedWork struct {
 	steps  []bleed.Step
 	wheels map[string]WheelState
 	now    *bleed.Step
+	// foul: a fluid that should not be there stands in the reservoir.
+	foul bool
 }
 
 // drain says whether the old fluid is to be drawn off first: filled up as it stands, the reservoir would hold more of it
 // than may leave a wheel.
 func (w *bleedWork) drain() bool {
-	if w.o.Method == bleed.Reverse { // it comes up to the brim
+	if w.o.Method == bleed.Reverse && !w.foul { // it comes up to the brim
 		return w.drawDown(w.s.Circuits[0].ID)
 	}
-	return !w.st.OldFluid && w.o.Purpose != bleed.ForAir && w.dirty()
+	return !w.st.OldFluid && (w.o.Purpose != bleed.ForAir && w.dirty() || w.foul)
 }
 
 // drawDown says whether one more syringe pushed up would spill.
@@ -51,7 +53,7 @@ func (w *bleedWork) dirty() bool {
 // bleedWork works it out.
 func (j *Job) bleedWork() (*bleedWork, error) {
 	s := j.Fitted()
-	w := &bleedWork{j: j, s: s, st: &j.State, l: j.fluid(), o: j.bleedOptions(s), wheels: map[string]WheelState{}}
+	w := &bleedWork{j: j, s: s, st: &j.State, l: j.fluid(), o: j.bleedOptions(s), wheels: map[string]WheelState{}, foul: j.drawOffFirst()}
 	order, err := bleed.Route(s, w.o)
 	if err != nil {
 		return nil, err
@@ -103,7 +105,8 @@ func (w *bleedWork) wheel(at *system.Wheel, affected bool) WheelState {
 		out.AirLeftCM3 = math.Max(out.AirLeftCM3, way.LeftCM3(m))
 		seen = seen && (way.SeenClear(m) || tool && way.SeenOnce(m))
 	}
-	out.Enough = out.Enough && out.AirLeftCM3 == 0
+	out.FlushLeftCM3 = math.Max(0, w.j.flushLeftCM3(at))
+	out.Enough = out.Enough && out.AirLeftCM3 == 0 && out.FlushLeftCM3 == 0
 	out.Done = out.Enough && seen
 	return out
 }
@@ -132,7 +135,7 @@ func (w *bleedWork) doneStep(s bleed.Step) bool {
 	case s.Wheel != "":
 		return w.wheels[s.Wheel].Done || w.ticked(bleed.StepSimulator) && slices.ContainsFunc(w.steps, func(x bleed.Step) bool { return x.Wheel == s.Wheel && x.Visit > s.Visit })
 	case s.ID == bleed.StepDrain:
-		return !w.with.Drain || w.begun()
+		return !w.with.Drain || w.begun() && !w.foul
 	case s.ID == bleed.StepFill && w.with.Up:
 		return w.begun() && w.full()
 	case s.ID == bleed.StepFill:

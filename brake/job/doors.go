@@ -89,10 +89,11 @@ func (j *Job) tested(id string, value json.RawMessage, e *Event) {
 	}
 	_, told := j.account().Acts["strip.lines_off"]
 	if told && slices.Equal(opens, []stand.Thing{stand.Lines}) && j.account().IsOff(stand.Lines) {
-		return // read with the lines off as they are: nothing more was opened
+		opens = nil // read with the lines off as they are: nothing more was opened, and air gets in as it did
+	} else {
+		j.account().OpenedBeside(e.when(), id, opens...)
+		j.handsOn(e)
 	}
-	j.account().OpenedBeside(e.when(), id, opens...)
-	j.handsOn(e)
 	circuits, wheels := []string{}, []string{}
 	for _, x := range at {
 		if j.wheelOf(x) != nil {

@@ -140,7 +140,7 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 	}
 	after := f.Phase == PhaseDiagnose && j.afterWork(f.Finding, e.place)
 	j.tested(f.Finding, f.Value, e)
-	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.place, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: max(e.Base, f.Base), Arrived: e.Seq, AfterWork: after, Witness: strings.TrimSpace(f.Witness), Measured: f.Measured}
+	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.place, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: max(e.Base, f.Base), Arrived: e.Seq, AfterWork: after, Witness: strings.TrimSpace(f.Witness), Measured: f.Measured, On: j.unitsOnNow()}
 	if ev := stand.EvidenceOf(f.Finding); ev != nil && ev.EngineRuns != nil && ev.EngineRuns(f.Value) {
 		j.account().EngineRan(e.when())
 	}

@@ -103,6 +103,9 @@ func (f *Filled) Apply(j *Job, e *Event) {
 	}
 }
 
+// drainedShare is the share of a reservoir down to which it counts as drawn off: what a syringe leaves and a little. Assumption.
+const drainedShare = 0.1
+
 // DrawnOff is fluid drawn out of the reservoir, down to what is left.
 type DrawnOff struct {
 	LeftCM3 *float64 `json:"left_cm3,omitempty"` // of the whole; none is what a syringe leaves
@@ -129,7 +132,9 @@ func (d *DrawnOff) Apply(j *Job, e *Event) {
 	j.State.moves(ledger.Event{Kind: ledger.KindDrain, LeftCM3: d.LeftCM3})
 	j.State.counted("bleed", e)
 	j.worked(e, string(e.Kind), stand.Reservoir, stand.Fluid)
-	j.drainedOff()
+	if d.LeftCM3 == nil || *d.LeftCM3 <= drainedShare*wholeCM3(j) {
+		j.drainedOff()
+	}
 }
 
 // WheelSeen is a wheel seen to run clear after an opening, or (Done false) bubbles.

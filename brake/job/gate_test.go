@@ -179,7 +179,7 @@ func (j *testJob) readAll(t *testing.T) {
 func (j *testJob) readItem(t *testing.T, i verify.Item) {
 	t.Helper()
 	switch i.ID {
-	case "plan", "bleed", "contradicts", "ran_dry", "fluid", "unit", "torque", "rod", "pedal.air", "fit", "time", "put_off", "parked", "wheels_gone", "fits", "rubber", "told_late":
+	case "plan", "bleed", "contradicts", "ran_dry", "fluid", "unit", "torque", "rod", "pedal.air", "fit", "time", "put_off", "parked", "wheels_gone", "fits", "rubber", "told_late", "small_parts":
 	case "level":
 		j.add(t, &Filled{})
 	case "pedal.sink":

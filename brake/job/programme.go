@@ -51,7 +51,7 @@ func (j *Job) affected() []string {
 			named = append(named, id)
 		}
 	}
-	if len(named) == 0 || j.purpose() != bleed.ForAir || j.fromCylinder() {
+	if len(named) == 0 || j.purpose() != bleed.ForAir || j.fromCylinder() || len(j.foul()) > 0 {
 		return nil
 	}
 	for _, w := range j.Intake.System.Wheels { // and wherever air may have got in since

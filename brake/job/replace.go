@@ -187,8 +187,12 @@ func (j *Job) Torque(in TorqueIn) (TorqueRead, error) {
 	return TorqueRead{}, system.Faults{{Path: "$.step", Code: "fault.no_such_step", With: map[string]any{"value": in.Step}}}
 }
 
-// opens says whether there is anything to bleed: the plan opens the hydraulics, or they were opened.
+// opens says whether there is anything to bleed: the plan opens the hydraulics, they were opened, or a fluid is in that has to be washed
+// out.
 func (j *Job) opens() bool {
+	if len(j.foul()) > 0 {
+		return true
+	}
 	p, err := j.Plan()
 	return err == nil && p.NeedsBleeding
 }

@@ -82,41 +82,47 @@ func (j *Job) RubberLeft() []RubberPart {
 	if j.Intake.System == nil {
 		return out
 	}
-	left := func(since int64, reached func(wheel string) bool) {
+	left := func(since int64, on *stand.Pair, reached func(wheel string) bool) {
 		for _, part := range j.rubberOf(reached) {
-			if !j.renewed(part, since) && !slices.Contains(out, part) {
+			if !j.renewed(part, since, on) && !slices.Contains(out, part) {
 				out = append(out, part)
 			}
 		}
 	}
 	for _, p := range j.State.Poured {
 		if p.Bottle.Class == PouredOther {
-			left(p.Seq, func(w string) bool { return j.account().Wheels[w].ThroughCM3 > p.Through[w] })
+			left(p.Seq, p.On, func(w string) bool { return j.account().Wheels[w].ThroughCM3 > p.Through[w] })
 		}
 	}
-	if since := j.swollen(); since > 0 { // how far it went nobody knows
-		left(since, func(string) bool { return true })
+	if f := j.swollen(); f != nil { // how far it went nobody knows
+		left(f.Seq, f.On, func(string) bool { return true })
 	}
 	return out
 }
 
-// renewed says whether a part was replaced since; a cylinder that was put on came with its own rubber.
-func (j *Job) renewed(part RubberPart, since int64) bool {
+// renewed says whether a part was replaced since. Another cylinder that was put on since came with its own rubber; the same one, taken
+// off and put back, did not. on is what was on then.
+func (j *Job) renewed(part RubberPart, since int64, on *stand.Pair) bool {
 	if j.State.Renewed[part] > since {
 		return true
 	}
 	a := j.account()
 	anew := func(t stand.Thing) bool { return a.TakenSince(t, since) && a.BackSince(t, since) }
-	return part == RubberCylinder && (anew(stand.Cylinder) || anew(stand.ActuatorBolts))
+	if on == nil {
+		on = &stand.Pair{}
+	}
+	other := j.account().On()
+	cylinder := other.Cylinder != on.Cylinder && (anew(stand.Cylinder) || anew(stand.ActuatorBolts))
+	return part == RubberCylinder && (cylinder || j.Intake.System.Assist().OnePiece && other.Booster != on.Booster && anew(stand.Firewall))
 }
 
-// swollen is when rubber was found swollen, 0 where it was not.
-func (j *Job) swollen() int64 {
+// swollen is the finding of swollen rubber, nil where there is none.
+func (j *Job) swollen() *Found {
 	const id = "rubber.swollen"
 	for _, phase := range []string{PhaseVerify, PhaseDiagnose} {
 		if f, told := j.State.Findings[phase][id]; told && stand.EvidenceOf(id).Against(f.Value) && (f.Sure == nil || *f.Sure) {
-			return f.Seq
+			return &f
 		}
 	}
-	return 0
+	return nil
 }

@@ -142,6 +142,8 @@ type Found struct {
 	Witness string `json:"witness,omitempty"`
 	// Measured is the instrument that told it; nil where it was typed.
 	Measured *Measured `json:"measured,omitempty"`
+	// On is which units the work had put on by then; nil where they were its own.
+	On *stand.Pair `json:"on,omitempty"`
 }
 
 // LastDone is the last thing one person counted.

@@ -142,7 +142,12 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 	for _, p := range j.RubberLeft() {
 		in.Rubber = append(in.Rubber, string(p))
 	}
-	in.Bottle = j.bottleFault()
+	in.Bottle, in.Wash = j.bottleFault(), j.wash()
+	for _, x := range j.State.Small {
+		if !x.On {
+			in.SmallOff++
+		}
+	}
 	in.Parked, in.PutOff = j.State.Parked != nil, rv.Plan.PutOff && bv.Applies
 	in.SecondBy = j.State.Findings[PhaseVerify][secondLook].Witness
 	in.LowLevel = bv.Applies && bv.LowNow

@@ -90,6 +90,12 @@ func actOf(id string) act {
 	return a
 }
 
+// Parts are what hands take off, catch by its thread and make fast in a step of the plan.
+func Parts(step string) (off, start, on []simulate.Part) {
+	a := actOf(step)
+	return a.off, a.start, a.on
+}
+
 // each is a part at all its places.
 func (t *tech) each(p simulate.Part) (out []simulate.Part) {
 	switch p {

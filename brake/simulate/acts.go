@@ -122,12 +122,32 @@ func (v *Vehicle) NewCylinder(alike bool) {
 	v.parts[Cylinder].off = !v.found.Assist().OnePiece && !v.found.IsTrailer() // there its nuts are the unit's
 	for _, c := range v.found.Circuits {
 		x := v.chambers[c.ID]
-		x.old, x.foreign = 0, 0
+		x.old, x.foreign, x.anew = 0, 0, true
 		if v.benched {
 			continue
 		}
 		v.air.chambers[c.ID] = x.cm3
 	}
+}
+
+// Fetch takes a cylinder out of its box: it is dry.
+func (v *Vehicle) Fetch() { v.benched = false }
+
+// RenewRubber puts new hose and brake rubber in at a wheel: what had soaked into the old is gone with it, and its brake is dry.
+func (v *Vehicle) RenewRubber(wheel string) {
+	if p := v.paths[wheel]; p != nil {
+		p.anew, p.cavity.foreign = true, 0
+		v.air.cavities[wheel] += 1 + 2*v.rnd.Float64()
+	}
+	v.spend(600)
+}
+
+// RenewCups puts new rubber into the cylinder in place, or another cylinder's.
+func (v *Vehicle) RenewCups() {
+	for _, c := range v.found.Circuits {
+		v.chambers[c.ID].anew, v.chambers[c.ID].foreign = true, 0
+	}
+	v.spend(900)
 }
 
 // Bench bleeds a cylinder in the vice: slow full strokes with the hoses under the fluid leave a trace, rushed ones 1 to 4 cm³ in

@@ -88,8 +88,8 @@ func (v *Vehicle) Ninety() (out []After) {
 	if v.alike {
 		add(WrongUnit, Unsafe, "")
 	}
-	if v.touched > swells || v.tanks[0].foreign > swells {
-		add(CupsSwell, Unsafe, "")
+	if of, is := v.swollen(); is {
+		add(CupsSwell, Unsafe, of)
 	}
 	if share := v.LevelShare(); share < 0.05 {
 		add(RunsLow, Unsafe, "")
@@ -130,4 +130,24 @@ func (v *Vehicle) airCostsMM() float64 {
 		return math.Inf(1)
 	}
 	return with.TravelMM - without
+}
+
+// swollen says where rubber has stood in a fluid that does not belong there, or a tank still holds it.
+func (v *Vehicle) swollen() (of string, is bool) {
+	for _, t := range v.tanks {
+		if t.foreign > swells {
+			return "reservoir", true
+		}
+	}
+	for _, c := range v.found.Circuits {
+		if x := v.chambers[c.ID]; x.foreign > swells || !x.anew && x.touched > swells {
+			return string(Cylinder), true
+		}
+	}
+	for _, w := range v.wheels {
+		if p := v.paths[w]; p.cavity.foreign > swells || !p.anew && p.touched > swells {
+			return "wheel:" + w, true
+		}
+	}
+	return "", false
 }

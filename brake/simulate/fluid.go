@@ -24,7 +24,13 @@ type tank struct {
 }
 
 // stirred is a cell that mixes at once.
-type stirred struct{ cm3, old, foreign float64 }
+type stirred struct {
+	cm3, old, foreign float64
+	// touched is the most of a foreign fluid its rubber has stood in, 0 to 1.
+	touched float64
+	// anew: its rubber was renewed since; what it meets while it is washed out does it no harm, what it stands in does.
+	anew bool
+}
 
 // flow lets dv of a constant share through and gives what leaves, by exact balance.
 func (c *stirred) flow(dv, old, foreign float64) (float64, float64) {
@@ -35,6 +41,7 @@ func (c *stirred) flow(dv, old, foreign float64) (float64, float64) {
 	nextOld, nextForeign := old+(c.old-old)*left, foreign+(c.foreign-foreign)*left
 	outOld, outForeign := old+(c.old-nextOld)*c.cm3/dv, foreign+(c.foreign-nextForeign)*c.cm3/dv
 	c.old, c.foreign = nextOld, nextForeign
+	c.touched = math.Max(c.touched, nextForeign)
 	return outOld, outForeign
 }
 
@@ -124,6 +131,8 @@ type path struct {
 	cavity  stirred
 	// leaves is the share of old fluid in what last left the bleeder.
 	leaves, through float64
+	touched         float64 // as of a cell, of its hose and brake
+	anew            bool
 }
 
 func (v *Vehicle) fillCells(s *system.System) {
@@ -172,7 +181,7 @@ func (v *Vehicle) Draw(wheel string, cm3, carry float64) (bubbles float64) {
 		old, foreign = p.pipe.push(dv, old, foreign, false)
 		old, foreign = p.cavity.flow(dv, old, foreign)
 		p.leaves = old
-		v.touched = math.Max(v.touched, foreign)
+		p.touched = math.Max(p.touched, foreign)
 	}
 	return bubbles
 }
@@ -221,6 +230,16 @@ func (v *Vehicle) Fill(b Bottle) {
 	}
 	if b.Foreign {
 		v.mark(WrongFluid, "")
+		for _, x := range v.chambers {
+			if x.anew {
+				x.anew, x.touched = false, x.foreign
+			}
+		}
+		for _, p := range v.paths {
+			if p.anew {
+				p.anew, p.touched = false, p.cavity.foreign
+			}
+		}
 	}
 	v.spend(25)
 }

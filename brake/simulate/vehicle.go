@@ -42,7 +42,6 @@ type Vehicle struct {
 	wheels   []string
 	air      air
 	poured   float64
-	touched  float64 // the most of a foreign fluid that reached a brake
 
 	parts   map[Part]*state
 	order   []Part  // of parts, so that a seed always gives the same

@@ -137,6 +137,11 @@ func (in *Input) hold() (State, string, map[string]any) {
 	simulator := in.System.Assist().Simulator
 	least := in.holdLeastN(m, v.Engine == "on")
 	switch {
+	case v.TravelMM > HoldLimitMM(max(v.Seconds, HoldLeastSeconds)): // lightly, shortly or without its engine: it sinks
+		if _, q, err := m.LeakFromSink(v.TravelMM, v.Seconds); err == nil {
+			with["leak_cm3_min"] = q
+		}
+		return Failed, "gate.hold.sinks", with
 	case v.Seconds < HoldLeastSeconds || v.PedalForceN < HoldLeastN && !in.firmHold(v):
 		with["least_s"], with["least_n"] = HoldLeastSeconds, HoldLeastN
 		return Missing, "gate.hold.too_short", with
@@ -149,11 +154,6 @@ func (in *Input) hold() (State, string, map[string]any) {
 			code = "gate.hold.engine"
 		}
 		return Missing, code, with
-	case v.TravelMM > limit:
-		if _, q, err := m.LeakFromSink(v.TravelMM, v.Seconds); err == nil {
-			with["leak_cm3_min"] = q
-		}
-		return Failed, "gate.hold.sinks", with
 	case v.PedalForceN < HoldLeastN:
 		return OK, "gate.hold.firm", with
 	}

@@ -71,6 +71,7 @@ func init() {
 		{ID: "fits", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return in.Fits.Asked }, Judge: (*Input).fits, Back: WayBack{"back.fit", "match"}},
 		{ID: "told_late", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return len(in.Doubted) > 0 }, Judge: (*Input).doubtedThings},
 		{ID: "rubber", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return len(in.Rubber) > 0 }, Judge: (*Input).rubber, Back: toBleed},
+		{ID: "small_parts", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return in.SmallOff > 0 }, Judge: (*Input).smallParts},
 		{ID: "rod", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return in.Rod != nil }, Judge: (*Input).rod, Back: toRod},
 		{ID: "torque", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return len(in.NoTorque)+len(in.ByHand)+len(in.Torques) > 0 }, Judge: (*Input).torque, Back: WayBack{"back.torque", "replace"}},
 		{ID: "ran_dry", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.RanDry }, Judge: told(Failed, "gate.ran_dry"), Back: toBleed},
@@ -152,6 +153,10 @@ func (in *Input) rubber() (State, string, map[string]any) {
 	return Failed, "gate.rubber", map[string]any{"rubber_parts": in.Rubber}
 }
 
+func (in *Input) smallParts() (State, string, map[string]any) {
+	return Missing, "gate.small_parts", map[string]any{"count": in.SmallOff}
+}
+
 func (in *Input) gone() (State, string, map[string]any) {
 	return Failed, "gate.wheels_gone", map[string]any{"wheels": in.GoneWheels}
 }
@@ -159,6 +164,9 @@ func (in *Input) gone() (State, string, map[string]any) {
 func (in *Input) bottle() (State, string, map[string]any) {
 	if in.Bottle == BottleUnknown {
 		return Missing, in.Bottle, nil
+	}
+	if in.Wash.Code != "" {
+		return Failed, in.Wash.Code, in.Wash.With
 	}
 	return Failed, in.Bottle, nil
 }

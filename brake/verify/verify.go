@@ -148,6 +148,10 @@ type Input struct {
 	GoneWheels     []string
 	// Bottle is what is wrong with the fluid in hand, a code; "" where nothing is known against it.
 	Bottle string
+	// Wash is what still has to be done to wash out what should not have gone in; its code is empty where nothing is.
+	Wash Said
+	// SmallOff is how many small parts came off and are not on again.
+	SmallOff int
 	// Rubber are the rubber parts mineral oil reached that were not replaced.
 	Rubber []string
 	// Doubted are the things of which two tellings do not agree and nobody has looked since, by the step that was told late.
@@ -287,6 +291,12 @@ func (in *Input) yesNo(id string) (State, string, map[string]any) {
 		return Failed, "gate.failed", nil
 	}
 	return OK, "gate.ok", nil
+}
+
+// Said is a text and what it is said with.
+type Said struct {
+	Code string         `json:"code"` // words key
+	With map[string]any `json:"with,omitempty"`
 }
 
 // HoldLimitMM is how far a pedal held for so long may go down. A longer hold is allowed no more than five minutes' worth:

@@ -15,8 +15,9 @@ import (
 // shadow is what the events alone say of the vehicle.
 type shadow struct {
 	s   *system.System
-	off map[string]int64 // a connection or unit: when it last came off or was opened
-	on  map[string]int64 // and was last made tight
+	off map[string]int64           // a connection or unit: when it last came off or was opened
+	on  map[string]int64           // and was last made tight
+	by  map[string]map[string]bool // and by whom: what two told stands until both take it back
 	// unitOn is the cylinder that was put on, the one benched and the one the rod was set for, by id; chosen the one that
 	// is to be on.
 	unitOn, benched, rodOf, chosen string
@@ -35,6 +36,7 @@ type shadow struct {
 	heldBefore, dryBefore          bool  // and what had been read by then
 	wetTold                        bool
 	parked                         bool
+	rubber, elsewhere              int64 // the cylinder's cups were renewed, a line or wheel was repaired
 }
 
 type look struct {
@@ -52,7 +54,7 @@ var joints = map[string][2]string{
 
 // read takes a log in.
 func read(s *system.System, events []job.Event, choice map[int64]chosen) *shadow {
-	sh := &shadow{s: s, off: map[string]int64{}, on: map[string]int64{}, through: map[string]float64{}, airAt: map[string]float64{}, airNeed: map[string]float64{}, looks: map[string][]look{}}
+	sh := &shadow{s: s, off: map[string]int64{}, on: map[string]int64{}, by: map[string]map[string]bool{}, through: map[string]float64{}, airAt: map[string]float64{}, airNeed: map[string]float64{}, looks: map[string][]look{}}
 	undone := map[string]bool{}
 	for _, e := range slices.Backward(events) {
 		if u, ok := e.Body.(*job.Undone); ok && !undone[e.ID] {
@@ -101,7 +103,7 @@ func (sh *shadow) event(e *job.Event) {
 	switch b := e.Body.(type) {
 	case *job.Ticked:
 		if b.NotHere == "" {
-			sh.tick(b, e.Seq)
+			sh.tick(b, e.By.ID, e.Seq)
 		}
 	case *job.BleedStroked:
 		sh.moved(b.Wheel, b.CM3, e.Seq)
@@ -123,6 +125,11 @@ func (sh *shadow) event(e *job.Event) {
 		sh.on["reservoir"], sh.work, sh.hydraulic = e.Seq, e.Seq, e.Seq
 	case *job.DrawnOff:
 		sh.work, sh.hydraulic = e.Seq, e.Seq
+	case *job.RubberRenewed:
+		sh.work, sh.hydraulic = e.Seq, e.Seq
+		if b.Part == job.RubberCylinder {
+			sh.rubber = e.Seq
+		}
 	case *job.Parked:
 		sh.parked = true
 	case *job.Unparked:
@@ -151,22 +158,32 @@ func (sh *shadow) event(e *job.Event) {
 	}
 }
 
-func (sh *shadow) tick(b *job.Ticked, seq int64) {
+// untold takes back that somebody made it fast.
+func (sh *shadow) untold(name, by string) {
+	if delete(sh.by[name], by); len(sh.by[name]) == 0 {
+		sh.on[name] = 0
+	}
+}
+
+func (sh *shadow) tick(b *job.Ticked, by string, seq int64) {
 	done := b.Done == nil || *b.Done
 	for name, j := range joints {
 		switch {
 		case b.Step == j[0] && done:
-			sh.off[name] = seq
+			sh.off[name], sh.by[name] = seq, map[string]bool{}
 		case b.Step == j[1] && done:
-			sh.on[name] = seq
+			if sh.on[name] = seq; sh.by[name] == nil {
+				sh.by[name] = map[string]bool{}
+			}
+			sh.by[name][by] = true
 		case b.Step == j[1]:
-			sh.on[name] = 0
+			sh.untold(name, by)
 		}
 	}
 	for _, step := range b.Also {
 		for name, j := range joints {
 			if step == j[1] {
-				sh.on[name] = 0
+				sh.untold(name, by)
 			}
 		}
 	}
@@ -189,6 +206,10 @@ func (sh *shadow) tick(b *job.Ticked, seq int64) {
 	case "rod.measure", "rod.touch_and_turn", "rod.as_supplied", "rod.compare":
 		if done {
 			sh.rodOf, sh.rodSet = sh.unit(), true
+		}
+	case "elsewhere.repaired":
+		if done {
+			sh.elsewhere = seq
 		}
 	case "close.bleeder_screws":
 		if sh.bleederOn = seq; !done {
@@ -242,6 +263,15 @@ func (sh *shadow) unit() string {
 	return sh.unitOn
 }
 
+// otherUnit says whether a cylinder, or what holds it, came off and went on since it sank.
+func (sh *shadow) otherUnit() bool {
+	names := []string{"cylinder", "bolts"}
+	if sh.s.Assist().OnePiece {
+		names = append(names, "booster")
+	}
+	return sh.rubber > sh.failed || sh.elsewhere > sh.failed || slices.ContainsFunc(names, func(n string) bool { return sh.off[n] > sh.failed && sh.on[n] > sh.off[n] })
+}
+
 // broken says what does not hold of a vehicle that is let go; nothing where all does.
 func (sh *shadow) broken() (out []string) {
 	for name := range joints {
@@ -275,7 +305,7 @@ func (sh *shadow) broken() (out []string) {
 			out = append(out, id+": last seen with bubbles, or not since")
 		}
 	}
-	if sh.failed > 0 && sh.goods < 2 && !(sh.off["cylinder"] > sh.failed && sh.on["cylinder"] > sh.off["cylinder"]) && !sh.wetTold {
+	if sh.failed > 0 && sh.goods < 2 && !sh.otherUnit() && !sh.wetTold {
 		out = append(out, "it sank, and nothing was done that can have cured it")
 	}
 	if sh.s.Pedal != nil && !sh.s.IsClutch() && (sh.drove == 0 || !sh.heldBefore || !sh.dryBefore) {

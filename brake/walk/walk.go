@@ -1,12 +1,14 @@
 // Package walk proves the account of the vehicle by walking over it at random: honest work, slips, undoing and changes of
 // mind, through the job's own commands. Whenever the gate would let the vehicle go, rules written apart from the account
-// (shadow.go) must hold; and from wherever a walk has got to, careful hands must find the way to a release.
+// (shadow.go) must hold, and a simulated vehicle on which it was all done (truth.go) must be sound; and from wherever a walk has got to, careful hands must find the way to a release.
 package walk
 
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"geminate/brake/bleed"
@@ -60,6 +62,26 @@ type chosen struct {
 	unit     string
 	cylinder bool
 	vice     bool // a new cylinder is bled in the vice
+	booster  bool
+	assist   string // the booster that was chosen, by id
+	method   bleed.Method
+	strokeMM float64
+}
+
+// pair are cylinder and booster together, as the rod between them is set for.
+func (c *chosen) pair() string {
+	if c.booster {
+		return c.cylinderID() + "/" + c.assist
+	}
+	return c.cylinderID() + "/"
+}
+
+// cylinderID is the cylinder the work is for.
+func (c *chosen) cylinderID() string {
+	if c.cylinder {
+		return c.unit
+	}
+	return ""
 }
 
 type walker struct {
@@ -70,7 +92,13 @@ type walker struct {
 	seed    uint64
 	ids     int
 	choice  map[int64]chosen
-	out     Result
+	// lastChoice is the event with which was chosen what holds now; deeds what hands did, in their order; undid what a taking back
+	// took back.
+	lastChoice int64
+	deeds      []deed
+	undid      map[string]string
+	truth      *truth // the vehicle as it stands; nil where it is to be worked out anew
+	out        Result
 }
 
 var hand = job.Actor{ID: "w1", Name: "Walker", Role: job.Lead}
@@ -83,7 +111,7 @@ func One(seed uint64, acts int) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
-	w := &walker{r: r, seed: seed, choice: map[int64]chosen{}, out: Result{Unsafe: []string{}, DeadEnds: []string{}}}
+	w := &walker{r: r, seed: seed, choice: map[int64]chosen{}, undid: map[string]string{}, out: Result{Unsafe: []string{}, DeadEnds: []string{}}}
 	c := job.DefaultChoices(s)
 	scopes := match.Scopes(s)
 	c.Scope = scopes[r.IntN(len(scopes))]
@@ -95,6 +123,7 @@ func One(seed uint64, acts int) (Result, error) {
 		return Result{}, err
 	}
 	w.Hands = &hands.Hands{Book: b, By: hand, At: began, AtOnce: 30, Pause: func() float64 { return 20 + 60*r.Float64() }, ID: func() string { w.ids++; return fmt.Sprintf("w%d", w.ids) }}
+	w.Done, w.Look = w.did, w.sees
 	w.chose()
 	for w.out.Acts < acts && w.out.Acts+w.out.Refused < 4*acts {
 		if err := w.act(); err != nil {
@@ -132,11 +161,15 @@ func (w *walker) chose() {
 	if j := w.Choices.Joint; j != nil && j.Schools[plan.BenchWhen] != "" {
 		when = j.Schools[plan.BenchWhen]
 	}
-	c := chosen{vice: when == plan.BenchBefore || when == plan.BenchAfter, cylinder: match.Resolve(w.Intake.System, w.Choices.Scope).FitsCylinder()}
+	scope := match.Resolve(w.Intake.System, w.Choices.Scope)
+	c := chosen{vice: when == plan.BenchBefore || when == plan.BenchAfter, cylinder: scope.FitsCylinder(), booster: scope.FitsBooster(), method: w.Choices.Bleed.Method, strokeMM: w.Choices.Bleed.StrokeMM}
 	if w.Choices.Unit != nil {
 		c.unit = w.Choices.Unit.ID
 	}
-	w.choice[w.Head] = c
+	if w.Choices.Booster != nil {
+		c.assist = w.Choices.Booster.ID
+	}
+	w.choice[w.Head], w.lastChoice = c, w.Head
 }
 
 // act tells one thing: mostly what comes next, else a slip or a change of mind.
@@ -171,7 +204,7 @@ func (w *walker) slip() error {
 	r, s := w.r, w.Intake.System
 	wheel := s.Wheels[r.IntN(len(s.Wheels))].ID
 	no := false
-	switch r.IntN(30) {
+	switch r.IntN(31) {
 	case 20, 21, 22:
 		return w.cutOff(wheel)
 	case 23:
@@ -185,11 +218,19 @@ func (w *walker) slip() error {
 	case 28:
 		return w.Tell(job.KindPartOff, job.PartOff{Place: stand.AtStud, Part: "nut"})
 	case 29:
-		return w.Book.Tell(mateHand, w.At, w.ID(), job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1})
+		id, stroke := w.ID(), job.BleedStroked{Wheel: wheel, Strokes: 1}
+		err := w.Book.Tell(mateHand, w.At, id, job.KindBleedStroke, stroke)
+		if err == nil {
+			w.did(id, w.At, job.KindBleedStroke, stroke)
+		}
+		return err
+	case 30:
+		return w.Tell(job.KindRefill, job.Filled{Poured: job.PouredOther})
 	case 0, 1:
 		return w.Tell(job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1 + r.IntN(12)})
 	case 2:
-		return w.Tell(job.KindWheelClear, job.WheelSeen{Wheel: wheel})
+		clear := w.sees(wheel)
+		return w.Tell(job.KindWheelClear, job.WheelSeen{Wheel: wheel, Done: &clear})
 	case 3:
 		return w.Tell(job.KindWheelClear, job.WheelSeen{Wheel: wheel, Done: &no})
 	case 4:
@@ -299,9 +340,7 @@ func (w *walker) look() error {
 	}
 	if g.Passable && len(w.waiting) == 0 { // what nobody has told nobody can know
 		w.out.Passable++
-		for _, rule := range read(w.Intake.System, w.Events, w.choice).broken() {
-			w.out.Unsafe = append(w.out.Unsafe, fmt.Sprintf("seed %d, event %d, %s: %s", w.seed, w.Head, w.Intake.Pattern, rule))
-		}
+		w.judge(w)
 	}
 	if w.Head%tryEvery == 0 {
 		return w.wayOn()
@@ -309,11 +348,20 @@ func (w *walker) look() error {
 	return nil
 }
 
+// judge holds a vehicle that may go, as it has come on to, against both.
+func (w *walker) judge(on *walker) {
+	found := read(on.Intake.System, on.Events, on.choice).broken()
+	found = append(found, vehicle(on.Intake.System, on.deeds, w.seed).harms()...)
+	for _, rule := range found {
+		w.out.Unsafe = append(w.out.Unsafe, fmt.Sprintf("seed %d, event %d of %d, %s: %s", w.seed, w.Head, on.Head, w.Intake.Pattern, rule))
+	}
+}
+
 // wayOn follows what the job says from here, on a copy: the bleed taken up where it was put off, it must end in a release.
 func (w *walker) wayOn() error {
 	book := &job.Book{Job: job.Replay(w.Job.ID, w.CreatedAt, w.Events), Events: w.Events[:len(w.Events):len(w.Events)]}
-	on := &walker{r: w.r, choice: map[int64]chosen{}}
-	on.Hands = &hands.Hands{Book: book, By: hand, At: w.At, AtOnce: 100, Pause: func() float64 { return 60 }, ID: func() string { on.ids++; return fmt.Sprintf("on%d-%d", w.Head, on.ids) }}
+	on := &walker{r: w.r, seed: w.seed, choice: maps.Clone(w.choice), lastChoice: w.lastChoice, deeds: slices.Clone(w.deeds), undid: maps.Clone(w.undid)}
+	on.Hands = &hands.Hands{Book: book, By: hand, At: w.At, AtOnce: 100, Pause: func() float64 { return 60 }, ID: func() string { on.ids++; return fmt.Sprintf("on%d-%d", w.Head, on.ids) }, Done: on.did, Look: on.sees}
 	if j := book.Choices.Joint; j != nil && j.Schools[plan.BleedWhen] == plan.BleedPutOff {
 		c, joint := book.Choices, *j
 		joint.Schools = map[plan.School]string{}
@@ -325,6 +373,9 @@ func (w *walker) wayOn() error {
 	ok, err := on.Finish(1500)
 	if ok {
 		w.out.Finished++
+		if len(w.waiting) == 0 {
+			w.judge(on)
+		}
 		return nil
 	}
 	why := fmt.Sprintf("seed %d, event %d, %s: %v", w.seed, w.Head, w.Intake.Pattern, err)

@@ -2280,6 +2280,7 @@ export interface components {
             draw_down_to_cm3: number;
             entry: components["schemas"]["BleedEntry"] | null;
             fluid: components["schemas"]["JobFluidNow"];
+            flush?: components["schemas"]["VerifySaid"];
             /** Format: double */
             full_cm3: number;
             gone: string[];
@@ -2558,6 +2559,7 @@ export interface components {
             by_id?: string;
             id: string;
             measured?: components["schemas"]["JobMeasured"];
+            on?: components["schemas"]["StandPair"];
             /** Format: int64 */
             seq: number;
             sure?: boolean | null;
@@ -2875,11 +2877,15 @@ export interface components {
             flushed?: {
                 [key: string]: number;
             };
+            on?: components["schemas"]["StandPair"];
+            rinsed?: boolean;
+            rinses?: number;
             /** Format: int64 */
             seq: number;
             through?: {
                 [key: string]: number;
             };
+            up?: boolean;
         };
         JobPreviewIn: {
             choices?: components["schemas"]["JobChoices"];
@@ -3452,6 +3458,8 @@ export interface components {
             disagrees?: boolean;
             done: boolean;
             enough: boolean;
+            /** Format: double */
+            flush_left_cm3?: number;
             left?: components["schemas"]["JobLeftWhy"];
             /** Format: double */
             left_cm3: number;
@@ -5136,6 +5144,12 @@ export interface components {
             };
             value: components["schemas"]["ServerAnyJSON"];
             withdrawn?: boolean;
+        };
+        VerifySaid: {
+            code: string;
+            with?: {
+                [key: string]: unknown;
+            };
         };
         /** @enum {string} */
         VerifyState: "ok" | "missing" | "failed";

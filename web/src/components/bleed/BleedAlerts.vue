@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { BleedView } from '@/lib/bleeding'
 import { say, t } from '@/lib/words'
@@ -6,7 +7,9 @@ import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
 
 /** What has to be known before the next opening: dry, spilled, a way that comes to nothing, fill, draw down, the bottle. */
-defineProps<{ view: BleedView; at: string }>()
+const props = defineProps<{ view: BleedView; at: string }>()
+/** A fluid that should not have gone in: what is left to do until it is out again. */
+const flush = computed(() => props.view.flush)
 const store = useJob()
 const session = useSession()
 </script>
@@ -14,6 +17,9 @@ const session = useSession()
 <template>
   <p v-if="view.ran_dry" class="problem" role="alert" data-testid="ran-dry">
     {{ t('ui.ran_dry', { modulator: store.system?.modulator ? t('ui.ran_dry_modulator') : '' }) }}
+  </p>
+  <p v-if="flush" class="problem" role="alert" data-testid="flush">
+    {{ say(flush.code, flush.with ?? {}, session.pref) }}
   </p>
   <p v-if="view.spilled" class="problem" role="alert">{{ t('ui.spilled') }}</p>
   <p v-if="view.stuck" class="problem" role="alert" data-testid="stuck">

@@ -6,6 +6,7 @@ import { api, ask, Refused } from '@/api/client'
 import CustomerPaper from '@/components/CustomerPaper.vue'
 import PutAway from '@/components/PutAway.vue'
 import Faults from '@/components/Faults.vue'
+import AfterRelease from '@/components/verify/AfterRelease.vue'
 import Fig from '@/components/Fig.vue'
 import StateMark from '@/components/StateMark.vue'
 import { useKept } from '@/lib/kept'
@@ -52,6 +53,7 @@ const at = momentText
             : t('sheet.not_released')
         }}</strong>
       </header>
+      <AfterRelease :told="job.state.afterwards ?? []" :called-back="job.state.called_back ?? []" />
       <ul v-if="job.state.reopenings.length" class="reopened" data-testid="reopenings">
         <li v-for="r in job.state.reopenings" :key="r.at">
           <strong>{{ t('sheet.reopened', { at: at(r.at), by: r.by }) }}.</strong> {{ r.reason }}

@@ -8,6 +8,7 @@ import TwinPanel from '@/components/TwinPanel.vue'
 import StateMark from '@/components/StateMark.vue'
 import ToldLate from '@/components/replace/ToldLate.vue'
 import AfterDrive from '@/components/verify/AfterDrive.vue'
+import AfterRelease from '@/components/verify/AfterRelease.vue'
 import FitReason from '@/components/verify/FitReason.vue'
 import GateHead from '@/components/verify/GateHead.vue'
 import PlaceChecks from '@/components/verify/PlaceChecks.vue'
@@ -15,7 +16,7 @@ import WorthALook from '@/components/verify/WorthALook.vue'
 import { findingsOf } from '@/lib/findings'
 import { useVerifyShown } from '@/lib/shown'
 import { useStation } from '@/lib/station'
-import { say, t } from '@/lib/words'
+import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
 
@@ -88,13 +89,7 @@ async function go(id: string, jump = false) {
         <span v-if="x.left" class="fig">{{ t('ui.n_left', { n: x.left }) }}</span>
       </button>
     </nav>
-    <p v-if="view.called_back.length" class="problem" role="alert" data-testid="called-back">
-      {{ say('ui.called_back', { findings: view.called_back }, session.pref) }}
-    </p>
-    <p v-if="view.afterwards.length" class="caution" data-testid="told-afterwards">
-      {{ t('ui.told_afterwards') }}:
-      {{ view.afterwards.map((a) => `${a.by}: ${t(a.step ? 'step.' + a.step : 'event.' + a.kind)}`).join('; ') }}
-    </p>
+    <AfterRelease :told="view.afterwards" :called-back="view.called_back" />
     <ToldLate :doubts="view.doubts" />
     <FitReason v-if="view.gate.items.some((i) => i.code === 'gate.fits.changes')" />
     <PlaceChecks v-for="p in now?.places ?? []" :key="p.place" :view="view" :place="p.place" :items="p.items" />
