@@ -281,6 +281,9 @@ func (h *Hands) item(i verify.Item) (bool, error) {
 	case "small_parts":
 		return h.smallPart()
 	case "rubber":
+		if v, err := h.Bleed(); err == nil && v.Now == bleed.StepDrain {
+			return true, h.bleed()
+		}
 		for _, p := range h.RubberLeft() {
 			if err := h.Tell(job.KindRubberRenewed, job.RubberRenewed{Part: p}); err != nil {
 				return true, err

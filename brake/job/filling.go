@@ -133,7 +133,7 @@ func (d *DrawnOff) Apply(j *Job, e *Event) {
 	j.State.counted("bleed", e)
 	j.worked(e, string(e.Kind), stand.Reservoir, stand.Fluid)
 	if d.LeftCM3 == nil || *d.LeftCM3 <= drainedShare*wholeCM3(j) {
-		j.drainedOff()
+		j.drainedOff(e.place)
 	}
 }
 
@@ -267,7 +267,7 @@ func (o *OpeningLost) Check(j *Job) error { return j.checkWheel(o.Wheel) }
 func (o *OpeningLost) Settle(j *Job) {
 	m, s := j.method(), j.Fitted()
 	o.CM3, o.Fed = 0, j.fed(m)
-	if v, err := bleed.StrokeCM3(s, s.CircuitOf(o.Wheel), j.Choices.Bleed.StrokeMM); err == nil && m.Strokes() {
+	if v, err := bleed.StrokeCM3(s, s.CircuitOf(o.Wheel), j.Choices.Bleed.StrokeMM); err == nil { // a foot is a foot, whatever way was chosen
 		o.CM3 = v
 	}
 }

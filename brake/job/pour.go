@@ -25,6 +25,8 @@ type Pour struct {
 	Through map[string]float64 `json:"through,omitempty"`
 	// Flushed is what had gone through each wheel when the reservoir was filled again after that.
 	Flushed map[string]float64 `json:"flushed,omitempty"`
+	// DrawnAt is when it was first drawn off: what was renewed before that has stood in it again.
+	DrawnAt int64 `json:"drawn_at,omitempty"`
 	// Up: it is washed out upwards, into the reservoir, which is drawn off once more when it is through: Rinsed.
 	Up     bool `json:"up,omitempty"`
 	Rinsed bool `json:"rinsed,omitempty"`
@@ -50,7 +52,7 @@ func (j *Job) pour(e *Event, mistake string) {
 	next := slices.Clone(st.Poured)
 	through := j.throughAll()
 	washFrom(next, through, false)
-	if n := len(next); n > 0 && !next[n-1].Drained && sameBottle(next[n-1].Bottle, b) {
+	if n := len(next); n > 0 && !next[n-1].Drained && next[n-1].Rinses == 0 && sameBottle(next[n-1].Bottle, b) {
 		st.Poured = next
 		return
 	}
@@ -100,10 +102,13 @@ func (j *Job) pushes() {
 }
 
 // drainedOff says that the reservoir was drawn off: what was poured before can be flushed out from here on.
-func (j *Job) drainedOff() {
+func (j *Job) drainedOff(seq int64) {
 	j.State.Poured = slices.Clone(j.State.Poured)
 	for i := range j.State.Poured {
 		p := &j.State.Poured[i]
+		if p.DrawnAt == 0 {
+			p.DrawnAt = seq
+		}
 		p.Drained, p.Rinsed = true, p.Rinsed || p.Up && j.washed(*p)
 	}
 }

@@ -2,6 +2,7 @@ package job
 
 import (
 	"maps"
+	"math"
 	"slices"
 	"strings"
 
@@ -39,6 +40,11 @@ func (r *RubberRenewed) Valid() error {
 func (r *RubberRenewed) Check(j *Job) error {
 	if all := j.rubberOf(func(string) bool { return true }); !slices.Contains(all, r.Part) {
 		return fault("$.data.part", "fault.no_such_part", map[string]any{"value": clip(string(r.Part))})
+	}
+	for _, p := range j.State.Poured {
+		if p.Bottle.Class == PouredOther && p.DrawnAt == 0 {
+			return fault("$.data.part", "fault.draw_off_first", nil)
+		}
 	}
 	return nil
 }
@@ -91,7 +97,11 @@ func (j *Job) RubberLeft() []RubberPart {
 	}
 	for _, p := range j.State.Poured {
 		if p.Bottle.Class == PouredOther {
-			left(p.Seq, p.On, func(w string) bool { return j.account().Wheels[w].ThroughCM3 > p.Through[w] })
+			since := p.DrawnAt
+			if since == 0 { // it stands in the reservoir yet: whatever is renewed now stands in it again
+				since = math.MaxInt64
+			}
+			left(since, p.On, func(w string) bool { return j.account().Wheels[w].ThroughCM3 > p.Through[w] })
 		}
 	}
 	if f := j.swollen(); f != nil { // how far it went nobody knows

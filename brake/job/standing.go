@@ -298,7 +298,7 @@ func (j *Job) takes(step string, e *Event) {
 		return
 	}
 	if act.Thing == stand.Reservoir && act.Takes() {
-		j.drainedOff()
+		j.drainedOff(e.place)
 	}
 	switch {
 	case act.Thing == stand.ModulatorLines && act.Takes():
