@@ -67,8 +67,10 @@ func TestAnInstrumentSpeaksForItself(t *testing.T) {
 	p.shot("instrument-hold")
 	p.click("trace-end")
 	p.see("trace-sink")
-	p.stored()
 	p.shot("instrument-held")
+	p.click("trace-engine-on") // drawn is proposed: a hand takes it, and says what the engine did
+	p.click("trace-keep")
+	p.stored()
 	at, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`location.pathname.split("/")[2]`))
 	require.NoError(t, err)
 	var v struct {

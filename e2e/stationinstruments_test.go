@@ -81,7 +81,9 @@ func TestInstrumentsAtTheStations(t *testing.T) {
 	p.see("torque-tick-fit.cylinder_nuts")
 	p.shot("instrument-wrench")
 	g.tell("torque", `"u":"N.m","v":28`)
-	p.until("ticked by its click", `document.querySelector('.now')?.dataset.testid !== "step-fit.cylinder_nuts"`)
+	p.has("clicks", "1 of 2")
+	g.tell("torque", `"u":"N.m","v":28`)
+	p.until("ticked by its clicks", `document.querySelector('.now')?.dataset.testid !== "step-fit.cylinder_nuts"`)
 	tickUpTo(p, "close.bleed")
 	p.stored()
 	var v struct {

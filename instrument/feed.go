@@ -15,7 +15,9 @@ type Reading struct {
 	At   time.Time `json:"at"`
 	V    float64   `json:"v"`
 	Text string    `json:"text,omitempty"`
-	own  time.Time // by the instrument's own clock
+	came time.Time // when it arrived
+	// absolute: its time is the instrument's own clock's, and moves with what is learnt of that.
+	absolute bool
 }
 
 // Counts say what became of what an instrument told.
@@ -24,6 +26,11 @@ type Counts struct {
 	Doubled int64 `json:"doubled"` // told twice, counted once
 	Late    int64 `json:"late"`    // too old to be laid in where they belong
 	Refused int64 `json:"refused"` // wrong unit, no figure, too many at once
+	// ClockS is by how much its clock is off ours, s; ClockSteps how often it was set meanwhile.
+	ClockS     float64 `json:"clock_s,omitempty"`
+	ClockSteps int     `json:"clock_steps,omitempty"`
+	// Battery is what is left of it, percent; null where it does not say.
+	Battery *float64 `json:"battery,omitempty"`
 }
 
 // Problem is why the last reading was not taken, by an id there are words for.
@@ -37,6 +44,9 @@ const (
 	TooManyAtOnce Problem = "too_many"
 	NoReading     Problem = "line"    // a line that is no reading
 	NoUnit        Problem = "no_unit" // a figure without its unit
+	NoFigure      Problem = "type"    // a text, a switch or a sum where a figure belongs
+	NoPack        Problem = "pack"    // no SenML at all
+	Ahead         Problem = "ahead"   // of a time to come
 )
 
 // ProblemOf is why a line was refused.
@@ -73,8 +83,7 @@ type Feed struct {
 	mu      sync.Mutex
 	list    []Reading
 	counts  Counts
-	offset  time.Duration // of its clock to ours
-	set     bool
+	clock   clock
 	tokens  float64
 	filled  time.Time
 	problem Problem
@@ -95,6 +104,7 @@ func (f *Feed) Take(m trace.Measure, records []Record, now time.Time) {
 	f.tokens = min(perSecond, f.tokens+perSecond*max(0, now.Sub(f.filled).Seconds()))
 	f.filled = now
 	f.setClock(records, now)
+	f.counts.ClockS, f.counts.ClockSteps = f.clock.offset.Seconds(), f.clock.steps
 	for _, r := range records {
 		if f.tokens < 1 {
 			f.counts.Refused++
@@ -112,8 +122,7 @@ func (f *Feed) Take(m trace.Measure, records []Record, now time.Time) {
 	}
 }
 
-// setClock learns how far an instrument's clock is off by the newest reading of a pack: what it held back is older. Once learnt it
-// stands, so that distances stay its own, until the clock jumps: a restart, somebody set it.
+// setClock learns of an instrument's clock by the newest reading of a pack, and moves what was laid in by less.
 func (f *Feed) setClock(records []Record, now time.Time) {
 	var newest time.Time
 	for _, r := range records {
@@ -124,35 +133,60 @@ func (f *Feed) setClock(records []Record, now time.Time) {
 	if newest.IsZero() {
 		return
 	}
-	off := now.Sub(newest)
-	if f.set && absolute(off-f.offset) <= keepFor {
+	by, since := f.clock.hear(newest, now)
+	if by == 0 {
 		return
 	}
-	f.offset, f.set = 0, true
-	if absolute(off) > clockSlack {
-		f.offset = off
+	for i := range f.list {
+		if f.list[i].absolute && !f.list[i].came.Before(since) {
+			f.list[i].At = f.list[i].At.Add(by)
+		}
 	}
+	slices.SortStableFunc(f.list, func(a, b Reading) int { return a.At.Compare(b.At) })
+}
+
+// aheadMost is how far a reading may lie ahead of now. Assumption: less than a person notices.
+const aheadMost = time.Second
+
+// refuse counts one that is not taken, and why.
+func (f *Feed) refuse(p Problem) {
+	f.counts.Refused++
+	f.problem = p
 }
 
 func (f *Feed) one(m trace.Measure, r Record, now time.Time) {
-	x := Reading{Text: clipText(r.Text), own: r.At}
-	if m.Kind != trace.ScanTool {
+	if r.isBattery() {
+		if v := r.Value; r.Figure && v >= 0 && v <= 100 {
+			f.counts.Battery = &v
+		}
+		return
+	}
+	x := Reading{Text: clipText(r.Text), came: now, absolute: !r.Relative}
+	switch {
+	case m.Kind == trace.ScanTool && r.Text == "", m.Kind != trace.ScanTool && !r.Figure:
+		f.refuse(NoFigure)
+		return
+	case m.Kind != trace.ScanTool:
 		v, err := m.Read(r.Unit, r.Value)
 		if err != nil {
-			f.counts.Refused++
-			if f.problem = OutOfRange; errors.Is(err, trace.ErrUnit) {
-				f.problem = WrongUnit
+			p := OutOfRange
+			if errors.Is(err, trace.ErrUnit) {
+				p = WrongUnit
 			}
+			f.refuse(p)
 			return
 		}
 		x.V = v
 	}
-	at := r.At
+	x.At = r.At
 	if !r.Relative {
-		at = r.At.Add(f.offset)
+		x.At = r.At.Add(f.clock.offset)
 	}
-	x.At = at
-	if now.Sub(at) > keepFor {
+	if x.At.Sub(now) > max(aheadMost, clockSlack) || r.Relative && x.At.Sub(now) > aheadMost {
+		f.refuse(Ahead)
+		return
+	}
+	if now.Sub(x.At) > keepFor {
 		f.counts.Late++
 		return
 	}
@@ -174,13 +208,6 @@ func (f *Feed) one(m trace.Measure, r Record, now time.Time) {
 func clipText(s string) string {
 	r := []rune(s)
 	return string(r[:min(len(r), 200)])
-}
-
-func absolute(d time.Duration) time.Duration {
-	if d < 0 {
-		return -d
-	}
-	return d
 }
 
 // Last is the newest reading; false where nothing was told lately.

@@ -73,7 +73,7 @@ func Line(m trace.Measure, text string, at time.Time) (Record, error) {
 	if err != nil {
 		return Record{}, err
 	}
-	return Record{Name: string(m.Kind), Unit: m.SenML, Value: ours / m.Factor, At: at, Relative: true}, nil
+	return Record{Name: string(m.Kind), Unit: m.SenML, Value: ours / m.Factor, Figure: true, At: at, Relative: true}, nil
 }
 
 func toOurs(k trace.Kind, v float64, unit string) (float64, error) {

@@ -20,10 +20,14 @@ type Record struct {
 	// At is when it was measured; the zero time where the pack says none. Relative says that it was told as so long before now.
 	At       time.Time
 	Relative bool
-	// Text and Bool are of records that carry no figure: codes, a step's end, a switch.
-	Text string
-	Bool *bool
+	// Figure says that it carries one; Text and Bool are of records that do not: codes, a step's end, a switch.
+	Figure bool
+	Text   string
+	Bool   *bool
 }
+
+// isBattery says whether it tells of the instrument itself: what is left of its battery, in SenML's unit for that.
+func (r *Record) isBattery() bool { return r.Unit == "%EL" }
 
 // senml is one record as it stands in a pack.
 type senml struct {
@@ -56,13 +60,21 @@ var (
 	ErrMany = fmt.Errorf("a pack has up to %d records", recordsMost)
 )
 
-// ReadPack resolves a pack: base values laid over, times absolute by now.
-func ReadPack(data []byte, now time.Time) ([]Record, error) {
+// ReadPack resolves a pack that an instrument tells: base values laid over, times absolute by now.
+func ReadPack(data []byte, now time.Time) ([]Record, error) { return readPack(data, now, recordsMost) }
+
+// longMost records are what a file may hold: an hour at a hundred a second.
+const longMost = 360_000
+
+// ReadLong resolves a pack out of a file.
+func ReadLong(data []byte, now time.Time) ([]Record, error) { return readPack(data, now, longMost) }
+
+func readPack(data []byte, now time.Time, most int) ([]Record, error) {
 	var list []map[string]json.RawMessage
 	if err := json.Unmarshal(data, &list); err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrPack, err)
 	}
-	if len(list) > recordsMost {
+	if len(list) > most {
 		return nil, ErrMany
 	}
 	var base senml
@@ -91,7 +103,7 @@ func ReadPack(data []byte, now time.Time) ([]Record, error) {
 		}
 		switch {
 		case r.Value != nil:
-			x.Value = *r.Value + num(base.BaseValue)
+			x.Value, x.Figure = *r.Value+num(base.BaseValue), true
 		case r.Text == nil && r.Bool == nil && r.Data == nil && r.Sum == nil && base.BaseValue == nil: // only base values
 			continue
 		case r.Text == nil && r.Bool == nil && r.Data == nil && r.Sum == nil:

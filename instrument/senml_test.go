@@ -15,7 +15,7 @@ func TestExamplesOfTheRFC(t *testing.T) {
 	// 5.1.1: a single data point.
 	got, err := ReadPack([]byte(`[{"n":"urn:dev:ow:10e2073a01080063","u":"Cel","v":23.1}]`), now)
 	require.NoError(t, err)
-	assert.Equal(t, []Record{{Name: "urn:dev:ow:10e2073a01080063", Unit: "Cel", Value: 23.1, At: now, Relative: true}}, got)
+	assert.Equal(t, []Record{{Name: "urn:dev:ow:10e2073a01080063", Unit: "Cel", Value: 23.1, Figure: true, At: now, Relative: true}}, got)
 
 	// 5.1.2: multiple data points, with base name, time, unit and version.
 	got, err = ReadPack([]byte(`[

@@ -57,10 +57,13 @@ type InstrumentIn struct {
 
 // InstrumentView is one as the page shows it.
 type InstrumentView struct {
-	ID         string              `json:"id"`
-	Kind       trace.Kind          `json:"kind"`
-	Name       string              `json:"name"`
-	Job        string              `json:"job"` // it belongs to, "" to none
+	ID   string     `json:"id"`
+	Kind trace.Kind `json:"kind"`
+	Name string     `json:"name"`
+	Job  string     `json:"job"` // it belongs to, "" to none
+	// AttachedAt is since when; null at none. Speaks: of two of a kind at one job the one that came last.
+	AttachedAt *time.Time          `json:"attached_at"`
+	Speaks     bool                `json:"speaks"`
 	HoldsUntil string              `json:"holds_until"`
 	OutOfDate  bool                `json:"out_of_date"`
 	Measure    trace.Measure       `json:"measure"`
@@ -102,6 +105,7 @@ func (s *server) instrumentView(i *store.Instrument) InstrumentView {
 	out := InstrumentView{ID: i.ID, Kind: i.Kind, Name: i.Name, HoldsUntil: i.HoldsUntil, OutOfDate: (&job.Measured{HoldsUntil: i.HoldsUntil}).OutOfDate(now()), Measure: m}
 	if i.JobID != nil {
 		out.Job = *i.JobID
+		out.AttachedAt = &i.AttachedAt
 	}
 	if r, counts, problem, ok := s.feeds.of(i.ID).Last(); ok || counts.Refused > 0 {
 		out.Counts, out.Problem = counts, problem
@@ -122,9 +126,18 @@ func (s *server) instruments(c *call, _ none) ([]InstrumentView, error) {
 			}
 			continue
 		}
-		out = append(out, s.instrumentView(&list[i]))
+		v := s.instrumentView(&list[i])
+		v.Speaks = speaks(list, &list[i])
+		out = append(out, v)
 	}
 	return out, err
+}
+
+// speaks says whether an instrument is the one of its kind at its job: the one that came last.
+func speaks(list []store.Instrument, i *store.Instrument) bool {
+	return i.JobID != nil && !slices.ContainsFunc(list, func(x store.Instrument) bool {
+		return x.ID != i.ID && x.Kind == i.Kind && x.JobID != nil && *x.JobID == *i.JobID && x.AttachedAt.After(i.AttachedAt)
+	})
 }
 
 // topicOf is where an instrument publishes by the broker, and nowhere else.
@@ -167,7 +180,7 @@ func (s *server) attachInstrument(c *call, in AttachIn) (none, error) {
 		}
 		to = &in.Job
 	}
-	return none{}, s.Store.AttachInstrument(c.Context(), c.jobID(), to)
+	return none{}, s.Store.AttachInstrument(c.Context(), c.jobID(), to, time.Now().UTC())
 }
 
 // PackIn is a SenML pack (RFC 8428).
@@ -254,6 +267,7 @@ func (s *server) lay(i *store.Instrument, raw []byte) (ReadingsOut, error) {
 	at := time.Now().UTC()
 	records, err := instrument.ReadPack(raw, at)
 	if err != nil {
+		s.feeds.of(i.ID).Refuse(instrument.NoPack)
 		return ReadingsOut{}, refuse(http.StatusUnprocessableEntity, Problem{Code: "problem.senml", Detail: err.Error()})
 	}
 	m, _ := trace.MeasureOf(i.Kind)
@@ -367,7 +381,7 @@ func (s *server) tellFigures(w *bufio.Writer, jobID string, list []store.Instrum
 	for {
 		var figures []liveFigure
 		for i := range list {
-			if r, _, _, ok := s.feeds.of(list[i].ID).Last(); ok && r.At != told[list[i].ID] {
+			if r, _, _, ok := s.feeds.of(list[i].ID).Last(); ok && r.At != told[list[i].ID] && !r.At.Before(list[i].AttachedAt) {
 				told[list[i].ID] = r.At
 				figures = append(figures, liveFigure{list[i].ID, math.Round(1e4*r.V) / 1e4, r.Text, r.At, math.Round(10*time.Since(r.At).Seconds()) / 10})
 			}
@@ -403,5 +417,5 @@ func (s *server) changedHands(jobID string, list []store.Instrument) bool {
 	ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
 	defer cancel()
 	now, err := s.attached(ctx, jobID)
-	return err == nil && !slices.EqualFunc(now, list, func(a, b store.Instrument) bool { return a.ID == b.ID })
+	return err == nil && !slices.EqualFunc(now, list, func(a, b store.Instrument) bool { return a.ID == b.ID && a.AttachedAt.Equal(b.AttachedAt) })
 }

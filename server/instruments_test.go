@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"net"
 	"net/http"
@@ -52,7 +53,7 @@ func TestInstrumentsTellByTheirSecret(t *testing.T) {
 	c.tells("nobody's secret", `[{"n":"f","u":"N","v":1}]`, 401)
 	c.tells(f.Secret, `{"not":"a pack"}`, 422)
 	c.tells(f.Secret, `[{"n":"f","u":"N"}, {"n":"f","v":1,"must_":2}]`, 422)
-	assert.Equal(t, 1.0, c.tells(f.Secret, `[{"n":"f","u":"lbf","v":40}]`, 200)["refused"])
+	assert.Equal(t, 2.0, c.tells(f.Secret, `[{"n":"f","u":"lbf","v":40}]`, 200)["refused"], "a pack that is none, and a wrong unit")
 	out := c.tells(f.Secret, `[{"bn":"f","bu":"N","v":212.5},{"v":210,"t":-1},{"v":210,"t":-1}]`, 200)
 	assert.Equal(t, 2.0, out["taken"])
 	assert.Equal(t, 1.0, out["doubled"])
@@ -72,11 +73,11 @@ func TestInstrumentsTellByTheirSecret(t *testing.T) {
 // A hold is cut out of what travel and force told: its rate by the core, its trace bounded, and it is stored as an event that the record
 // keeps.
 func TestAHoldIsCutOutOfWhatWasTold(t *testing.T) {
-	c, _ := shop(t)
+	c, st := shop(t)
 	id := c.as("piet").pickup()
 	f, tr := c.instrument(trace.Force, "F"), c.instrument(trace.Travel, "T")
 	for _, i := range []added{f, tr} {
-		c.send("POST", "/api/instruments/"+i.ID+"/attach", map[string]any{"job": id}, 200)
+		require.NoError(t, st.AttachInstrument(t.Context(), i.ID, &id, time.Now().UTC().Add(-5*time.Minute)))
 	}
 	c.send("POST", "/api/jobs/"+id+"/trace", map[string]any{"finding": "pedal.sink", "seconds": 50}, 409)
 	rnd := rand.New(rand.NewPCG(1, 1))
@@ -104,16 +105,82 @@ func TestAHoldIsCutOutOfWhatWasTold(t *testing.T) {
 	assert.Less(t, len(raw), 20_000)
 	traced := map[string]any{"finding": out["finding"], "seconds": out["seconds"], "channels": out["channels"], "slope": slope, "came": out["came"]}
 	c.send("POST", "/api/jobs/"+id+"/log", event("tr1", job.KindTrace, traced), 200)
-	made := map[string]any{"phase": "diagnose", "finding": "pedal.sink", "value": map[string]any{"pedal_force_n": 300, "travel_mm": 9, "seconds": 45, "engine": "on"}, "measured": map[string]any{"id": tr.ID, "name": "T", "kind": "travel", "holds_until": "2020-01-01", "trace": "tr1"}}
-	c.send("POST", "/api/jobs/"+id+"/log", event("tr2", job.KindFinding, made), 200)
+	sink := out["came"].(map[string]any)["sink"].(map[string]any)
+	value := func(mm any) map[string]any {
+		return map[string]any{"pedal_force_n": out["came"].(map[string]any)["force_n"], "travel_mm": mm, "seconds": sink["seconds"], "engine": "on"}
+	}
+	by := func(more map[string]any) map[string]any {
+		m := map[string]any{"id": tr.ID, "name": "Somebody's", "kind": "travel", "holds_until": "2099-01-01", "trace": "tr1"}
+		maps.Copy(m, more)
+		return m
+	}
+	made := func(mm any, m map[string]any) map[string]any {
+		return map[string]any{"phase": "diagnose", "finding": "pedal.sink", "value": value(mm), "measured": m}
+	}
+	// Another figure than the trace's, another trace, another instrument: none of it was measured.
+	c.send("POST", "/api/jobs/"+id+"/log", event("x1", job.KindFinding, made(0.5, by(nil))), 422)
+	c.send("POST", "/api/jobs/"+id+"/log", event("x2", job.KindFinding, made(sink["mm"], by(map[string]any{"trace": "tr9"}))), 422)
+	thermometer := c.instrument(trace.Thermometer, "Th")
+	c.send("POST", "/api/jobs/"+id+"/log", event("x3", job.KindFinding, made(sink["mm"], by(map[string]any{"id": thermometer.ID}))), 422)
+	forged := map[string]any{}
+	maps.Copy(forged, traced)
+	forged["seconds"] = 49.0
+	c.send("POST", "/api/jobs/"+id+"/log", event("x4", job.KindTrace, forged), 422)
+	c.send("POST", "/api/jobs/"+id+"/log", event("tr2", job.KindFinding, made(sink["mm"], by(nil))), 200)
 	v := c.get("/api/jobs/"+id, 200)["state"].(map[string]any)
 	assert.Len(t, v["traces"], 1)
-	assert.Equal(t, "T", v["findings"].(map[string]any)["diagnose"].(map[string]any)["pedal.sink"].(map[string]any)["measured"].(map[string]any)["name"])
+	measured := v["findings"].(map[string]any)["diagnose"].(map[string]any)["pedal.sink"].(map[string]any)["measured"].(map[string]any)
+	assert.Equal(t, "T", measured["name"], "as the shop has it")
+	assert.Equal(t, "2020-01-01", measured["holds_until"])
 	curve := []any{map[string]any{"pedal_force_n": 200, "travel_mm": 60, "by": "trace"}, map[string]any{"pedal_force_n": 300, "travel_mm": 64, "by": "trace"}}
 	c.send("POST", "/api/jobs/"+id+"/log", event("tr4", job.KindFinding, map[string]any{"phase": "diagnose", "finding": "pedal.readings", "value": curve}), 200)
 	traced["channels"] = []any{}
 	c.send("POST", "/api/jobs/"+id+"/log", event("tr3", job.KindTrace, traced), 422)
 	c.send("POST", "/api/jobs/"+id+"/trace", map[string]any{"finding": "pedal.sink", "seconds": 4}, 409)
+}
+
+// A trace is of the vehicle the instrument was at: fetched away in mid-hold it ends there, and the other, which nobody pressed, gets none
+// of it. Of two of a kind the one that came last speaks.
+func TestATraceIsOfOneVehicle(t *testing.T) {
+	c, st := shop(t)
+	one := c.as("piet").pickup()
+	other := c.send("POST", "/api/jobs", map[string]any{"vehicle": "Other", "plate": "", "customer": "", "complaint": "soft", "pattern": "truck-hydraulic"}, 200)["id"].(string)
+	tr := c.instrument(trace.Travel, "T")
+	attach := func(i added, to string, ago time.Duration) {
+		require.NoError(t, st.AttachInstrument(t.Context(), i.ID, &to, time.Now().UTC().Add(-ago)))
+	}
+	held := func(i added, from time.Time, seconds, mm float64) {
+		var at []time.Time
+		var v []float64
+		for s := 0.0; s < seconds; s += 0.5 {
+			at, v = append(at, from.Add(time.Duration(s*float64(time.Second)))), append(v, (mm+0.2*s)/1000)
+		}
+		raw, err := instrument.WritePack("t", "m", at, v)
+		require.NoError(t, err)
+		c.tells(i.Secret, string(raw), 200)
+	}
+	began := time.Now().UTC().Add(-60 * time.Second)
+	attach(tr, one, 100*time.Second)
+	held(tr, began, 55, 70)
+	attach(tr, other, 3*time.Second)
+	hold := map[string]any{"finding": "pedal.sink", "seconds": 60}
+	out := c.send("POST", "/api/jobs/"+one+"/trace", hold, 200)
+	assert.InDelta(t, 0.2, out["slope"].(map[string]any)["per_s"], 0.01, "its own hold is its own still")
+	c.send("POST", "/api/jobs/"+other+"/trace", hold, 409)
+	second := c.instrument(trace.Travel, "T2")
+	attach(second, other, time.Second)
+	var list []map[string]any
+	require.NoError(t, json.Unmarshal([]byte(c.list("/api/instruments")), &list))
+	speaks := map[string]any{}
+	for _, i := range list {
+		speaks[i["name"].(string)] = i["speaks"]
+	}
+	assert.Equal(t, map[string]any{"T": false, "T2": true}, speaks)
+	attach(tr, other, 0) // chosen again
+	require.NoError(t, json.Unmarshal([]byte(c.list("/api/instruments")), &list))
+	for _, i := range list {
+		assert.Equal(t, i["name"] == "T", i["speaks"])
+	}
 }
 
 // dial signs an instrument in at the broker; nil where it is refused.

@@ -206,6 +206,9 @@ func (s *server) appended(c *call, in EventsIn) (view []byte, out StoredView, er
 	for i, e := range in.Events {
 		events[i] = job.In{ID: e.ID, Kind: e.Kind, At: e.At, Base: e.Base, Device: e.Device, Data: e.Data.Raw}
 	}
+	if err := s.sources(c, events); err != nil {
+		return nil, out, err
+	}
 	out = StoredView{ID: c.jobID()}
 	var refused error
 	j, view, err := s.Store.DoView(c.Context(), out.ID, nil, func(j *job.Job, log job.Log) ([]job.Event, error) {

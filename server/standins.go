@@ -63,9 +63,43 @@ func (s *server) standInsFeel(ctx context.Context, id string, a *proving.Act, se
 		case i.Kind == trace.Scale && seen.CM3 > 0:
 			s.standInSays(i, was.V+seen.CM3/trace.CM3OfGrams(1, 20, false))
 		case i.Kind == trace.Torque && a.NM > 0:
-			s.standInSays(i, a.NM)
+			s.clicks(i, a.NM, s.fastenersOf(ctx, id, a.ID))
 		}
 	}
+}
+
+// fastenersOf are those of a step of a job's plan, 1 where it has none.
+func (s *server) fastenersOf(ctx context.Context, id, step string) int {
+	j, err := s.Store.Job(ctx, id)
+	if err != nil {
+		return 1
+	}
+	p, err := j.Plan()
+	if err != nil {
+		return 1
+	}
+	if x := p.Find(step); x != nil && x.Torque != nil {
+		return x.Torque.Fasteners
+	}
+	return 1
+}
+
+// clickEvery is how long a hand takes from one fastener to the next at the least.
+const clickEvery = 700 * time.Millisecond
+
+// clicks lets a wrench click at so many fasteners, one after another.
+func (s *server) clicks(i *store.Instrument, nm float64, n int) {
+	own := *i
+	go func() {
+		for range n {
+			s.standInSays(&own, nm)
+			select {
+			case <-s.life.Done():
+				return
+			case <-time.After(clickEvery):
+			}
+		}
+	}()
 }
 
 // standInPlay is how they tell: quick enough to be drawn, with the usual noise.

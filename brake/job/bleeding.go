@@ -30,6 +30,8 @@ type WheelLog struct {
 	// WeighedCM3 is what a scale said of strokes that were weighed, CountedCM3 what the same strokes come to by the count.
 	WeighedCM3 float64 `json:"weighed_cm3,omitzero"`
 	CountedCM3 float64 `json:"counted_cm3,omitzero"`
+	// DoubtfulG is what the last stroke weighed, where that is more than it can have brought.
+	DoubtfulG float64 `json:"doubtful_g,omitzero"`
 }
 
 // LeftWhy is why a wheel is left undone.
@@ -121,6 +123,17 @@ type Weighed struct {
 	By      Measured `json:"by"`
 	// CountedCM3 is what the count alone comes to: settled when it is stored.
 	CountedCM3 float64 `json:"counted_cm3,omitempty"`
+	// Doubtful: more than the piston can have brought. It is kept, and what moved is what was counted.
+	Doubtful bool `json:"doubtful,omitempty"`
+}
+
+// roomShare is by how much strokes may weigh more than the piston's whole way brings, for what such a scale and a bore differ. Assumption.
+const roomShare = 1.15
+
+// plausible says whether so much can have come of strokes at a wheel: a whole way of the piston each, one more for what the scale was
+// late with, and in all no more than was counted there and a stroke.
+func (w *WheelLog) plausible(cm3, countedCM3, wholeCM3 float64, strokes int) bool {
+	return cm3 <= roomShare*wholeCM3*float64(strokes+1) && w.WeighedCM3+cm3 <= roomShare*(w.CountedCM3+countedCM3)+wholeCM3
 }
 
 // CM3 is its volume by the density of the fluid's class.
@@ -144,6 +157,9 @@ func (w *Weighed) valid() error {
 		if err := inRange("$.data.weighed.celsius", *w.Celsius, -40, 120); err != nil {
 			return err
 		}
+	}
+	if w.By.Kind != trace.Scale {
+		return fault("$.data.weighed.by.kind", "fault.scale_kind", nil)
 	}
 	return w.By.valid()
 }
@@ -188,7 +204,12 @@ func (b *BleedStroked) Settle(j *Job) {
 	if v, err := bleed.StrokeCM3(s, s.CircuitOf(b.Wheel), b.StrokeMM); err == nil && b.Method.Strokes() {
 		b.CM3 = v * float64(max(1, b.Strokes))
 		if b.Weighed != nil {
-			b.Weighed.CountedCM3, b.CM3 = b.CM3, b.Weighed.CM3(s.Fluid.Class)
+			log, cm3 := j.State.Wheels[b.Wheel], b.Weighed.CM3(s.Fluid.Class)
+			whole, err := bleed.StrokeCM3(s, s.CircuitOf(b.Wheel), math.MaxFloat64) // the whole way
+			b.Weighed.CountedCM3 = b.CM3
+			if b.Weighed.Doubtful = err != nil || !log.plausible(cm3, b.CM3, max(whole, v), max(1, b.Strokes)); !b.Weighed.Doubtful {
+				b.CM3 = cm3
+			}
 		}
 	}
 }
@@ -198,17 +219,25 @@ func (b *BleedStroked) Apply(j *Job, e *Event) {
 	j.begin(b.Wheel, b.LevelCM3 == nil, b.Method, e)
 	j.account().Took(strokeLeastS * float64(max(1, b.Strokes)))
 	j.moved(b.Wheel, opening{method: b.Method, cm3: b.CM3, strokes: max(1, b.Strokes), fed: b.Fed}, e)
-	if b.Weighed != nil {
-		log := j.State.Wheels[b.Wheel]
+	log := j.State.Wheels[b.Wheel]
+	if log.DoubtfulG = 0; b.Weighed != nil && b.Weighed.Doubtful {
+		log.DoubtfulG = b.Weighed.Grams
+	}
+	j.State.setWheel(b.Wheel, log)
+	if b.Weighed != nil && !b.Weighed.Doubtful {
 		log.WeighedCM3, log.CountedCM3 = log.WeighedCM3+b.CM3, log.CountedCM3+b.Weighed.CountedCM3
 		j.State.setWheel(b.Wheel, log)
 	}
 }
 
-// disagrees says whether count and scale differ by more than a stroke: the bleeder was not open, a stroke was short, the bottle was
+// lateShare is how far a scale may be behind the foot besides, as a share of all that was counted. Assumption.
+const lateShare = 0.05
+
+// disagrees says whether count and scale differ by more than a stroke and what the scale is late with, which is one more: joined by
+// volume, not by moments. Else the bleeder was not open, a stroke was short, the bottle was
 // knocked, or it was counted wrong.
 func (w *WheelLog) disagrees(strokeCM3 float64) bool {
-	return w.CountedCM3 > 0 && math.Abs(w.WeighedCM3-w.CountedCM3) > strokeCM3
+	return w.CountedCM3 > 0 && math.Abs(w.WeighedCM3-w.CountedCM3) > 2*strokeCM3+lateShare*w.CountedCM3
 }
 
 // VolumeMoved is fluid carried through a bleeder by a method without strokes.

@@ -115,6 +115,8 @@ type WheelState struct {
 	WeighedCM3 float64 `json:"weighed_cm3,omitempty"`
 	CountedCM3 float64 `json:"counted_cm3,omitempty"`
 	Disagrees  bool    `json:"disagrees,omitempty"`
+	// DoubtfulG is what the last stroke weighed, g, where that is more than it can have brought.
+	DoubtfulG float64 `json:"doubtful_g,omitempty"`
 }
 
 // BleedStep is a step of the programme as it stands.

@@ -85,7 +85,7 @@ func (w *bleedWork) wheel(at *system.Wheel, affected bool) WheelState {
 	out := WheelState{Strokes: now.Strokes, CM3: now.CM3, TotalStrokes: way.Strokes, TotalCM3: way.ThroughCM3, Rounds: append([]stand.Round{}, way.Rounds...), Old: w.l.Leaving(at.ID), Clear: st.Clear[at.ID],
 		ClearRow: way.Row, ClearOf: 1, Round: max(1, way.Round()), Lost: now.Lost, Left: log.Left, LeftNote: log.LeftNote, Affected: affected}
 	if v, err := bleed.StrokeCM3(w.s, w.s.CircuitOf(at.ID), w.j.Choices.Bleed.StrokeMM); err == nil {
-		out.WeighedCM3, out.CountedCM3, out.Disagrees = log.WeighedCM3, log.CountedCM3, log.disagrees(v)
+		out.WeighedCM3, out.CountedCM3, out.Disagrees, out.DoubtfulG = log.WeighedCM3, log.CountedCM3, log.disagrees(v), log.DoubtfulG
 	}
 	if st.OldFluid { // bled before its fluid was followed: by what went through in all, and one look
 		out.Strokes, out.CM3 = way.Strokes, way.ThroughCM3

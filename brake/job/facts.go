@@ -101,6 +101,9 @@ func (f *FindingMade) Check(j *Job) error {
 	if f.withdrawn() {
 		return nil
 	}
+	if err := f.checkSource(j); err != nil {
+		return err
+	}
 	if f.Phase == PhaseVerify && verify.IsCheck(f.Finding) {
 		var v string
 		if err := json.Unmarshal(f.Value, &v); err != nil || !slices.Contains([]string{"yes", "no", "alone"}, v) {

@@ -10,6 +10,7 @@ import (
 	"geminate/brake/match"
 	"geminate/brake/plan"
 	"geminate/brake/stand"
+	"geminate/brake/trace"
 	"geminate/brake/twin"
 	"geminate/brake/units"
 	"geminate/brake/verify"
@@ -50,11 +51,21 @@ type Ticked struct {
 	Compared []string `json:"compared,omitempty"`
 	// Seen is what was seen where the step is a look: dry or wet.
 	Seen string `json:"seen,omitempty"`
-	// Measured is the wrench that told the torque, where nobody typed it.
+	// Measured is the wrench that told the torque, where nobody typed it; Clicks are its, one a fastener, and TorqueNM their least.
 	Measured *Measured `json:"measured,omitempty"`
+	Clicks   []Click   `json:"clicks,omitempty"`
 	// Fluid is what the step moved: settled when it is stored.
 	Fluid []ledger.Event `json:"fluid,omitempty"`
 }
+
+// Click is a wrench that let go at a fastener.
+type Click struct {
+	NM float64   `json:"nm"`
+	At time.Time `json:"at"`
+}
+
+// clicksMost bounds them.
+const clicksMost = 40
 
 // What a look into the booster's mouth finds.
 const (
@@ -91,6 +102,9 @@ func (t *Ticked) Valid() error {
 		if err := text("$.data."+path, s, 4*nameMost); err != nil {
 			return err
 		}
+	}
+	if len(t.Clicks) > clicksMost {
+		return fault("$.data.clicks", "fault.count", map[string]any{"value": len(t.Clicks), "min": 0, "max": clicksMost})
 	}
 	if err := t.Measured.valid(); err != nil {
 		return err
@@ -262,6 +276,26 @@ func (t *Ticked) checkTorque(step *plan.Step) error {
 	if v := judge(*t.TorqueNM, t.TorqueUnit, step.Torque).Verdict; v != units.TorqueOK {
 		return fault("$.data.torque_nm", "torque."+string(v), map[string]any{"low_nm": step.Torque.LowNM, "high_nm": step.Torque.HighNM})
 	}
+	return t.checkClicks(step)
+}
+
+// checkClicks: what a wrench tells it tells at each fastener.
+func (t *Ticked) checkClicks(step *plan.Step) error {
+	if t.Measured == nil {
+		return nil
+	}
+	if t.Measured.Kind != trace.Torque {
+		return fault("$.data.measured.kind", "fault.measured_kind", map[string]any{"value": string(t.Measured.Kind)})
+	}
+	good := 0
+	for _, c := range t.Clicks {
+		if judge(c.NM, "N·m", step.Torque).Verdict == units.TorqueOK {
+			good++
+		}
+	}
+	if good < step.Torque.Fasteners {
+		return fault("$.data.clicks", "fault.clicks", map[string]any{"count": step.Torque.Fasteners, "clicks": good})
+	}
 	return nil
 }
 
@@ -341,7 +375,7 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 	}
 	proven := j.proven(t, e.At)
 	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, TorqueUnit: t.TorqueUnit, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID,
-		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere, Seen: t.Seen, Measured: t.Measured}
+		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere, Seen: t.Seen, Measured: t.Measured, Clicks: t.Clicks}
 	if t.NotHere != "" {
 		a.NotHere(t.Step, e.when())
 		return
@@ -383,8 +417,9 @@ type Tick struct {
 	Volts      *float64            `json:"volts,omitempty"`
 	Trained    string              `json:"trained,omitempty"`
 	NotHere    string              `json:"not_here,omitempty"`
-	// Measured is the wrench that told it; nil where it was typed.
+	// Measured is the wrench that told it; nil where it was typed. Clicks are one a fastener.
 	Measured *Measured `json:"measured,omitempty"`
+	Clicks   []Click   `json:"clicks,omitempty"`
 }
 
 // opened says whether brake fluid came out, as what happened tells it: whatever the scope says now.

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"geminate/brake/trace"
+	"geminate/brake/twin"
 )
 
 // Measured is what a reading was taken with.
@@ -34,6 +35,43 @@ func (m *Measured) valid() error {
 		if _, err := time.Parse(time.DateOnly, m.HoldsUntil); err != nil {
 			return fault("$.data.measured.holds_until", "fault.date", map[string]any{"value": clip(m.HoldsUntil)})
 		}
+	}
+	return nil
+}
+
+// ── one finding, one source ──
+
+// traceOf is a trace of the job by its event.
+func (j *Job) traceOf(id string) *Trace {
+	for i := range j.State.Traces {
+		if j.State.Traces[i].ID == id {
+			return &j.State.Traces[i]
+		}
+	}
+	return nil
+}
+
+// checkSource: what is told with a trace is what the core made of that trace, and the instrument is one of those that drew it.
+func (f *FindingMade) checkSource(j *Job) error {
+	if f.Measured == nil {
+		return nil
+	}
+	if takes, listed := trace.Tells[f.Finding]; listed && !slices.Contains(takes, f.Measured.Kind) {
+		return fault("$.data.measured.kind", "fault.measured_kind", map[string]any{"value": string(f.Measured.Kind)})
+	}
+	if f.Measured.Trace == "" {
+		return nil
+	}
+	t := j.traceOf(f.Measured.Trace)
+	switch {
+	case t == nil || t.Finding != f.Finding || t.Came == nil:
+		return fault("$.data.measured.trace", "fault.no_such_trace", map[string]any{"value": clip(f.Measured.Trace)})
+	case !slices.ContainsFunc(t.Channels, func(c Channel) bool { return c.Of.ID == f.Measured.ID }):
+		return fault("$.data.measured.id", "fault.measured_else", map[string]any{"value": clip(f.Measured.Name)})
+	case t.Came.Under != nil && t.Came.Under.Rises:
+		return fault("$.data.value", "fault.trace_rises", nil)
+	case !t.Came.Says(f.Finding, f.Value):
+		return fault("$.data.value", "fault.trace_says_else", nil)
 	}
 	return nil
 }
@@ -116,9 +154,19 @@ func (t *Traced) Apply(j *Job, e *Event) {
 	j.State.Traces = list[max(0, len(list)-tracesMost):]
 }
 
+// pedal is what this vehicle's pedal is known to do: of one with help as with its help.
+func (j *Job) pedal() trace.Pedal {
+	s := j.Fitted()
+	if s == nil || s.Pedal == nil {
+		return trace.Pedal{}
+	}
+	m, helped := twin.New(s), s.Assist().Powered() && !s.Assist().Simulator
+	return trace.Pedal{FloorMM: s.Pedal.FloorMM, TravelMM: func(n float64) float64 { return m.Travel(n, helped) }}
+}
+
 // ReadTrace says what a trace of this vehicle comes to: as the core reads it, the heights of a pump test over this pedal's floor.
 func (j *Job) ReadTrace(finding string, by map[trace.Kind]trace.Series) (trace.Came, error) {
-	c, err := trace.Read(finding, by)
+	c, err := trace.Read(finding, by, j.pedal())
 	if s := j.Fitted(); err == nil && c.Pump != nil && s != nil && s.Pedal != nil {
 		over := c.Pump.Over(s.Pedal.FloorMM)
 		c.Heights = &over

@@ -14,7 +14,8 @@ import (
 )
 
 func drew(finding string) *Traced {
-	return &Traced{Finding: finding, Seconds: 50, Channels: []Channel{{Of: Measured{ID: "i", Name: "Rule", Kind: trace.Travel}, Buckets: []trace.Bucket{{S: 1, Min: 1, Max: 2, Mean: 1.5, N: 9}}}}}
+	return &Traced{Finding: finding, Seconds: 50, Channels: []Channel{{Of: Measured{ID: "i", Name: "Rule", Kind: trace.Travel}, Buckets: []trace.Bucket{{S: 1, Min: 1, Max: 2, Mean: 1.5, N: 9}}}},
+		Came: &trace.Came{Sink: &trace.Sunk{MM: 1, Seconds: 45}, ForceN: 300}}
 }
 
 // A trace is kept with the job, the last of each finding; undone it is gone; a hold that names a trace is timed only where the trace is
@@ -27,7 +28,10 @@ func TestTracesAreKept(t *testing.T) {
 	require.Len(t, j.State.Traces, 2)
 	assert.Equal(t, e.ID, j.State.Traces[1].ID)
 	hold := &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: []byte(`{"pedal_force_n":300,"travel_mm":1,"seconds":45,"engine":"on"}`), Measured: &Measured{ID: "i", Name: "Rule", Kind: trace.Travel, HoldsUntil: "2020-01-01", Trace: "no such trace"}}
-	j.add(t, hold)
+	assert.ErrorContains(t, j.tell(mara, hold), "no_such_trace")
+	typed := *hold
+	typed.Measured = nil
+	j.add(t, &typed)
 	assert.False(t, j.HoldTimed())
 	named := *hold
 	named.Measured = &Measured{ID: "i", Name: "Rule", Kind: trace.Travel, Trace: e.ID}
@@ -45,6 +49,84 @@ func TestTracesAreKept(t *testing.T) {
 	}
 	require.Error(t, j.tell(mara, many))
 	assert.Equal(t, j.State.Traces, Replay(j.ID, began, j.Events).State.Traces)
+}
+
+// A finding taken from a trace is what the trace says, of one of the instruments that drew it; a pedal that came up is no hold.
+func TestOneFindingOneSource(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	e := j.add(t, drew("pedal.sink"))
+	tell := func(value string, m Measured) error {
+		return j.tell(mara, &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: []byte(value), Measured: &m})
+	}
+	rule := Measured{ID: "i", Name: "Rule", Kind: trace.Travel, Trace: e.ID}
+	good := `{"pedal_force_n":300,"travel_mm":1,"seconds":45,"engine":"on"}`
+	other := rule
+	other.ID = "k"
+	hot := rule
+	hot.Kind = trace.Thermometer
+	assert.ErrorContains(t, tell(`{"pedal_force_n":300,"travel_mm":0.5,"seconds":45,"engine":"on"}`, rule), "trace_says_else")
+	assert.ErrorContains(t, tell(`{"pedal_force_n":300,"travel_mm":1,"seconds":300,"engine":"on"}`, rule), "trace_says_else")
+	assert.ErrorContains(t, tell(`{"pedal_force_n":450,"travel_mm":1,"seconds":45,"engine":"on"}`, rule), "trace_says_else")
+	assert.ErrorContains(t, tell(good, other), "measured_else")
+	assert.ErrorContains(t, tell(good, hot), "measured_kind")
+	require.NoError(t, tell(good, rule))
+	rises := drew("pedal.sink")
+	rises.Came.Under = &trace.Under{Rises: true}
+	rule.Trace = j.add(t, rises).ID
+	assert.ErrorContains(t, tell(good, rule), "trace_rises")
+}
+
+// A wrench tells a joint by as many clicks as it has fasteners, each in its range; figures by hand need none.
+func TestEachFastenerClicks(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
+	j.doUntil(t, "fit.cylinder_nuts")
+	nm := 26.0
+	told := func(clicks ...float64) error {
+		tick := &Ticked{Step: "fit.cylinder_nuts", TorqueNM: &nm, TorqueUnit: "N·m", Measured: &Measured{ID: "w", Name: "Wrench", Kind: trace.Torque}}
+		for _, x := range clicks {
+			tick.Clicks = append(tick.Clicks, Click{NM: x, At: j.now()})
+		}
+		return j.tell(mara, tick)
+	}
+	assert.ErrorContains(t, told(26), "fault.clicks")
+	assert.ErrorContains(t, told(26, 60), "fault.clicks", "one of them over its range")
+	require.NoError(t, told(26, 25.5))
+	assert.Len(t, j.State.Ticks["fit.cylinder_nuts"].Clicks, 2)
+}
+
+// A socket laid on the scale finishes no wheel: more than a piston holds is kept as doubtful, and what moved is what was counted. A scale
+// that is late by a stroke differs from nothing.
+func TestWhatTheScaleCannotHaveSeen(t *testing.T) {
+	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
+	weigh := func(grams float64) *BleedStroked {
+		j.wait += 20
+		e := j.add(t, &BleedStroked{Wheel: "RR", Strokes: 1, Weighed: &Weighed{Grams: grams, By: Measured{ID: "s", Name: "Scale", Kind: trace.Scale}}})
+		return e.Body.(*BleedStroked)
+	}
+	counted := weigh(4)
+	per := counted.Weighed.CountedCM3
+	for _, grams := range []float64{90, 310, 150} {
+		b := weigh(grams)
+		assert.True(t, b.Weighed.Doubtful, grams)
+		assert.InDelta(t, per, b.CM3, 1e-9)
+	}
+	v, err := j.Bleed()
+	require.NoError(t, err)
+	assert.InDelta(t, 150, v.Wheels["RR"].DoubtfulG, 1e-9)
+	assert.False(t, v.RanDry)
+	late := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
+	j = late
+	for k := range 12 { // nothing at the first stroke, each stroke's at the next
+		grams := per * 1.06
+		if k == 0 {
+			grams = 0
+		}
+		assert.False(t, weigh(grams).Weighed.Doubtful)
+	}
+	v, err = j.Bleed()
+	require.NoError(t, err)
+	assert.False(t, v.Wheels["RR"].Disagrees)
+	assert.Error(t, j.tell(mara, &BleedStroked{Wheel: "RR", Strokes: 1, Weighed: &Weighed{Grams: 4, By: Measured{ID: "s", Name: "S", Kind: trace.Thermometer}}}))
 }
 
 // What was read with an instrument out of date is asked about at the gate, and nothing else is: whoever lets it stand says so, and a

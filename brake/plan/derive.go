@@ -13,7 +13,7 @@ func (m *maker) add(st Step) {
 			*list = []string{}
 		}
 	}
-	st.Torque, st.Why = torqueOf(st.ID, m.c.Torques), alone[st.ID]
+	st.Torque, st.Why = torqueOf(st.ID, m.c.Torques, m.s), alone[st.ID]
 	if st.Torque != nil && !slices.Contains(st.Tools, "torque_wrench") {
 		st.Tools = append(st.Tools, "torque_wrench")
 	}

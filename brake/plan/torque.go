@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"geminate/brake/system"
 	"geminate/brake/units"
 )
 
@@ -15,6 +16,26 @@ type Torque struct {
 	Maker  bool    `json:"maker,omitempty"`
 	// ByHand: where no wrench gets at it, hand feel may be stated instead, as a fault of the record.
 	ByHand bool `json:"by_hand,omitempty"`
+	// Fasteners are how many there are of it: a wrench clicks at each.
+	Fasteners int `json:"fasteners"`
+}
+
+// fasteners are how many a joint is of: a cylinder hangs on two studs, a booster on four, a coupler on four bolts (common practice, no
+// source; a joint that has fewer is typed), nuts and screws by the vehicle.
+func fasteners(step string, s *system.System) int {
+	switch step {
+	case "fit.cylinder_nuts", "fit.pressure_lines":
+		return 2
+	case "fit.firewall_nuts", "fit.actuator_bolts":
+		return 4
+	case "fit.line_nuts":
+		return len(s.Circuits)
+	case "fit.modulator_lines":
+		return len(s.Circuits) + len(s.Wheels)
+	case "close.bleeder_screws":
+		return len(s.Wheels)
+	}
+	return 1
 }
 
 // torques are common practice, no source: cylinder to booster 160–300 in·lbf by maker, booster to
@@ -51,7 +72,7 @@ func Plausible(step string, lowNM, highNM float64) bool {
 // TorqueSteps are the steps that have a torque.
 func TorqueSteps() []string { return slices.Sorted(maps.Keys(torques)) }
 
-func torqueOf(step string, maker map[string]Torque) *Torque {
+func torqueOf(step string, maker map[string]Torque, s *system.System) *Torque {
 	t, ok := torques[step]
 	if !ok {
 		return nil
@@ -59,6 +80,7 @@ func torqueOf(step string, maker map[string]Torque) *Torque {
 	if own, said := maker[step]; said {
 		t.LowNM, t.HighNM, t.Maker = own.LowNM, own.HighNM, true
 	}
+	t.Fasteners = fasteners(step, s)
 	return &t
 }
 

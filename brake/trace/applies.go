@@ -226,7 +226,8 @@ func Held(x Series) (Level, error) {
 }
 
 func within(x Series, from, to float64) Series {
-	return x[sort(x, from):sort(x, math.Nextafter(to, math.Inf(1)))]
+	a := sort(x, from)
+	return x[a:max(a, sort(x, math.Nextafter(to, math.Inf(1))))]
 }
 
 func plateau(x Series) (from, to float64, err error) {
@@ -332,3 +333,60 @@ func Release(x Series) (Released, error) {
 
 // Fall is how fast something goes down by itself (a vacuum with the engine off): the robust line as of a hold, after two seconds.
 func Fall(x Series) (Slope, error) { return robust(x, 2) }
+
+// Applies that are to be compared are alike: forces within evenShare of their median, and of a pump test the first four within pumpMostS,
+// else the last was not a quick one. Assumptions.
+const (
+	evenShare = 0.25
+	pumpN     = 4
+	pumpMostS = 12.0
+)
+
+// evenApplies says whether the first n applies of a foot were alike and quick; nothing where no force was measured.
+func evenApplies(force Series, n int, mostS float64) error {
+	if len(force) < holdFew {
+		return nil
+	}
+	list, err := Applies(force)
+	if err != nil {
+		return err
+	}
+	if n < math.MaxInt && len(list) < n { // one of them was so light that it is none
+		return &Refused{"trace.uneven", map[string]any{"low_n": 0.0, "high_n": math.Round(list[0].Peak)}}
+	}
+	list = list[:min(n, len(list))]
+	peaks := make([]float64, len(list))
+	for i, a := range list {
+		peaks[i] = a.Peak
+	}
+	low, high := slices.Min(peaks), slices.Max(peaks)
+	if m := median(peaks); high > (1+evenShare)*m || low < (1-evenShare)*m {
+		return &Refused{"trace.uneven", map[string]any{"low_n": math.Round(low), "high_n": math.Round(high)}}
+	}
+	if took := list[len(list)-1].S - list[0].S; took > mostS {
+		return &Refused{"trace.slow", map[string]any{"seconds": math.Round(took), "most_s": mostS}}
+	}
+	return nil
+}
+
+// A vacuum that only leaks goes down slowly and never up. What it may step by over a bin, kPa, and come up by in all. Assumptions.
+const (
+	stepKPA = 3.0
+	upKPA   = 2.0
+)
+
+// undisturbed says whether nobody pressed the pedal and no engine ran while a vacuum fell.
+func undisturbed(vacuum Series) error {
+	x, _ := vacuum.clean()
+	b := x.bins()
+	low := math.Inf(1)
+	for i, p := range b {
+		if i > 0 && b[i-1].V-p.V > stepKPA {
+			return &Refused{"trace.applied", map[string]any{"at_s": math.Round(p.S)}}
+		}
+		if low = math.Min(low, p.V); p.V-low > upKPA {
+			return &Refused{"trace.engine", map[string]any{"at_s": math.Round(p.S)}}
+		}
+	}
+	return nil
+}

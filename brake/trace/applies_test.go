@@ -84,7 +84,7 @@ func TestTwoPortsAgainstEachOther(t *testing.T) {
 	inside := 0
 	for seed := range uint64(200) {
 		a, b := drawn(16, 20, 0.03, 2*seed, press(8)), drawn(16, 20, 0.03, 2*seed+1, press(7.6))
-		got, err := Read(FindGauge, map[Kind]Series{PressureA: a, PressureB: b})
+		got, err := Read(FindGauge, map[Kind]Series{PressureA: a, PressureB: b}, Pedal{})
 		require.NoError(t, err)
 		if got.Balance.Low <= 0.4 && 0.4 <= got.Balance.High {
 			inside++
@@ -122,7 +122,7 @@ func TestWhatIsLeftAndHowFastItGoes(t *testing.T) {
 
 // A vacuum that falls 3 kPa a minute: its rate within a tenth, and where it ended.
 func TestAVacuumFalls(t *testing.T) {
-	got, err := Read(FindFall, map[Kind]Series{Vacuum: drawn(60, 10, 0.1, 1, func(s float64) float64 { return 68 - s*3/60 })})
+	got, err := Read(FindFall, map[Kind]Series{Vacuum: drawn(60, 10, 0.1, 1, func(s float64) float64 { return 68 - s*3/60 })}, Pedal{})
 	require.NoError(t, err)
 	assert.InEpsilon(t, -0.05, got.Slope.PerS, 0.1)
 	assert.InDelta(t, 65, got.Level.V, 0.2)
@@ -141,7 +141,7 @@ func TestHostileTraces(t *testing.T) {
 			by[k] = x
 		}
 		for _, d := range Drawable {
-			c, err := Read(d.Finding, by)
+			c, err := Read(d.Finding, by, Pedal{FloorMM: 100})
 			if err == nil && c.Balance != nil {
 				assert.False(t, math.IsNaN(c.Balance.V) || math.IsInf(c.Balance.V, 0))
 			}

@@ -1,6 +1,7 @@
 package trace
 
 import (
+	"encoding/json"
 	"errors"
 	"math"
 )
@@ -54,6 +55,8 @@ type Came struct {
 	Balance  *Level    `json:"balance,omitempty"` // first less second, MPa
 	Released *Released `json:"released,omitempty"`
 	ForceN   float64   `json:"force_n,omitempty"` // the mean force held, where force was measured
+	// Under is what it was read under: of a hold the stretch, the force over it, what was taken out.
+	Under *Under `json:"under,omitempty"`
 }
 
 // Sunk is how far a held pedal sank, mm, with the ends of its 90 % interval.
@@ -68,7 +71,7 @@ type Sunk struct {
 const curveBandN = 20
 
 // Read says what a finding's trace comes to, from the series of the instruments that drew it.
-func Read(finding string, by map[Kind]Series) (c Came, err error) {
+func Read(finding string, by map[Kind]Series, pedal Pedal) (c Came, err error) {
 	if f, level := by[Force].Order(), (Level{}); len(f) > 0 {
 		if level, err = Held(f); err == nil {
 			c.ForceN = math.Round(level.V)
@@ -77,20 +80,32 @@ func Read(finding string, by map[Kind]Series) (c Came, err error) {
 	}
 	switch finding {
 	case FindCurve:
-		c.Curve, err = Curve(by[Force], by[Travel], curveBandN)
+		var lost int
+		if c.Curve, lost, err = Curve(by[Force], by[Travel], curveBandN); err == nil {
+			c.Under = &Under{Dropped: lost}
+		}
 	case FindPump:
 		var p Pumped
 		if p, err = PumpUp(by[Travel]); err == nil {
+			err = evenApplies(by[Force], pumpN, pumpMostS)
+		}
+		if err == nil {
 			c.Pump = &p
 		}
 	case FindReserve:
 		var n int
 		if n, err = Reserve(by[Force], by[Travel]); err == nil {
+			err = evenApplies(by[Force], math.MaxInt, math.Inf(1))
+		}
+		if err == nil {
 			c.Reserve = &n
 		}
 	case FindFall:
 		var s Slope
-		if s, err = Fall(by[Vacuum]); err == nil {
+		if err = undisturbed(by[Vacuum]); err == nil {
+			s, err = Fall(by[Vacuum])
+		}
+		if err == nil {
 			x := by[Vacuum].Order()
 			l := level(within(x, x[len(x)-1].S-steadyS, x[len(x)-1].S))
 			c.Slope, c.Level = &s, &l
@@ -104,8 +119,10 @@ func Read(finding string, by map[Kind]Series) (c Came, err error) {
 		}
 	default:
 		var s Slope
-		if s, err = Sink(by[Travel]); err == nil {
+		var u Under
+		if s, u, err = Hold(by[Force], by[Travel], pedal); err == nil {
 			mm, low, high := s.SinkMM(s.Seconds)
+			c.ForceN, c.Under = u.ForceN, &u
 			c.Slope, c.Sink = &s, &Sunk{round(mm, 1), round(low, 1), round(high, 1), math.Round(s.Seconds)}
 		}
 	}
@@ -141,4 +158,40 @@ func (c *Came) gauge(a, b Series) error {
 		c.Released = &r
 	}
 	return nil
+}
+
+// Says says whether the value of a finding is what this came to; of what is the eye's to say (a valve that holds, a brake let go) it
+// always is.
+func (c *Came) Says(finding string, value json.RawMessage) bool {
+	near := func(a, b float64) bool { return math.Abs(a-b) < 0.051 }
+	switch finding {
+	case FindSink:
+		var v struct {
+			TravelMM    float64 `json:"travel_mm"`
+			Seconds     float64 `json:"seconds"`
+			PedalForceN float64 `json:"pedal_force_n"`
+		}
+		return json.Unmarshal(value, &v) == nil && c.Sink != nil && near(v.TravelMM, math.Max(0, c.Sink.MM)) && near(v.Seconds, c.Sink.Seconds) && (c.ForceN == 0 || math.Abs(v.PedalForceN-c.ForceN) < 1)
+	case FindCurve:
+		var v []struct {
+			PedalForceN float64 `json:"pedal_force_n"`
+			TravelMM    float64 `json:"travel_mm"`
+		}
+		if json.Unmarshal(value, &v) != nil || len(v) != len(c.Curve) {
+			return false
+		}
+		for i, p := range c.Curve {
+			if !near(v[i].PedalForceN, p.ForceN) || !near(v[i].TravelMM, p.TravelMM) {
+				return false
+			}
+		}
+		return true
+	case FindPump:
+		var v Pumped
+		return json.Unmarshal(value, &v) == nil && c.Heights != nil && near(v.FirstMM, c.Heights.FirstMM) && near(v.SecondMM, c.Heights.SecondMM) && near(v.FourthMM, c.Heights.FourthMM)
+	case FindReserve:
+		var n int
+		return json.Unmarshal(value, &n) == nil && c.Reserve != nil && n == *c.Reserve
+	}
+	return true
 }

@@ -95,9 +95,9 @@ const (
 	slopesMost = 150
 )
 
-// Sink is the rate of a held pedal, from its travel over time: the robust line of Theil and Sen (median of the slopes of all pairs;
-// Sen 1968) through what comes after settling. Its interval is Sen's, from the ranks of those slopes by Kendall's variance, widened
-// for readings that are not independent by their lag-one correlation.
+// Sink is the rate of a pedal that was held, from its travel over time: the robust line of Theil and Sen (median of the slopes of all
+// pairs; Sen 1968) through what comes after settling. Its interval is Sen's, from the ranks of those slopes by Kendall's variance,
+// widened for readings that are not independent by their lag-one correlation. Whether it was held Hold says.
 func Sink(travel Series) (Slope, error) { return robust(travel, settleS) }
 
 // robust is the line through what comes after so many seconds of settling.
@@ -183,11 +183,10 @@ func median(x []float64) float64 {
 	return (x[n/2-1] + x[n/2]) / 2
 }
 
-// SinkMM is how far a hold of so many seconds sinks at this rate, mm, with the ends of its interval; a pedal does not rise: less than
-// nothing is nothing.
+// SinkMM is how far a hold of so many seconds sinks at this rate, mm, with the ends of its interval. A pedal that comes up sinks by less
+// than nothing: it is said as it is.
 func (s Slope) SinkMM(seconds float64) (mm, low, high float64) {
-	up := func(x float64) float64 { return math.Max(0, x*seconds) }
-	return up(s.PerS), up(s.Low), up(s.High)
+	return s.PerS * seconds, s.Low * seconds, s.High * seconds
 }
 
 // Point is a force with the travel it took.
@@ -197,41 +196,63 @@ type Point struct {
 	N        int     `json:"n"`
 }
 
-// Curve is travel by force while the foot goes down, the mean of each band of force of so many newtons: force and travel are two
-// channels whose moments differ, travel is laid at the force's by the line between its neighbours.
-func Curve(force, travel Series, bandN float64) ([]Point, error) {
-	force, travel = force.Order(), travel.Order()
+// Curve is travel by force while the foot goes down, the median of each band of force of so many newtons, with how many readings were
+// left out. Force and travel are two channels whose moments differ: force is laid at the travel's, smoothed over its tremble, so that
+// noise neither picks the readings nor shifts them, and one wild reading ends nothing.
+func Curve(force, travel Series, bandN float64) ([]Point, int, error) {
+	force, lostF := force.clean()
+	travel, lostT := travel.clean()
 	if len(force) < 3 || len(travel) < 3 {
-		return nil, ErrFew
+		return nil, 0, ErrFew
 	}
-	sums := map[int]*Point{}
+	smooth := force.smoothed()
+	top := 0
+	for i, p := range smooth {
+		if p.V > smooth[top].V {
+			top = i
+		}
+	}
+	noise := 3 * force.noise()
+	forces, ways := map[int][]float64{}, map[int][]float64{}
 	most := math.Inf(-1)
-	for _, f := range force {
-		if f.V < most { // coming up again: what the seals hold back is another curve
+	for _, p := range travel {
+		f, ok := at(smooth, p.S)
+		if !ok || f <= 0 || p.S > smooth[top].S || f < most-noise { // coming up again: what the seals hold back is another curve
 			continue
 		}
-		most = f.V
-		mm, ok := at(travel, f.S)
-		if !ok || f.V <= 0 {
-			continue
-		}
-		k := int(f.V / bandN)
-		if sums[k] == nil {
-			sums[k] = &Point{}
-		}
-		p := sums[k]
-		p.ForceN, p.TravelMM, p.N = p.ForceN+f.V, p.TravelMM+mm, p.N+1
+		most = math.Max(most, f)
+		k := int(f / bandN)
+		forces[k], ways[k] = append(forces[k], f), append(ways[k], p.V)
 	}
 	out := []Point{}
-	for _, p := range sums {
-		n := float64(p.N)
-		out = append(out, Point{round(p.ForceN/n, 2), round(p.TravelMM/n, 3), p.N})
+	for k := range forces {
+		out = append(out, Point{round(median(forces[k]), 2), round(median(ways[k]), 3), len(forces[k])})
 	}
 	if len(out) < 3 {
-		return nil, ErrFew
+		return nil, lostF + lostT, ErrFew
 	}
 	slices.SortFunc(out, func(a, b Point) int { return cmp.Compare(a.ForceN, b.ForceN) })
-	return out, nil
+	return out, lostF + lostT, nil
+}
+
+// smoothS is over how long a force is smoothed for a curve. Assumption: a foot goes down over seconds.
+const smoothS = 0.3
+
+// smoothed is the mean of as many readings on either side of each as lie within smoothS about it: as many, so that a ramp stays one.
+func (x Series) smoothed() Series {
+	sums := make([]float64, len(x)+1)
+	for i, p := range x {
+		sums[i+1] = sums[i] + p.V
+	}
+	out := make(Series, len(x))
+	for i, p := range x {
+		k := 0
+		for i-k-1 >= 0 && i+k+1 < len(x) && p.S-x[i-k-1].S <= smoothS/2 && x[i+k+1].S-p.S <= smoothS/2 {
+			k++
+		}
+		out[i] = Sample{p.S, (sums[i+k+1] - sums[i-k]) / float64(2*k+1)}
+	}
+	return out
 }
 
 // at is a series between its readings; not outside them.

@@ -112,13 +112,14 @@ func TestACurve(t *testing.T) {
 		s := 5 + float64(i)/20
 		force, travel = append(force, Sample{s, 390 - 300*(s-5)}), append(travel, Sample{s, 45})
 	}
-	got, err := Curve(force, travel, 25)
+	got, lost, err := Curve(force, travel, 25)
 	require.NoError(t, err)
 	assert.Greater(t, len(got), 10)
 	for _, p := range got {
 		assert.InDelta(t, 0.1*p.ForceN, p.TravelMM, 0.01)
 	}
-	_, err = Curve(force[:2], travel, 25)
+	assert.Zero(t, lost)
+	_, _, err = Curve(force[:2], travel, 25)
 	require.ErrorIs(t, err, ErrFew)
 }
 

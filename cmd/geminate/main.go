@@ -19,7 +19,7 @@ func main() {
 		Use: "geminate", Short: "A working companion for brake jobs, with a computed twin of the system on the lift",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), shopsCommand(), checkCommand(), loadCommand(), instrumentsCommand(), licencesCommand(), backupCommand(), restoreCommand(), twinCommand(), diagnoseCommand(), trialCommand(), matchCommand(), counterCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(), planCommand(), verifyCommand(), standCommand(), walkCommand(), proveCommand(), ledgerCommand(), patternCommand(), schemaCommand(), openapiCommand())
+	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), shopsCommand(), checkCommand(), loadCommand(), instrumentsCommand(), licencesCommand(), backupCommand(), restoreCommand(), twinCommand(), diagnoseCommand(), trialCommand(), matchCommand(), counterCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(), planCommand(), verifyCommand(), standCommand(), walkCommand(), proveCommand(), ledgerCommand(), traceCommand(), patternCommand(), schemaCommand(), openapiCommand())
 	if err := root.ExecuteContext(context.Background()); err != nil {
 		fail(err)
 	}

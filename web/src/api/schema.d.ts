@@ -2100,6 +2100,10 @@ export interface components {
         /** @enum {string} */
         FluidWaterVerdict: "" | "good" | "plan_change" | "change_now" | "change_before_driving";
         InstrumentCounts: {
+            battery?: number | null;
+            /** Format: double */
+            clock_s?: number;
+            clock_steps?: number;
             /** Format: int64 */
             doubled: number;
             /** Format: int64 */
@@ -2428,6 +2432,12 @@ export interface components {
             mine?: components["schemas"]["ServerAnyJSON"];
             path: string;
             theirs?: components["schemas"]["ServerAnyJSON"];
+        };
+        JobClick: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            nm: number;
         };
         /** @enum {string} */
         JobClock: "test" | "hold" | "soak" | "foam" | "high_voltage" | "pot" | "wheel" | "relearn";
@@ -2874,6 +2884,8 @@ export interface components {
             at: string;
             bottle: components["schemas"]["JobBottle"];
             drained?: boolean;
+            /** Format: int64 */
+            drawn_at?: number;
             flushed?: {
                 [key: string]: number;
             };
@@ -3225,6 +3237,7 @@ export interface components {
             at: string;
             by: string;
             by_hand?: boolean;
+            clicks?: components["schemas"]["JobClick"][];
             event_id: string;
             gap?: components["schemas"]["TwinPushrod"];
             measured?: components["schemas"]["JobMeasured"];
@@ -3242,6 +3255,7 @@ export interface components {
         JobTicked: {
             also?: string[];
             by_hand?: boolean;
+            clicks?: components["schemas"]["JobClick"][];
             compared?: string[];
             done?: boolean | null;
             fluid?: components["schemas"]["LedgerEvent"][];
@@ -3412,6 +3426,7 @@ export interface components {
             celsius?: number | null;
             /** Format: double */
             counted_cm3?: number;
+            doubtful?: boolean;
             /** Format: double */
             grams: number;
         };
@@ -3430,6 +3445,8 @@ export interface components {
             counted_cm3?: number;
             /** Format: date-time */
             done_at?: string;
+            /** Format: double */
+            doubtful_g?: number;
             /** Format: date-time */
             last_at?: string;
             left?: components["schemas"]["JobLeftWhy"];
@@ -3457,6 +3474,8 @@ export interface components {
             counted_cm3?: number;
             disagrees?: boolean;
             done: boolean;
+            /** Format: double */
+            doubtful_g?: number;
             enough: boolean;
             /** Format: double */
             flush_left_cm3?: number;
@@ -3791,6 +3810,7 @@ export interface components {
         };
         PlanTorque: {
             by_hand?: boolean;
+            fasteners: number;
             /** Format: double */
             high_nm: number;
             /** Format: double */
@@ -4168,6 +4188,8 @@ export interface components {
             name: string;
         };
         ServerInstrumentNew: {
+            /** Format: date-time */
+            attached_at: string | null;
             code: string;
             counts: components["schemas"]["InstrumentCounts"];
             holds_until: string;
@@ -4180,9 +4202,12 @@ export interface components {
             out_of_date: boolean;
             problem?: string;
             secret: string;
+            speaks: boolean;
             topic: string;
         };
         ServerInstrumentView: {
+            /** Format: date-time */
+            attached_at: string | null;
             counts: components["schemas"]["InstrumentCounts"];
             holds_until: string;
             id: string;
@@ -4193,6 +4218,7 @@ export interface components {
             name: string;
             out_of_date: boolean;
             problem?: string;
+            speaks: boolean;
         };
         ServerIntakeEdit: {
             intake: components["schemas"]["JobIntake"];
@@ -4322,6 +4348,10 @@ export interface components {
             with_theirs?: unknown;
         };
         ServerReadingsOut: {
+            battery?: number | null;
+            /** Format: double */
+            clock_s?: number;
+            clock_steps?: number;
             /** Format: int64 */
             doubled: number;
             /** Format: int64 */
@@ -4993,6 +5023,7 @@ export interface components {
             reserve?: number | null;
             sink?: components["schemas"]["TraceSunk"];
             slope?: components["schemas"]["TraceSlope"];
+            under?: components["schemas"]["TraceUnder"];
         };
         TraceDraw: {
             finding: string;
@@ -5067,6 +5098,24 @@ export interface components {
             mm: number;
             /** Format: double */
             seconds: number;
+        };
+        TraceUnder: {
+            /** Format: double */
+            corrected_mm: number;
+            dropped?: number;
+            /** Format: double */
+            floored_s?: number;
+            /** Format: double */
+            force_high_n: number;
+            /** Format: double */
+            force_low_n: number;
+            /** Format: double */
+            force_n: number;
+            /** Format: double */
+            from_s: number;
+            rises?: boolean;
+            /** Format: double */
+            to_s: number;
         };
         TwinPushrod: {
             covered?: boolean | null;

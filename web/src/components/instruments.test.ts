@@ -90,7 +90,7 @@ it('a choice taken back is told as nothing', async () => {
 })
 
 describe('torque', () => {
-  const entry = (verdict: string) => {
+  const entry = (verdict: string, fasteners = 1) => {
     useJob().job = { id: 'j' } as never
     const sent: number[] = []
     vi.stubGlobal('fetch', async (r: Request) => {
@@ -99,7 +99,10 @@ describe('torque', () => {
         headers: { 'Content-Type': 'application/json' },
       })
     })
-    return { w: mount(TorqueEntry, { props: { torque: { low_nm: 18, high_nm: 34 }, id: 's' }, global }), sent }
+    return {
+      w: mount(TorqueEntry, { props: { torque: { low_nm: 18, high_nm: 34, fasteners }, id: 's' }, global }),
+      sent,
+    }
   }
   it('shows the range in three units and asks the core in its own', async () => {
     const { w, sent } = entry('ok')
@@ -116,7 +119,15 @@ describe('torque', () => {
     expect(ticked.torque_unit).toBe('in·lbf')
   })
   it('a click ticks in newton metres; what is typed after it is in the wrench of this person again', async () => {
-    const wrench = { id: 'w', kind: 'torque', name: 'Wrench', job: 'j', holds_until: '', measure: { ours: 'nm' } }
+    const wrench = {
+      id: 'w',
+      kind: 'torque',
+      name: 'Wrench',
+      job: 'j',
+      speaks: true,
+      holds_until: '',
+      measure: { ours: 'nm' },
+    }
     Object.assign(figures, { job: 'j', live: {}, all: [wrench] })
     const { w, sent } = entry('ok')
     useSession().vocabulary = { tells: { torque: ['torque'] } } as never
@@ -130,6 +141,30 @@ describe('torque', () => {
     figures.live.w = { v: 28, at: Date.now() - 60_000 } // left lying
     await flushPromises()
     expect(w.emitted('tick')).toHaveLength(1)
+    figures.all = []
+  })
+  it('is ticked by as many clicks as it has fasteners, each its own line', async () => {
+    const wrench = {
+      id: 'w',
+      kind: 'torque',
+      name: 'Wrench',
+      job: 'j',
+      speaks: true,
+      holds_until: '',
+      measure: { ours: 'nm' },
+    }
+    Object.assign(figures, { job: 'j', live: {}, all: [wrench] })
+    const { w, sent } = entry('ok', 2)
+    useSession().vocabulary = { tells: { torque: ['torque'] } } as never
+    figures.live.w = { v: 26, at: Date.now() }
+    await vi.waitFor(() => expect(sent.length).toBeGreaterThan(0))
+    await vi.waitFor(() => expect(w.find('[data-testid="clicks"]').text()).toContain('1 of 2'))
+    expect(w.emitted('tick')).toBeUndefined()
+    figures.live.w = { v: 27, at: Date.now() + 1 }
+    await vi.waitFor(() => expect(w.emitted('tick')).toHaveLength(1))
+    const ticked = w.emitted('tick')![0][0] as { clicks: { nm: number }[]; measured: { id: string } }
+    expect(ticked.clicks.map((c) => c.nm)).toEqual([26, 27])
+    expect(ticked.measured.id).toBe('w')
     figures.all = []
   })
   it('cannot be ticked while the core says it is off by twelve, nor before it has answered', async () => {

@@ -8,7 +8,16 @@ import { core } from '@/core/core'
 import { useSession } from '@/stores/session'
 
 const instrument = (id: string, kind: Instrument['kind']): Instrument =>
-  ({ id, kind, name: id, job: 'j', holds_until: '', out_of_date: false, measure: { kind, ours: 'mm' } }) as never
+  ({
+    id,
+    kind,
+    name: id,
+    job: 'j',
+    speaks: true,
+    holds_until: '',
+    out_of_date: false,
+    measure: { kind, ours: 'mm' },
+  }) as never
 
 describe('what instruments do by themselves', () => {
   const tell = async (id: string, v: number, ageS = 0) => {
@@ -21,6 +30,7 @@ describe('what instruments do by themselves', () => {
     vi.setSystemTime(1_800_000_000_000)
     Object.assign(figures, {
       job: 'j',
+      speaks: true,
       live: {},
       all: [instrument('foot', 'foot_switch'), instrument('scale', 'scale')],
     })

@@ -69,9 +69,14 @@ export function useByItself(
       count(more, measuredBy(foot.value))
     },
   )
+  // What one told at another vehicle is none of this one's: it begins anew with each time it comes here.
   watch(
-    () => scale.value?.id,
+    () => [scale.value?.id, scale.value?.attached_at],
     () => (stood = grams.value),
+  )
+  watch(
+    () => [foot.value?.id, foot.value?.attached_at],
+    () => (was = undefined),
   )
   watch(grams, (now) => (stood ??= now), { immediate: true })
   /** A bottle that was changed or emptied weighs nothing of this stroke: noise alone goes down by less. */

@@ -126,7 +126,8 @@ export function useCalls(
   const told = new Set<string>()
   watch(view, (v) => {
     if (!v || (v.outcome !== 'opening' && v.outcome !== 'lost')) return
-    const key = `call-${v.calling.id}-${v.calling.n}`
+    // By how many openings there were: a switch turned on or a sign makes a later view of the same opening, and none of its own.
+    const key = `call-${v.calling.id}-${v.calling.openings}-${v.calling.lost_openings}`
     if (told.has(key)) return
     told.add(key)
     ended(v.outcome, key)

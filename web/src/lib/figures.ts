@@ -49,8 +49,8 @@ export function stopListening() {
 /** Those that belong to this job. */
 export const mine = computed(() => figures.all.filter((i) => i.job && i.job === figures.job))
 
-/** The instrument of a kind that belongs to this job, and its figure. */
-export const ofKind = (kind: Kind) => mine.value.find((i) => i.kind === kind)
+/** The instrument of a kind that speaks at this job (of two the one that came last), and its figure. */
+export const ofKind = (kind: Kind) => mine.value.find((i) => i.kind === kind && i.speaks)
 export const liveOf = (kind: Kind) => {
   const i = ofKind(kind)
   return i ? figures.live[i.id] : undefined

@@ -2,10 +2,14 @@
 import type { BleedView } from '@/lib/bleeding'
 import type { ByItself } from '@/lib/byitself'
 import Fig from '@/components/Fig.vue'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** At the bleeder: counting by the foot switch, and what the scale says beside the count. */
-const emit = defineEmits<{ count: [boolean] }>()
+const emit = defineEmits<{ count: [boolean]; was: [string] }>()
+const session = useSession()
+/** What lay on the scale, as whoever was there says it. */
+const was = ['tool', 'spilled', 'bottle']
 defineProps<{ itself: ByItself; wheel: BleedView['wheels'][string] }>()
 </script>
 
@@ -25,6 +29,12 @@ defineProps<{ itself: ByItself; wheel: BleedView['wheels'][string] }>()
       {{ t('instrument.weighed') }} <Fig name="cm3" :value="wheel.weighed_cm3 ?? 0" /> · {{ t('instrument.counted') }}
       <Fig name="cm3" :value="wheel.counted_cm3" />
     </span>
+    <div v-if="wheel.doubtful_g" class="caution" role="alert" data-testid="doubtful">
+      {{ say('instrument.doubtful', { weighed_g: wheel.doubtful_g }, session.pref) }}
+      <button v-for="w in was" :key="w" type="button" class="tap bare" @click="emit('was', w)">
+        {{ t('instrument.was.' + w) }}
+      </button>
+    </div>
     <p v-if="wheel.disagrees" class="caution" role="alert" data-testid="disagrees">{{ t('instrument.disagrees') }}</p>
   </div>
 </template>

@@ -64,6 +64,19 @@ const others = computed(() => figures.all.filter((i) => i.job !== figures.job))
         {{ t('instrument.cable') }}
       </button>
       <span v-if="cables[i.id]?.problem" class="small bad">{{ t('instrument.problem.' + cables[i.id]!.problem) }}</span>
+      <button
+        v-if="!i.speaks"
+        type="button"
+        class="tap bare"
+        :aria-label="`${t('instrument.speak')}: ${i.name}`"
+        :data-testid="'speak-' + i.kind"
+        @click="attach(i, true)"
+      >
+        {{ i.name }}: {{ t('instrument.speak') }}
+      </button>
+      <span v-if="i.counts.battery != null && i.counts.battery < 20" class="small bad">{{
+        t('instrument.battery', { n: Math.round(i.counts.battery) })
+      }}</span>
       <span v-if="i.out_of_date" class="small bad">{{ t('instrument.out_of_date') }}</span>
       <button
         v-if="open"

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import Fig from '@/components/Fig.vue'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 
 /** What a trace comes to, each figure with its interval. */
 defineProps<{ came: Schemas['TraceCame'] }>()
+const session = useSession()
+const said = (what: string, figures: Record<string, unknown>) => say('instrument.' + what, figures, session.pref)
 </script>
 
 <template>
@@ -14,6 +17,17 @@ defineProps<{ came: Schemas['TraceCame'] }>()
       :value="came.sink.high_mm"
     />) / {{ came.sink.seconds }} s
   </span>
+  <template v-if="came.under">
+    <span v-if="came.under.rises" class="bad" data-testid="trace-rises">{{ t('instrument.rises') }}</span>
+    <span v-if="came.under.to_s" class="small">{{ t('instrument.under', came.under) }}</span>
+    <span v-if="came.under.force_high_n" class="small" data-testid="trace-foot">{{
+      said('foot_from_to', { low_n: came.under.force_low_n, high_n: came.under.force_high_n })
+    }}</span>
+    <span v-if="came.under.corrected_mm" class="small">{{
+      said('drift_out', { moved_mm: came.under.corrected_mm })
+    }}</span>
+    <span v-if="came.under.floored_s" class="bad">{{ t('instrument.on_floor', { at_s: came.under.floored_s }) }}</span>
+  </template>
   <span v-if="came.curve">{{ t('instrument.points', { n: came.curve.length }) }}</span>
   <span v-if="came.heights" data-testid="trace-pump">
     {{ t('ui.height_n', { n: 1 }) }} <Fig name="mm" :value="came.heights.first_mm" /> · {{ t('ui.height_n', { n: 4 }) }}
@@ -42,3 +56,9 @@ defineProps<{ came: Schemas['TraceCame'] }>()
     {{ t('instrument.released', { s: came.released.seconds }) }} <Fig name="mpa" :value="came.released.left.v" />
   </span>
 </template>
+
+<style scoped>
+.bad {
+  color: var(--bad);
+}
+</style>

@@ -2,8 +2,10 @@
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
+import Choice from '@/components/Choice.vue'
 import Faults from '@/components/Faults.vue'
 import { freshOf, measuredBy, ofKind, type Kind } from '@/lib/figures'
+import { useKeys } from '@/lib/keys'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
@@ -11,8 +13,8 @@ import TraceCame from './TraceCame.vue'
 import TraceLine from './TraceLine.vue'
 
 /**
- * A finding drawn by instruments: it draws as it goes, ends at its time and is stored with its trace; the core says what it comes to.
- * A hold begins by itself when a foot stands on the pedal. Shown where the instruments it takes belong to this vehicle.
+ * A finding drawn by instruments: it draws as it goes and ends at its time; the core says what it comes to and what it was read under,
+ * and a hand takes it. A hold begins by itself when a foot stands on the pedal. Shown where the instruments it takes belong to this vehicle.
  */
 const props = defineProps<{ phase: string; finding: string; firm?: number }>()
 const store = useJob()
@@ -42,6 +44,8 @@ function start() {
   byItself.value = false
   problem.value = null
   out.value = null
+  engine.value = ''
+  kept.value = true
   drawn.value = []
   began.value = Date.now()
   resume()
@@ -67,19 +71,27 @@ async function end() {
   try {
     const params = { path: { id: store.job!.id } }
     out.value = await ask(api.POST('/api/jobs/{id}/trace', { params, body: { finding: props.finding, seconds } }))
-    keep(out.value)
+    kept.value = false
   } catch (e) {
     if (!(e instanceof Refused)) throw e
     // A foot that was there for something else was no hold: nobody asked for one.
     if (!byItself.value || seconds >= meantS) problem.value = e.problem
   }
 }
+/** What was drawn only proposes: it is stored when a hand takes it, and whoever does says whether the engine ran. */
+const kept = ref(true)
+const engine = ref<'on' | 'off' | ''>('')
+const asksEngine = computed(() => props.finding === 'pedal.sink' && !!store.system?.booster)
+const proposed = computed(() => (kept.value ? null : out.value))
+const may = computed(
+  () => !!proposed.value && !proposed.value.came?.under?.rises && (!asksEngine.value || !!engine.value),
+)
 /** What stands as the finding; of some it is the eye's to say, with the trace beside it. */
 function valueOf(c: Schemas['TraceCame']): unknown {
   if (c.sink) {
     const { mm, seconds } = c.sink
-    const engine = store.normal?.hold_engine ?? 'off'
-    return { pedal_force_n: c.force_n || props.firm || 200, travel_mm: mm, seconds, engine }
+    const force = c.force_n || props.firm || 200
+    return { pedal_force_n: force, travel_mm: Math.max(0, mm), seconds, engine: engine.value || 'off' }
   }
   if (c.curve) return c.curve.map((p) => ({ pedal_force_n: p.force_n, travel_mm: p.travel_mm, by: 'trace' }))
   if (c.heights) {
@@ -88,7 +100,10 @@ function valueOf(c: Schemas['TraceCame']): unknown {
   }
   return c.reserve
 }
-function keep(x: Schemas['JobTraced']) {
+function keep() {
+  if (!may.value) return
+  const x = out.value!
+  kept.value = true
   const trace = store.send('trace', { ...x } as never)
   const value = x.came && valueOf(x.came)
   const by = ofKind(shown.value ?? 'travel')
@@ -96,6 +111,7 @@ function keep(x: Schemas['JobTraced']) {
   const measured = measuredBy(by, trace)
   store.send('finding', { phase: props.phase, finding: props.finding, value, measured } as never)
 }
+useKeys({ Enter: () => may.value && keep() })
 /** What was drawn before and is stored, until something is drawn anew. */
 const stored = computed(() => store.job?.state.traces?.filter((x) => x.finding === props.finding).at(-1))
 const points = computed(() =>
@@ -116,6 +132,20 @@ const left = computed(() => Math.max(0, Math.round(lasts.value - (drawn.value.at
       </button>
       <span v-if="!began && draw?.from_n && ofKind('force')" class="small">{{ t('instrument.by_itself') }}</span>
       <TraceCame v-if="came && !began" :came="came" />
+    </div>
+    <div v-if="proposed && !began" class="row" data-testid="trace-proposed">
+      <Choice
+        v-if="asksEngine"
+        :label="t('instrument.engine_was')"
+        :value="engine"
+        :options="['on', 'off'].map((id) => ({ id, label: t('ui.engine_' + id) }))"
+        testid="trace-engine"
+        @pick="(v) => (engine = v === 'on' || v === 'off' ? v : '')"
+      />
+      <button type="button" class="tap main" :disabled="!may" data-testid="trace-keep" @click="keep">
+        {{ t('instrument.take_it') }}
+      </button>
+      <span class="small">{{ t('instrument.not_kept') }}</span>
     </div>
     <TraceLine :points="points" :seconds="lasts" />
     <Faults v-if="problem" :problem="problem" />

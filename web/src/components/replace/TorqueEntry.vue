@@ -41,7 +41,9 @@ const nm = computed(() => {
   const v = parseFigure(text.value)
   return v == null || v <= 0 ? null : convert(v, unit.value, 'N·m')
 })
-/** The wrench's own click, in newton metres whatever it was set in. */
+/** Each fastener's click, one after another; the joint is told when all of them have clicked. */
+const clicks = ref<{ nm: number; at: string }[]>([])
+/** A figure the wrench told, in newton metres whatever it was set in. */
 function clicked(v: number) {
   clickUnit.value = 'N·m'
   text.value = String(Math.round(10 * v) / 10)
@@ -92,14 +94,18 @@ watch(click, (f) => {
 const tick = () => {
   const v = nm.value!
   const told = unit.value === 'N·m' ? takenFor('torque', v) : {}
-  emit('tick', { torque_nm: v, torque_unit: unit.value, ...told } as EventData)
+  // With fewer clicks than fasteners it is a person's word for the rest, and no instrument's.
+  const by = clicks.value.length >= props.torque.fasteners ? { ...told, clicks: clicks.value } : {}
+  emit('tick', { torque_nm: v, torque_unit: unit.value, ...by } as EventData)
 }
 watch(
   () => verdict.value,
   (v) => {
     if (v !== 'ok' || !byItself.value || byItself.value !== nm.value) return
+    clicks.value.push({ nm: byItself.value, at: new Date().toISOString() })
     byItself.value = 0
-    tick()
+    if (clicks.value.length >= props.torque.fasteners) tick()
+    else text.value = ''
   },
 )
 /** What was really done stands on the record, even where it was wrong; the step stays open. */
@@ -170,7 +176,11 @@ function maker() {
         @update:value="typed"
       />
       <strong class="fig now" aria-hidden="true">{{ unit }}</strong>
-      <TakeLive kind="torque" @take="clicked" />
+      <TakeLive v-if="torque.fasteners < 2" kind="torque" @take="clicked" />
+      <span v-if="ofKind('torque') && torque.fasteners > 1" class="fig" role="status" data-testid="clicks">
+        {{ t('instrument.clicks', { n: clicks.length, of: torque.fasteners }) }}
+        <template v-for="(c, i) in clicks" :key="i"> · {{ c.nm }}</template>
+      </span>
       <Choice
         :value="unit"
         :options="units.map((u) => ({ id: u, label: u }))"

@@ -4,12 +4,14 @@ import { reactive, ref } from 'vue'
 import { api, ask, type Schemas } from '@/api/client'
 import DateField from '@/components/DateField.vue'
 import Faults from '@/components/Faults.vue'
-import Fig from '@/components/Fig.vue'
+import FoldAway from '@/components/FoldAway.vue'
+import InstrumentHow from './InstrumentHow.vue'
+import InstrumentTest from './InstrumentTest.vue'
 import { useAsked } from '@/lib/asked'
 import { t } from '@/lib/words'
 
 /** The shop's instruments, for the lead: add one (its secret is shown once), see what became of what it told, take it away. */
-const { value: list, problem, act } = useAsked(() => ask(api.GET('/api/instruments')))
+const { value: list, problem, act, load } = useAsked(() => ask(api.GET('/api/instruments')))
 const kinds = [
   'force',
   'travel',
@@ -41,12 +43,10 @@ const drop = (id: string) => act(() => ask(api.DELETE('/api/instruments/{id}', {
       <span class="small">{{ t('instrument.note') }}</span>
     </header>
     <Faults v-if="problem" :problem="problem" />
+    <FoldAway testid="instrument-how" :title="t('instrument.how')"><InstrumentHow /></FoldAway>
     <p v-for="i in list ?? []" :key="i.id" class="row">
       <strong>{{ i.name }}</strong> <span class="small">{{ t('instrument.' + i.kind) }}</span>
-      <Fig v-if="i.last && i.kind !== 'scan_tool'" :name="i.measure.ours" :value="i.last.v" />
-      <span class="small">{{
-        t('instrument.counts', { taken: i.counts.taken, doubled: i.counts.doubled, refused: i.counts.refused })
-      }}</span>
+      <InstrumentTest :instrument="i" @ask="load" />
       <span v-if="i.problem" class="small bad">{{ t('instrument.problem.' + i.problem) }}</span>
       <span v-if="i.out_of_date" class="small bad">{{ t('instrument.out_of_date') }}</span>
       <button type="button" class="tap" :aria-label="t('instrument.drop_of', { name: i.name })" @click="drop(i.id)">

@@ -147,7 +147,13 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
         @opening="(id) => stroke(id)"
         @lost="(id) => store.send('opening_lost', { wheel: at }, id)"
       />
-      <BleedItself v-if="at && wheel && view.entry" :itself="itself" :wheel="wheel" @count="(on) => (itself.on = on)" />
+      <BleedItself
+        v-if="at && wheel && view.entry"
+        :itself="itself"
+        :wheel="wheel"
+        @count="(on) => (itself.on = on)"
+        @was="(w) => store.send('note', { text: `${at}: ${t('instrument.was.' + w)}` })"
+      />
       <WheelWork
         v-if="at && wheel"
         :view="view"
