@@ -122,8 +122,8 @@ func (j *Job) renewed(part RubberPart, since int64, on *stand.Pair) bool {
 		on = &stand.Pair{}
 	}
 	other := j.account().On()
-	cylinder := other.Cylinder != on.Cylinder && (anew(stand.Cylinder) || anew(stand.ActuatorBolts))
-	return part == RubberCylinder && (cylinder || j.Intake.System.Assist().OnePiece && other.Booster != on.Booster && anew(stand.Firewall))
+	cylinder := other.Cylinder != "" && other.Cylinder != on.Cylinder && (anew(stand.Cylinder) || anew(stand.ActuatorBolts))
+	return part == RubberCylinder && (cylinder || j.Intake.System.Assist().OnePiece && other.Booster != "" && other.Booster != on.Booster && anew(stand.Firewall))
 }
 
 // swollen is the finding of swollen rubber, nil where there is none.

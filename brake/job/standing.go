@@ -309,9 +309,12 @@ func (j *Job) takes(step string, e *Event) {
 		wheels := j.Choices.Bleed.Wheels
 		j.State.OpenedAt = slices.Clone(wheels)
 		for i := range s.Wheels {
-			if len(wheels) == 0 || slices.Contains(wheels, s.Wheels[i].ID) {
+			if slices.Contains(wheels, s.Wheels[i].ID) {
 				j.airAtBrake(e.place, s.Wheels[i].ID, step)
 			}
+		}
+		if len(wheels) == 0 { // somewhere along a line: it may be at the cylinder
+			j.airFromCylinder(e.place, step)
 		}
 	case act.Opens:
 		j.airFromCylinder(e.place, step)

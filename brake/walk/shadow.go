@@ -122,7 +122,8 @@ func (sh *shadow) event(e *job.Event) {
 	case *job.PortCracked:
 		sh.off["lines"], sh.work, sh.hydraulic = e.Seq, e.Seq, e.Seq
 	case *job.Filled:
-		sh.on["reservoir"], sh.work, sh.hydraulic = e.Seq, e.Seq, e.Seq
+		sh.work, sh.hydraulic = e.Seq, e.Seq
+		sh.made("reservoir", e.By.ID, e.Seq)
 	case *job.DrawnOff:
 		sh.work, sh.hydraulic = e.Seq, e.Seq
 	case *job.RubberRenewed:
@@ -158,6 +159,14 @@ func (sh *shadow) event(e *job.Event) {
 	}
 }
 
+// made: somebody made it fast.
+func (sh *shadow) made(name, by string, seq int64) {
+	if sh.on[name] = seq; sh.by[name] == nil {
+		sh.by[name] = map[string]bool{}
+	}
+	sh.by[name][by] = true
+}
+
 // untold takes back that somebody made it fast.
 func (sh *shadow) untold(name, by string) {
 	if delete(sh.by[name], by); len(sh.by[name]) == 0 {
@@ -172,10 +181,7 @@ func (sh *shadow) tick(b *job.Ticked, by string, seq int64) {
 		case b.Step == j[0] && done:
 			sh.off[name], sh.by[name] = seq, map[string]bool{}
 		case b.Step == j[1] && done:
-			if sh.on[name] = seq; sh.by[name] == nil {
-				sh.by[name] = map[string]bool{}
-			}
-			sh.by[name][by] = true
+			sh.made(name, by, seq)
 		case b.Step == j[1]:
 			sh.untold(name, by)
 		}
@@ -189,7 +195,9 @@ func (sh *shadow) tick(b *job.Ticked, by string, seq int64) {
 	}
 	switch b.Step {
 	case "strip.cylinder_aside":
-		sh.off["cylinder"] = seq
+		if done {
+			sh.off["cylinder"] = seq
+		}
 	case "strip.lines_off", "strip.remote_hoses":
 		if done {
 			sh.everywhere()
