@@ -12,6 +12,8 @@ import (
 	mqtt "github.com/mochi-mqtt/server/v2"
 	"github.com/mochi-mqtt/server/v2/listeners"
 	"github.com/mochi-mqtt/server/v2/packets"
+
+	"geminate/internal/listen"
 )
 
 // Listening is who answers for instruments at the broker.
@@ -25,6 +27,9 @@ const (
 	packetMost  = 32 << 10
 	clientsMost = 500
 	knownWithin = 3 * time.Second
+	// ConnectionsMost are those an instruments' listener has at a time; one that has not signed in within ConnectWithin is let go.
+	ConnectionsMost = 2 * clientsMost
+	ConnectWithin   = 5 * time.Second
 )
 
 // Broker speaks MQTT to instruments on a listener until ctx ends: an instrument signs in by its id and secret, may publish under its
@@ -83,6 +88,7 @@ func (g *gate) OnConnectAuthenticate(cl *mqtt.Client, pk packets.Packet) bool {
 		g.log.Warn("instrument refused", "instrument", clipText(id), "address", cl.Net.Remote)
 		return false
 	}
+	listen.Settle(cl.Net.Conn)
 	g.mu.Lock()
 	defer g.mu.Unlock()
 	g.in[cl] = &signedIn{"geminate/" + id, take}

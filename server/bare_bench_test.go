@@ -116,7 +116,7 @@ func bareApp(db *gorm.DB) *fiber.App {
 		if err := who(db); err != nil {
 			return err
 		}
-		if err := db.Table("jobs").Select("id", "view", "fold").Where("id = ?", c.Params("id")).Take(&r).Error; err != nil {
+		if err := db.Table("job_views").Select("job_id id", "view", "fold").Where("job_id = ?", c.Params("id")).Take(&r).Error; err != nil {
 			return err
 		}
 		return c.Type("json").SendString(r.View)
@@ -128,7 +128,7 @@ func bareApp(db *gorm.DB) *fiber.App {
 			return err
 		}
 		err := db.Transaction(func(tx *gorm.DB) error {
-			if err := tx.Table("jobs").Clauses(clause.Locking{Strength: "UPDATE"}).Select("id", "view", "fold").Where("id = ?", c.Params("id")).Take(&r).Error; err != nil {
+			if err := tx.Table("job_views").Clauses(clause.Locking{Strength: "UPDATE"}).Select("job_id id", "view", "fold").Where("job_id = ?", c.Params("id")).Take(&r).Error; err != nil {
 				return err
 			}
 			k++
@@ -139,7 +139,7 @@ func bareApp(db *gorm.DB) *fiber.App {
 			if err := tx.Exec("INSERT INTO log (job_id, n, id, kind, at, stored_at, by_name, data) VALUES ('bare', ?, ?, 'x', NOW(), NOW(), '', '{}')", k%2_000_000_000, fmt.Sprint("x", k)).Error; err != nil {
 				return err
 			}
-			return tx.Exec("UPDATE jobs SET view = ?, updated_at = NOW(3) WHERE id = ?", r.View, r.ID).Error
+			return tx.Exec("UPDATE job_views SET view = ? WHERE job_id = ?", r.View, r.ID).Error
 		})
 		if err != nil {
 			return err

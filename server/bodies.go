@@ -3,11 +3,13 @@ package server
 import (
 	"bytes"
 	"context"
+	"errors"
 	"net/http"
 	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/session"
 	"github.com/valyala/fasthttp"
 
 	"geminate/brake/job"
@@ -62,24 +64,29 @@ func (s *server) roleOf(id string) (role job.Role, in bool) {
 	return u.Role, true
 }
 
-// knownSession says whether a cookie names someone who is signed in.
-func (s *server) knownSession(id string) bool {
-	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
-	defer cancel()
-	return s.sessionOf(ctx, id) != ""
-}
-
-// sessionOf is the account a cookie names, "" where it names none.
-func (s *server) sessionOf(ctx context.Context, id string) string {
+// sessionUser is the account a cookie names, "" where its session is over; an error where nobody can tell.
+func (s *server) sessionUser(ctx context.Context, id string) (string, error) {
 	if id == "" {
-		return ""
+		return "", nil
 	}
 	sess, err := s.sessions.GetByID(ctx, id)
+	if errors.Is(err, session.ErrSessionIDNotFoundInStore) {
+		return "", nil
+	}
 	if err != nil {
-		return ""
+		return "", err
 	}
 	defer sess.Release()
 	user, _ := sess.Get(sessionUser).(string)
+	return user, nil
+}
+
+// sessionOf is the account a cookie names, "" where it names none or nobody can tell.
+func (s *server) sessionOf(ctx context.Context, id string) string {
+	user, err := s.sessionUser(ctx, id)
+	if err != nil {
+		return ""
+	}
 	return user
 }
 

@@ -247,7 +247,9 @@ func (s *server) helperSay(c *call, in bleed.CallIn) (CallView, error) {
 
 // callLive streams the calls to one of the two: "call" whenever a word was said, or the phone came or went.
 func (s *server) callLive(c fiber.Ctx) error {
-	who, id, account, err := bleed.InSeat, "", "", error(nil)
+	who, id, err := bleed.InSeat, "", error(nil)
+	var listening *listener // nil for a helper's phone, which a pass lets in
+	share := "helpers"
 	if c.Params("pass") != "" {
 		id, err = s.passed(c)
 	} else {
@@ -256,7 +258,8 @@ func (s *server) callLive(c fiber.Ctx) error {
 			err = s.mayWatch(c, v.user)
 		}
 		if v != nil {
-			account = v.user.ID
+			l := listenerOf(c, v)
+			listening, share = &l, shareOf(v.user)
 		}
 		who, id = bleed.AtBleeder, strings.Clone(c.Params("id"))
 		if err == nil {
@@ -267,10 +270,10 @@ func (s *server) callLive(c fiber.Ctx) error {
 		return err
 	}
 	whose := "helper " + id
-	if who == bleed.AtBleeder {
-		whose = account
+	if listening != nil {
+		whose = listening.user
 	}
-	wake, stop, ok := s.hub.watch(id, whose)
+	wake, stop, ok := s.hub.watch(id, whose, share)
 	if !ok {
 		return fiber.NewError(http.StatusServiceUnavailable, "problem.busy")
 	}
@@ -279,11 +282,11 @@ func (s *server) callLive(c fiber.Ctx) error {
 	c.Set("X-Accel-Buffering", "no")
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer stop()
-		s.tellCalls(w, id, who, wake)
+		s.tellCalls(w, id, who, wake, listening)
 	})
 }
 
-func (s *server) tellCalls(w *bufio.Writer, id string, who bleed.Who, wake chan struct{}) {
+func (s *server) tellCalls(w *bufio.Writer, id string, who bleed.Who, wake chan struct{}, listening *listener) {
 	tick := time.NewTicker(hereEvery)
 	defer tick.Stop()
 	told := ""
@@ -307,6 +310,9 @@ func (s *server) tellCalls(w *bufio.Writer, id string, who bleed.Who, wake chan 
 			return
 		case <-wake:
 		case <-tick.C:
+			if listening != nil && !s.listens(*listening) {
+				return // closed or signed out
+			}
 			ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
 			open, err := s.Store.IsOpen(ctx, id)
 			cancel()

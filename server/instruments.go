@@ -183,8 +183,14 @@ func (s *server) attachInstrument(c *call, in AttachIn) (none, error) {
 	return none{}, s.Store.AttachInstrument(c.Context(), c.jobID(), to, time.Now().UTC())
 }
 
-// PackIn is a SenML pack (RFC 8428).
+// PackIn is a SenML pack (RFC 8428): a list of records. It is read only where there is time for it.
 type PackIn []json.RawMessage
+
+// UnmarshalJSON keeps it as it came.
+func (p *PackIn) UnmarshalJSON(raw []byte) error {
+	*p = PackIn{append(json.RawMessage(nil), raw...)}
+	return nil
+}
 
 // packMost bytes of a pack.
 const packMost = anonymousMost
@@ -197,11 +203,10 @@ type ReadingsOut struct {
 
 // readings takes a pack from an instrument by its secret.
 func (s *server) readings(c *call, in PackIn) (ReadingsOut, error) {
-	raw, err := json.Marshal(in)
-	if err != nil {
-		return ReadingsOut{}, err
+	if len(in) == 0 {
+		return ReadingsOut{}, refuse(http.StatusUnprocessableEntity, Problem{Code: "problem.senml"})
 	}
-	return s.told(c.Context(), strings.TrimPrefix(c.Get(fiber.HeaderAuthorization), "Bearer "), raw)
+	return s.told(c.Context(), strings.TrimPrefix(c.Get(fiber.HeaderAuthorization), "Bearer "), in[0])
 }
 
 // told lays a pack in.
@@ -209,6 +214,11 @@ func (s *server) told(ctx context.Context, secret string, raw []byte) (ReadingsO
 	if secret == "" || len(secret) > 100 {
 		return ReadingsOut{}, fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
 	}
+	leave, ok := s.packs.enter(secret, len(raw), time.Now())
+	if !ok {
+		return ReadingsOut{}, fiber.NewError(http.StatusTooManyRequests, "problem.too_many_packs")
+	}
+	defer leave()
 	i, err := s.Store.InstrumentBy(ctx, secret)
 	if errors.Is(err, store.ErrNotFound) {
 		return ReadingsOut{}, fiber.NewError(http.StatusUnauthorized, "problem.signed_out")
@@ -217,6 +227,53 @@ func (s *server) told(ctx context.Context, secret string, raw []byte) (ReadingsO
 		return ReadingsOut{}, err
 	}
 	return s.lay(i, raw)
+}
+
+// packs bounds what one secret may tell before anything of it is looked at: so many at a time, packs and bytes a second. An instrument
+// needs one, five and some kilobytes.
+type packs struct {
+	mu sync.Mutex
+	by map[string]*packOf
+}
+
+type packOf struct {
+	now          int // in hand
+	packs, bytes float64
+	at           time.Time
+}
+
+const (
+	packsAtOnce  = 2
+	packsASecond = 20
+	bytesASecond = 96 << 10
+	packsFor     = 4.0  // seconds of them may come at once: what was held back
+	packsKept    = 5000 // secrets
+)
+
+// enter lets a pack of so many bytes in, until leave.
+func (p *packs) enter(secret string, bytes int, at time.Time) (leave func(), ok bool) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if p.by == nil || len(p.by) >= packsKept {
+		p.by = map[string]*packOf{}
+	}
+	o := p.by[secret]
+	if o == nil {
+		o = &packOf{packs: packsFor * packsASecond, bytes: packsFor * bytesASecond, at: at}
+		p.by[secret] = o
+	}
+	s := max(0, at.Sub(o.at).Seconds())
+	o.at = at
+	o.packs, o.bytes = min(packsFor*packsASecond, o.packs+s*packsASecond), min(packsFor*bytesASecond, o.bytes+s*bytesASecond)
+	if o.now >= packsAtOnce || o.packs < 1 || o.bytes < float64(bytes) {
+		return nil, false
+	}
+	o.now, o.packs, o.bytes = o.now+1, o.packs-1, o.bytes-float64(bytes)
+	return func() {
+		p.mu.Lock()
+		defer p.mu.Unlock()
+		o.now--
+	}, true
 }
 
 // LinesIn are lines an instrument said on a cable of the device that is at the vehicle.
@@ -292,6 +349,12 @@ func (h *house) Known(ctx context.Context, id, secret string) (take func([]byte)
 	}
 	seen := time.Now()
 	return func(pack []byte) {
+		leave, in := s.packs.enter(secret, len(pack), time.Now())
+		if !in {
+			s.feeds.of(i.ID).Refuse(instrument.TooManyAtOnce)
+			return
+		}
+		defer leave()
 		if time.Since(seen) > knownFor {
 			ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
 			defer cancel()
@@ -345,23 +408,23 @@ func (s *server) figuresLive(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	_, leave, ok := s.hub.watch(id, v.user.ID)
+	_, leave, ok := s.hub.watch(id, v.user.ID, shareOf(v.user))
 	if !ok {
 		return fiber.NewError(http.StatusServiceUnavailable, "problem.busy")
 	}
 	c.Set(fiber.HeaderContentType, "text/event-stream")
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	c.Set("X-Accel-Buffering", "no")
-	session := strings.Clone(c.Cookies(sessionCookie))
+	who := listenerOf(c, v)
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer leave()
-		s.tellFigures(w, id, list, session)
+		s.tellFigures(w, id, list, who)
 	})
 }
 
 // tellFigures tells until the screen is gone, signed out, or an instrument came to this job or was taken from it: then the screen asks
 // anew, so that no bay sees another's figures for longer than it takes to look.
-func (s *server) tellFigures(w *bufio.Writer, jobID string, list []store.Instrument, session string) {
+func (s *server) tellFigures(w *bufio.Writer, jobID string, list []store.Instrument, who listener) {
 	any := make(chan struct{}, 1)
 	for i := range list {
 		wake, stop := s.feeds.of(list[i].ID).Watch()
@@ -400,7 +463,7 @@ func (s *server) tellFigures(w *bufio.Writer, jobID string, list []store.Instrum
 			return
 		case <-any:
 		case <-alive.C:
-			if !s.knownSession(session) {
+			if !s.listens(who) {
 				return
 			}
 			if s.changedHands(jobID, list) {

@@ -53,7 +53,7 @@ func TestInstrumentsTellByTheirSecret(t *testing.T) {
 	c.tells("nobody's secret", `[{"n":"f","u":"N","v":1}]`, 401)
 	c.tells(f.Secret, `{"not":"a pack"}`, 422)
 	c.tells(f.Secret, `[{"n":"f","u":"N"}, {"n":"f","v":1,"must_":2}]`, 422)
-	assert.Equal(t, 2.0, c.tells(f.Secret, `[{"n":"f","u":"lbf","v":40}]`, 200)["refused"], "a pack that is none, and a wrong unit")
+	assert.Equal(t, 3.0, c.tells(f.Secret, `[{"n":"f","u":"lbf","v":40}]`, 200)["refused"], "two packs that are none, and a wrong unit")
 	out := c.tells(f.Secret, `[{"bn":"f","bu":"N","v":212.5},{"v":210,"t":-1},{"v":210,"t":-1}]`, 200)
 	assert.Equal(t, 2.0, out["taken"])
 	assert.Equal(t, 1.0, out["doubled"])

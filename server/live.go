@@ -24,12 +24,77 @@ import (
 
 const (
 	lookEvery  = 250 * time.Millisecond // at what other servers wrote
-	tellEvery  = 15 * time.Second       // the session is looked at again
-	hereEvery  = 3 * time.Second        // a sign of life both ways: a screen that is gone is noticed in writing to it
+	hereEvery  = 3 * time.Second        // a sign of life both ways: a screen that is gone is noticed in writing to it; who listens is asked
 	liveAtOnce = 500                    // events told in one go
 	liveMost   = 400                    // streams of one server
 	liveOne    = 24                     // of them one account's, or one job's helpers': nobody takes them all
 )
+
+// listener is whose a stream is: while its session, its account and what let it in stand.
+type listener struct {
+	session string
+	user    string
+	epoch   int // of the account's sessions, when it began
+}
+
+// listenerOf is the one of a visitor.
+func listenerOf(c fiber.Ctx, v *visitor) listener {
+	return listener{session: strings.Clone(c.Cookies(sessionCookie)), user: v.user.ID, epoch: v.user.Epoch}
+}
+
+// heard keeps what listens answered for a moment: a screen has several streams.
+type heardOf struct {
+	mu sync.Mutex
+	at map[listener]heardAt
+}
+
+type heardAt struct {
+	ok bool
+	at time.Time
+}
+
+// heardFor is how long such an answer stands; with hereEvery it ends every stream within five seconds of an account's end. heardMost
+// bounds how many are kept.
+const (
+	heardFor  = 2 * time.Second
+	heardMost = 4000
+)
+
+// listens says whether somebody may still listen: every stream of every kind asks it every hereEvery. A database that is away decides
+// nothing.
+func (s *server) listens(who listener) bool {
+	s.heardOf.mu.Lock()
+	if was, ok := s.heardOf.at[who]; ok && time.Since(was.at) < heardFor {
+		s.heardOf.mu.Unlock()
+		return was.ok
+	}
+	s.heardOf.mu.Unlock()
+	ok := s.listensNow(who)
+	s.heardOf.mu.Lock()
+	defer s.heardOf.mu.Unlock()
+	if s.heardOf.at == nil || len(s.heardOf.at) >= heardMost {
+		s.heardOf.at = map[listener]heardAt{}
+	}
+	s.heardOf.at[who] = heardAt{ok, time.Now()}
+	return ok
+}
+
+func (s *server) listensNow(who listener) bool {
+	ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
+	defer cancel()
+	user, err := s.sessionUser(ctx, who.session)
+	if err == nil && user != who.user {
+		return false
+	}
+	u, err := s.Store.User(ctx, who.user)
+	if errors.Is(err, store.ErrNotFound) {
+		return false
+	}
+	return err != nil || !u.Disabled && u.Epoch == who.epoch && (u.Role.May(job.ReadJobs) || u.Role == job.Guest && s.stillGuest(ctx, u))
+}
+
+// shares of the streams: guests of one link, and helpers' phones, have one each beside the staff, whom nobody can take theirs.
+const outsideMost = liveMost / 4
 
 // hub looks at the heads of all watched jobs in one query, however many screens watch.
 type hub struct {
@@ -37,25 +102,33 @@ type hub struct {
 	mu    sync.Mutex
 	on    map[string]map[chan struct{}]bool // by job: who to wake
 	of    map[string]int                    // streams by whose they are
+	share map[string]int                    // of those from outside, by their share
 	heads map[string]int64
 }
 
 func newHub(st *store.Store) *hub {
-	return &hub{store: st, on: map[string]map[chan struct{}]bool{}, of: map[string]int{}, heads: map[string]int64{}}
+	return &hub{store: st, on: map[string]map[chan struct{}]bool{}, of: map[string]int{}, share: map[string]int{}, heads: map[string]int64{}}
 }
 
-// watch wakes for a job, until stop; whose says who listens. Not ok where too many listen, in all or of them.
-func (h *hub) watch(id, whose string) (wake chan struct{}, stop func(), ok bool) {
+// watch wakes for a job, until stop; whose says who listens, share whose share it takes where that is none of the staff's. Not ok where too
+// many listen, in all or of them.
+func (h *hub) watch(id, whose, share string) (wake chan struct{}, stop func(), ok bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	all := 0
+	all, outside := 0, 0
 	for _, w := range h.on {
 		all += len(w)
 	}
-	if all >= liveMost || h.of[whose] >= liveOne {
+	for _, n := range h.share {
+		outside += n
+	}
+	if all >= liveMost || h.of[whose] >= liveOne || share != "" && (h.share[share] >= outsideMost || outside >= 2*outsideMost) {
 		return nil, nil, false
 	}
 	h.of[whose]++
+	if share != "" {
+		h.share[share]++
+	}
 	wake = make(chan struct{}, 1)
 	if h.on[id] == nil {
 		h.on[id] = map[chan struct{}]bool{}
@@ -66,6 +139,11 @@ func (h *hub) watch(id, whose string) (wake chan struct{}, stop func(), ok bool)
 		defer h.mu.Unlock()
 		if h.of[whose]--; h.of[whose] <= 0 {
 			delete(h.of, whose)
+		}
+		if share != "" {
+			if h.share[share]--; h.share[share] <= 0 {
+				delete(h.share, share)
+			}
 		}
 		if delete(h.on[id], wake); len(h.on[id]) == 0 {
 			delete(h.on, id)
@@ -145,19 +223,29 @@ func (s *server) live(c fiber.Ctx) error {
 	if !tabName.MatchString(tab) {
 		return fiber.NewError(http.StatusBadRequest, "problem.http")
 	}
-	wake, stop, ok := s.hub.watch(id, v.user.ID)
+	wake, stop, ok := s.hub.watch(id, v.user.ID, shareOf(v.user))
 	if !ok {
 		return fiber.NewError(http.StatusServiceUnavailable, "problem.busy")
 	}
 	c.Set(fiber.HeaderContentType, "text/event-stream")
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	c.Set("X-Accel-Buffering", "no") // a proxy must not hold events back
-	session := strings.Clone(c.Cookies(sessionCookie))
-	st := &stream{s: s, id: id, since: since, me: store.Presence{JobID: id, Tab: tab, UserID: v.user.ID, Name: v.user.Display}, epoch: v.user.Epoch, session: session, wake: wake}
+	st := &stream{s: s, id: id, since: since, me: store.Presence{JobID: id, Tab: tab, UserID: v.user.ID, Name: v.user.Display}, who: listenerOf(c, v), wake: wake}
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer stop()
 		st.run(s.life, w)
 	})
+}
+
+// shareOf is the share an account's streams take: guests of one link have one together, the staff none.
+func shareOf(u *store.User) string {
+	if u.Role != job.Guest {
+		return ""
+	}
+	if u.GuestOf == nil {
+		return "guests"
+	}
+	return "guests " + *u.GuestOf
 }
 
 // isThere says ErrNotFound of a job this shop does not have.
@@ -179,14 +267,13 @@ func firstOf(list ...string) string {
 }
 
 type stream struct {
-	s       *server
-	id      string
-	since   int64
-	me      store.Presence
-	epoch   int // of the account's sessions, when it began
-	session string
-	wake    chan struct{}
-	told    string // who was there when it was last told
+	s     *server
+	id    string
+	since int64
+	me    store.Presence
+	who   listener
+	wake  chan struct{}
+	told  string // who was there when it was last told
 }
 
 // run tells until the client is gone, the session ends or the server stops.
@@ -201,8 +288,7 @@ func (t *stream) run(life context.Context, w *bufio.Writer) {
 	if _, err := w.WriteString("retry: 2000\n\n"); err != nil {
 		return
 	}
-	alive, here := time.NewTicker(tellEvery), time.NewTicker(hereEvery)
-	defer alive.Stop()
+	here := time.NewTicker(hereEvery)
 	defer here.Stop()
 	t.announce(life)
 	t.s.hub.poke(t.id)
@@ -215,30 +301,15 @@ func (t *stream) run(life context.Context, w *bufio.Writer) {
 			return
 		case <-t.wake:
 		case <-here.C:
-			if !t.stillIn(life) {
-				return // closed or signed out everywhere: the screen asks again and is told so
+			if !t.s.listens(t.who) {
+				return // closed or signed out: the screen asks again and is told so
 			}
 			t.announce(life)
 			if _, err := w.WriteString("event: alive\ndata: 1\n\n"); err != nil {
 				return
 			}
-		case <-alive.C:
-			if !t.s.knownSession(t.session) {
-				return // signed out: the screen asks again and is told so
-			}
 		}
 	}
-}
-
-// stillIn says whether the account may still listen. A database that is away decides nothing.
-func (t *stream) stillIn(life context.Context) bool {
-	ctx, cancel := context.WithTimeout(life, 2*time.Second)
-	defer cancel()
-	u, err := t.s.Store.User(ctx, t.me.UserID)
-	if errors.Is(err, store.ErrNotFound) {
-		return false
-	}
-	return err != nil || !u.Disabled && u.Epoch == t.epoch && (u.Role.May(job.ReadJobs) || u.Role == job.Guest && t.s.stillGuest(ctx, u))
 }
 
 func (t *stream) announce(ctx context.Context) {

@@ -77,6 +77,9 @@ type server struct {
 	callMu                       sync.Mutex
 	throttle                     *throttle
 	hub                          *hub
+	heardOf                      heardOf
+	readiness                    readiness
+	packs                        packs
 	table                        []route
 	bays                         bays
 	feeds                        feeds
@@ -199,17 +202,45 @@ type Health struct {
 }
 
 func (s *server) health(c fiber.Ctx) error {
-	ctx, cancel := context.WithTimeout(c.Context(), 2*time.Second)
-	defer cancel()
-	err := s.Store.Ready(ctx)
-	if err == nil && s.Disk != nil {
-		err = s.Disk()
-	}
+	err := s.readiness.asked(s.readyNow)
 	if err != nil {
 		_, p := s.problem(err)
 		return c.Status(http.StatusServiceUnavailable).JSON(Health{Alive: true, Code: p.Code})
 	}
 	return c.JSON(Health{Alive: true, Ready: true})
+}
+
+// readiness is what was found last, and when: anybody may ask, and it costs a write.
+type readiness struct {
+	mu  sync.Mutex
+	err error
+	at  time.Time
+}
+
+// readyFor is how long it stands.
+const readyFor = 500 * time.Millisecond
+
+func (r *readiness) asked(now func() error) error {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if time.Since(r.at) > readyFor {
+		r.err = now()
+		r.at = time.Now()
+	}
+	return r.err
+}
+
+// readyNow says whether the shop can work.
+func (s *server) readyNow() error {
+	ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
+	defer cancel()
+	err := s.Store.Ready(ctx)
+	if s.Disk != nil { // a database whose disk is full may say anything, or nothing: the disk itself says why
+		if full := s.Disk(); full != nil {
+			err = full
+		}
+	}
+	return err
 }
 
 // front serves the single page: files by name, every other address the page itself.

@@ -30,6 +30,9 @@ const (
 	errReadOnly   = 1290 // a node that only reads
 	errKilled     = 1927 // the connection was ended by the server
 	errInShutdown = 1053
+	// errAtCommit is an error during COMMIT: a replicated node says so of a write that its cluster did not take (its text has errno 6, or
+	// that of a lost quorum). Numbers and names: MariaDB's own list of error codes.
+	errAtCommit = 1180
 )
 
 // turnedAway says whether a write may go well another time, and gone whether its connection, or the node behind it, will not:
@@ -38,7 +41,7 @@ func turnedAway(err error) (again, gone bool) {
 	var my *driver.MySQLError
 	if errors.As(err, &my) {
 		switch my.Number {
-		case errDeadlock, errLockWait, errCheckRead:
+		case errDeadlock, errLockWait, errCheckRead, errAtCommit:
 			return true, false
 		case errNotReady, errReadOnly, errKilled, errInShutdown:
 			return true, true

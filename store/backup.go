@@ -23,7 +23,7 @@ const BackupFormat = "geminate.backup/1"
 
 // backedUp are the tables of a shop, in the order they are restored. What only matters while the shop runs
 // (sessions, presence) is left out: a restored shop is signed in to anew.
-var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings", "read_tokens", "practices", "practice_sets", "instruments"}
+var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_views", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings", "read_tokens", "practices", "practice_sets", "instruments"}
 
 // Manifest says what an archive holds.
 type Manifest struct {
@@ -47,7 +47,12 @@ func (s *Store) Backup(ctx context.Context, to io.Writer) (map[string]int64, err
 	if err != nil {
 		return nil, fmt.Errorf("store: backup: %w", err)
 	}
-	tx, err := s.sql.BeginTx(ctx, &sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true})
+	long, err := s.at.patient().pool(ctx)
+	if err != nil {
+		return nil, fmt.Errorf("store: backup: %w", err)
+	}
+	defer func() { _ = long.Close() }()
+	tx, err := long.BeginTx(ctx, &sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true})
 	if err != nil {
 		return nil, fmt.Errorf("store: backup: %w", err)
 	}
@@ -140,7 +145,12 @@ func (s *Store) Restore(ctx context.Context, from io.ReaderAt, size int64) (map[
 	case m.Schema != schema:
 		return nil, fmt.Errorf("this backup is of tables of version %d, this program's are of version %d. Restore it with the program that made it, then start this one: it brings the tables up to date", m.Schema, schema)
 	}
-	tx, err := s.sql.BeginTx(ctx, nil)
+	long, err := s.at.patient().pool(ctx)
+	if err != nil {
+		return nil, fmt.Errorf("store: restore: %w", err)
+	}
+	defer func() { _ = long.Close() }()
+	tx, err := long.BeginTx(ctx, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -69,15 +69,19 @@ func pairs(tx *gorm.DB, q string) (map[string]string, error) {
 // they are asked for, and are no difference.
 func checkViews(tx *gorm.DB, tell func(id string)) error {
 	var ids []string
-	if err := tx.Raw("SELECT id FROM jobs WHERE fold = ?", job.FoldVersion).Scan(&ids).Error; err != nil {
+	if err := tx.Raw("SELECT job_id FROM job_views WHERE fold = ?", job.FoldVersion).Scan(&ids).Error; err != nil {
 		return err
 	}
 	for _, id := range ids {
 		var row jobRow
-		if err := tx.Session(&gorm.Session{NewDB: true}).Select("id", "view", "created_at").Where("id = ?", id).Take(&row).Error; err != nil {
+		if err := tx.Session(&gorm.Session{NewDB: true}).Select("id", "created_at").Where("id = ?", id).Take(&row).Error; err != nil {
 			return err
 		}
-		kept, err := job.ReadView([]byte(row.View))
+		var v viewRow
+		if err := tx.Session(&gorm.Session{NewDB: true}).Where("job_id = ?", id).Take(&v).Error; err != nil {
+			return err
+		}
+		kept, err := job.ReadView([]byte(v.View))
 		if err != nil {
 			return fmt.Errorf("job %s: %w", id, err)
 		}
@@ -85,7 +89,11 @@ func checkViews(tx *gorm.DB, tell func(id string)) error {
 		if err != nil {
 			return err
 		}
-		is := job.Replay(id, row.CreatedAt, all)
+		if int64(len(all)) < v.Head { // it is of more than there is
+			tell(id)
+			continue
+		}
+		is := job.Replay(id, row.CreatedAt, all[:v.Head])
 		a, errA := json.Marshal([]any{kept.Intake, kept.Choices, kept.State, kept.Head})
 		b, errB := json.Marshal([]any{is.Intake, is.Choices, is.State, is.Head})
 		if errA != nil || errB != nil || string(a) != string(b) {
@@ -101,7 +109,7 @@ func (s *Store) Recount(ctx context.Context, found []Difference) error {
 		if d.What != "views" && d.What != "heads" {
 			continue
 		}
-		if err := s.db.WithContext(ctx).Exec("UPDATE jobs SET fold = 0, view = '' WHERE id = ?", d.Of).Error; err != nil {
+		if err := s.db.WithContext(ctx).Exec("DELETE FROM job_views WHERE job_id = ?", d.Of).Error; err != nil {
 			return err
 		}
 		if _, err := s.refold(ctx, d.Of); err != nil {

@@ -25,7 +25,7 @@ func TestWhatIsKeptIsCountedAnew(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, found)
 	for _, q := range []string{
-		"UPDATE job_counts SET n = n + 7", "UPDATE jobs SET head = head + 1 WHERE id = 'a'", "UPDATE jobs SET view = REPLACE(view, 'wet', 'dry') WHERE id = 'a'",
+		"UPDATE job_counts SET n = n + 7", "UPDATE jobs SET head = head + 1 WHERE id = 'a'", "UPDATE job_views SET view = JSON_SET(view, '$.intake.complaint', 'another') WHERE job_id = 'a'",
 		"INSERT INTO tally_days (day, kind, of_what, n, total) VALUES ('2026-01-02', 'released', '', 3, 2)",
 	} {
 		require.NoError(t, s.db.Exec(q).Error)

@@ -13,12 +13,10 @@ import (
 	"geminate/brake/job"
 )
 
-// jobRow is a job as kept beside its log: the fold of it, and what lists and searches need.
+// jobRow is a job as kept beside its log: what lists and searches need.
 type jobRow struct {
 	ID         string `gorm:"primaryKey"`
 	Head       int64
-	Fold       int
-	View       string
 	Card       string
 	SearchText string
 	Standing   string
@@ -30,6 +28,41 @@ type jobRow struct {
 }
 
 func (jobRow) TableName() string { return "jobs" }
+
+// viewRow is the fold of a job up to Head. It is kept by every viewEvery events, or at once where more than a stroke, a tick or a reading
+// was told; what the log has beyond it is folded on.
+type viewRow struct {
+	JobID string `gorm:"primaryKey"`
+	Head  int64
+	Fold  int
+	View  string
+}
+
+func (viewRow) TableName() string { return "job_views" }
+
+// viewEvery: a view is some seventy times an event, and folding sixteen on costs less than a millisecond.
+const viewEvery = 16
+
+// frequent are the kinds that are told by the minute and change nothing that lists or tables read out of a view.
+var frequent = map[job.Kind]bool{job.KindBleedStroke: true, job.KindBleedVolume: true, job.KindBenchStroke: true, job.KindWheelClear: true, job.KindOpeningLost: true, job.KindRefill: true, job.KindTick: true,
+	job.KindFinding: true, job.KindNote: true, job.KindTimerStarted: true, job.KindTimerStopped: true}
+
+// keepsView says whether the view is kept with these events.
+func keepsView(head, viewHead int64, events []job.Event) bool {
+	if head-viewHead >= viewEvery || len(events) == 0 {
+		return true
+	}
+	for i := range events {
+		e := &events[i]
+		if !frequent[e.Kind] || e.Base > 0 && e.Base < e.Seq-1 { // what lies further back in the order of hands folds the log anew
+			return true
+		}
+		if t, ok := e.Body.(*job.Ticked); ok && t.Done != nil && !*t.Done {
+			return true
+		}
+	}
+	return false
+}
 
 type logRow struct {
 	JobID     string `gorm:"primaryKey"`
@@ -99,12 +132,12 @@ func insertLog(tx *gorm.DB, jobID string, events []job.Event) error {
 
 // keep writes the fold of a job and everything that hangs on it. was is the row as it stood.
 func keep(tx *gorm.DB, j *job.Job, was *jobRow) error {
-	_, err := keepView(tx, j, was)
+	_, err := keepView(tx, j, was, true)
 	return err
 }
 
-// keepView is keep that gives the view as it was kept: it is the answer too, and need not be made twice.
-func keepView(tx *gorm.DB, j *job.Job, was *jobRow) (view string, err error) {
+// keepView is keep that gives the view: it is the answer too, and need not be made twice. whole says that it is to be kept as well.
+func keepView(tx *gorm.DB, j *job.Job, was *jobRow, whole bool) (view string, err error) {
 	v := j.View()
 	if view, err = encode(v); err != nil {
 		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
@@ -113,13 +146,24 @@ func keepView(tx *gorm.DB, j *job.Job, was *jobRow) (view string, err error) {
 	if err != nil {
 		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
-	row := jobRow{ID: j.ID, Head: j.Head, Fold: v.Fold, View: view, Card: card, SearchText: searchText(&v.Intake, &v.Choices),
+	row := jobRow{ID: j.ID, Head: j.Head, Card: card, SearchText: searchText(&v.Intake, &v.Choices),
 		Standing: string(v.Status.Standing), Station: v.Status.At, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC(), ForDay: v.Intake.ForDay}
-	set := map[string]any{"head": row.Head, "fold": row.Fold, "view": row.View, "card": row.Card, "search_text": row.SearchText,
-		"standing": row.Standing, "station": row.Station, "updated_at": row.UpdatedAt}
+	set := map[string]any{"head": row.Head, "card": row.Card, "standing": row.Standing, "station": row.Station, "updated_at": row.UpdatedAt}
+	if row.SearchText != was.SearchText {
+		set["search_text"] = row.SearchText
+	}
 	_, without := tx.Get(withoutFacts)
-	if !without { // what an older schema's upgrade has no column for yet
+	switch { // what an older schema's upgrade has no column or table for yet
+	case without:
+		set["view"], set["fold"] = view, v.Fold
+	case row.ForDay != was.ForDay:
 		set["for_day"] = row.ForDay
+	}
+	if whole && !without {
+		err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&viewRow{JobID: j.ID, Head: j.Head, Fold: v.Fold, View: view}).Error
+		if err != nil {
+			return "", fmt.Errorf("store: view of job %s: %w", j.ID, err)
+		}
 	}
 	if err := tx.Model(&jobRow{}).Where("id = ?", j.ID).Updates(set).Error; err != nil {
 		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
@@ -173,18 +217,74 @@ func (s *Store) inTransaction(ctx context.Context, fn func(tx *gorm.DB) error) e
 
 // View gives a job's kept view as JSON, just as it is answered.
 func (s *Store) View(ctx context.Context, id string) ([]byte, error) {
-	var row jobRow
-	if err := s.db.WithContext(ctx).Select("view", "fold").Where("id = ?", id).Take(&row).Error; err != nil {
-		return nil, notFound(err)
+	var row struct {
+		Head, ViewHead int64
+		Fold           int
+		View           string
+	}
+	q := s.db.WithContext(ctx).Raw("SELECT j.head head, COALESCE(v.head, 0) view_head, COALESCE(v.fold, 0) fold, COALESCE(v.view, '') view FROM jobs j LEFT JOIN job_views v ON v.job_id = j.id WHERE j.id = ?", id).Scan(&row)
+	if q.Error != nil {
+		return nil, q.Error
+	}
+	if q.RowsAffected == 0 {
+		return nil, ErrNotFound
+	}
+	if row.Fold == job.FoldVersion && row.ViewHead == row.Head {
+		return []byte(row.View), nil
 	}
 	if row.Fold == job.FoldVersion {
-		return []byte(row.View), nil
+		if j, _, err := foldedOn(&jobLog{tx: s.db.WithContext(ctx), id: id}, []byte(row.View), row.Head); err == nil {
+			return json.Marshal(j.View())
+		}
 	}
 	j, err := s.refold(ctx, id)
 	if err != nil {
 		return nil, err
 	}
 	return json.Marshal(j.View())
+}
+
+// foldedOn is a kept view with what the log has beyond it, up to head; how far the view went. job.ErrGap where that reaches back, job's
+// ErrOldFold where an older program kept it.
+func foldedOn(log *jobLog, view []byte, head int64) (j *job.Job, viewHead int64, err error) {
+	if j, err = job.ReadView(view); err != nil {
+		return nil, 0, err
+	}
+	if viewHead = j.Head; viewHead >= head {
+		return j, viewHead, nil
+	}
+	beyond, err := log.read(log.tx.Where("job_id = ? AND n > ? AND n <= ?", log.id, viewHead, head))
+	if err != nil {
+		return nil, viewHead, err
+	}
+	book := &job.Book{Job: j}
+	if err := book.Take(beyond...); err != nil {
+		return nil, viewHead, err
+	}
+	if book.Head != head {
+		return nil, viewHead, job.ErrGap
+	}
+	return book.Job, viewHead, nil
+}
+
+// folded is a job as it stands inside a transaction, and how far its kept view went; 0 where there is none to go on from.
+func folded(tx *gorm.DB, log *jobLog, row *jobRow) (j *job.Job, viewHead int64, err error) {
+	var v viewRow
+	err = tx.Where("job_id = ?", row.ID).Take(&v).Error
+	if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
+		return nil, 0, err
+	}
+	if err == nil && v.Fold == job.FoldVersion {
+		j, viewHead, err = foldedOn(log, []byte(v.View), row.Head)
+		if err == nil || !errors.Is(err, job.ErrGap) && !errors.Is(err, job.ErrOldFold) {
+			return j, viewHead, err
+		}
+	}
+	all, err := log.All()
+	if err != nil {
+		return nil, 0, err
+	}
+	return job.Replay(row.ID, row.CreatedAt, all), 0, nil
 }
 
 // Job gives a job as it stands.
@@ -225,30 +325,26 @@ func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*jo
 			return notFound(err)
 		}
 		log := &jobLog{tx: tx.Session(&gorm.Session{NewDB: true}), id: id}
-		j, err := job.ReadView([]byte(row.View))
-		stale := errors.Is(err, job.ErrOldFold) || row.View == ""
-		if stale {
-			var all []job.Event
-			if all, err = log.All(); err == nil {
-				j = job.Replay(id, row.CreatedAt, all)
-			}
-		}
+		j, viewHead, err := folded(tx.Session(&gorm.Session{NewDB: true}), log, &row)
 		if err != nil {
 			return err
 		}
+		stale := viewHead == 0
 		j.Dress(shop.dress(j))
 		events, err := fn(j, log)
 		if err != nil {
 			return err
 		}
-		out, view = j, []byte(row.View)
+		out = j
 		if len(events) == 0 && !stale {
-			return nil
+			kept, err := encode(j.View())
+			view = []byte(kept)
+			return err
 		}
 		if err := insertLog(tx, id, events); err != nil {
 			return err
 		}
-		kept, err := keepView(tx, j, &row)
+		kept, err := keepView(tx, j, &row, keepsView(j.Head, viewHead, events))
 		if err != nil {
 			return err
 		}

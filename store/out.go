@@ -20,7 +20,7 @@ var tables = map[string]string{
 	"units": `SELECT id, kind, maker, number, bore_mm, stud_spacing_mm, pocket_mm, shell_mm, firewall_spacing_mm, shelf on_shelf FROM units ORDER BY place, id LIMIT ?`,
 	// A bottle is known by what is written on it: what class it is and when it was opened.
 	"fluids": `SELECT JSON_VALUE(view, '$.choices.bottle.class') class, JSON_VALUE(view, '$.choices.bottle.opened_at') opened_at, MAX(JSON_VALUE(view, '$.choices.bottle.water_percent')) water_percent,
-		COUNT(*) jobs, MIN(created_at) first_used, MAX(created_at) last_used FROM jobs WHERE JSON_VALUE(view, '$.choices.bottle.opened_at') <> '' GROUP BY 1, 2 ORDER BY 2 DESC LIMIT ?`,
+		COUNT(*) jobs, MIN(created_at) first_used, MAX(created_at) last_used FROM jobs JOIN job_views ON job_id = id WHERE JSON_VALUE(view, '$.choices.bottle.opened_at') <> '' GROUP BY 1, 2 ORDER BY 2 DESC LIMIT ?`,
 	"jobs": `SELECT j.id, j.created_at, f.released_at, COALESCE(v.plate, '') plate, COALESCE(v.name, '') vehicle, f.pattern, j.standing, f.was, f.named, f.loops, f.reopened, f.back_days, f.unit_maker, f.unit_number, f.minutes, f.water_before, f.water_after
 		FROM jobs j LEFT JOIN job_facts f ON f.job_id = j.id LEFT JOIN vehicles v ON v.id = j.vehicle_id WHERE NOT EXISTS (SELECT 1 FROM practices p WHERE p.job_id = j.id) ORDER BY j.created_at DESC LIMIT ?`,
 	"vehicles":   `SELECT id, plate, vin, name, pattern, due_at, updated_at FROM vehicles WHERE joined_to IS NULL ORDER BY updated_at DESC LIMIT ?`,
@@ -34,7 +34,7 @@ func (s *Store) Bottles(ctx context.Context, since time.Time, limit int) ([]job.
 		WaterPercent    *float64
 	}
 	err := s.db.WithContext(ctx).Raw(`SELECT JSON_VALUE(view, '$.choices.bottle.class') class, JSON_VALUE(view, '$.choices.bottle.opened_at') opened_at, MAX(JSON_VALUE(view, '$.choices.bottle.water_percent')) water_percent
-		FROM jobs WHERE updated_at >= ? AND JSON_VALUE(view, '$.choices.bottle.opened_at') >= ? GROUP BY 1, 2 ORDER BY 2 DESC LIMIT ?`, since, since.Format(time.DateOnly), limit).Scan(&rows).Error
+		FROM jobs JOIN job_views ON job_id = id WHERE updated_at >= ? AND JSON_VALUE(view, '$.choices.bottle.opened_at') >= ? GROUP BY 1, 2 ORDER BY 2 DESC LIMIT ?`, since, since.Format(time.DateOnly), limit).Scan(&rows).Error
 	out := make([]job.Bottle, len(rows))
 	for i, r := range rows {
 		out[i] = job.Bottle{Class: r.Class, OpenedAt: r.OpenedAt, WaterPercent: r.WaterPercent}
@@ -183,7 +183,7 @@ func (s *Store) forgetIn(ctx context.Context, id string, audit *Audit) (view []b
 				return err
 			}
 		}
-		kept, err := keepView(tx, job.Replay(id, row.CreatedAt, all), &row)
+		kept, err := keepView(tx, job.Replay(id, row.CreatedAt, all), &row, true)
 		view = []byte(kept)
 		if err != nil {
 			return err

@@ -285,7 +285,7 @@ func TestBottlesAcrossJobs(t *testing.T) {
 	s := open(t)
 	for i, opened := range []string{"2026-11-20", "2026-11-20", "2026-10-01", ""} {
 		id := openFor(t, s, day.AddDate(0, 0, i), string(rune('A'+i))+" 200", "")
-		require.NoError(t, s.db.Exec("UPDATE jobs SET view = JSON_SET(view, '$.choices.bottle.class', 'DOT 4', '$.choices.bottle.opened_at', ?) WHERE id = ?", opened, id).Error)
+		require.NoError(t, s.db.Exec("UPDATE job_views SET view = JSON_SET(view, '$.choices.bottle.class', 'DOT 4', '$.choices.bottle.opened_at', ?) WHERE job_id = ?", opened, id).Error)
 	}
 	head, rows, err := s.Table(ctx, "fluids", 10)
 	require.NoError(t, err)

@@ -53,7 +53,7 @@ func fillShop(b testing.TB, s *Store, n, events int) {
 			ids = append(ids, fmt.Sprintf("SELECT 'job-%07d' id, %d k", i, i))
 		}
 		list := "(" + strings.Join(ids, " UNION ALL ") + ") x"
-		run("INSERT INTO jobs (id, head, fold, view, card, search_text, standing, station, created_at, updated_at) SELECT x.id, j.head, j.fold, j.view, j.card, '', IF(x.k % 10 = 0, 'open', 'released'), 'diagnose', j.created_at, DATE_ADD(j.updated_at, INTERVAL x.k SECOND) FROM jobs j, " + list + " WHERE j.id = 'seed'")
+		run("INSERT INTO jobs (id, head, card, search_text, standing, station, created_at, updated_at) SELECT x.id, j.head, j.card, '', IF(x.k % 10 = 0, 'open', 'released'), 'diagnose', j.created_at, DATE_ADD(j.updated_at, INTERVAL x.k SECOND) FROM jobs j, " + list + " WHERE j.id = 'seed'")
 		run("INSERT INTO job_words (word, job_id) SELECT w.word, x.id FROM (SELECT 'corrigan' word UNION SELECT 'sinks' UNION SELECT 'pickup') w, " + list)
 		run("INSERT INTO job_words (word, job_id) SELECT CONCAT('plate', x.k), x.id FROM " + list)
 		if events == 0 {

@@ -14,7 +14,6 @@ import (
 
 	driver "github.com/go-sql-driver/mysql"
 	"github.com/pressly/goose/v3"
-	"github.com/pressly/goose/v3/lock"
 	gormmysql "gorm.io/driver/mysql"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
@@ -53,6 +52,13 @@ const (
 	connsMostShop = 4
 )
 
+// How long a database may be silent in mid-answer: a node that is frozen is left for another; where there is no other it is waited for as
+// long as a slow disk takes.
+const (
+	nodeAnswers = 3 * time.Second
+	oneAnswers  = 30 * time.Second
+)
+
 // Open connects to a database by the Go driver's DSN (user:password@tcp(host:port)/name; of a replicated one
 // tcp(one:3306,two:3306,three:3306)), brings its tables up to date and returns the store. Several servers may open one at once.
 func Open(ctx context.Context, dsn string) (*Store, error) {
@@ -80,6 +86,15 @@ func addressOf(dsn string) (address, error) {
 	cfg.Params["time_zone"] = "'+00:00'"
 	if cfg.Timeout == 0 {
 		cfg.Timeout = 10 * time.Second
+	}
+	if cfg.ReadTimeout == 0 {
+		cfg.ReadTimeout = oneAnswers
+		if len(several) > 1 {
+			cfg.ReadTimeout = nodeAnswers
+		}
+	}
+	if cfg.WriteTimeout == 0 {
+		cfg.WriteTimeout = cfg.ReadTimeout
 	}
 	return address{cfg, several, connsMost}, nil
 }
@@ -109,7 +124,7 @@ func (a address) open(ctx context.Context) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := migrate(ctx, pool); err != nil {
+	if err := a.migrated(ctx); err != nil {
 		return nil, errors.Join(err, pool.Close())
 	}
 	db, err := gorm.Open(gormmysql.New(gormmysql.Config{Conn: pool}), &gorm.Config{
@@ -123,17 +138,28 @@ func (a address) open(ctx context.Context) (*Store, error) {
 	return &Store{db: db, sql: pool, at: a}, nil
 }
 
+// patient is the same for what takes long: migrations, backups.
+func (a address) patient() address {
+	a.cfg = a.cfg.Clone()
+	a.cfg.ReadTimeout, a.cfg.WriteTimeout = 0, 0
+	return a
+}
+
+// migrated brings the tables up to date over a connection that may take its time.
+func (a address) migrated(ctx context.Context) error {
+	pool, err := a.patient().pool(ctx)
+	if err != nil {
+		return err
+	}
+	return errors.Join(migrate(ctx, pool), pool.Close())
+}
+
 func migrate(ctx context.Context, pool *sql.DB) error {
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
 	}
-	// A table lock, tried often: several servers may start on one database at the same moment.
-	locker, err := lock.NewMySQLTableLocker(lock.WithTableLockTimeout(200*time.Millisecond, 300))
-	if err != nil {
-		return fmt.Errorf("migrations: %w", err)
-	}
-	p, err := goose.NewProvider(goose.DialectMySQL, pool, files, goose.WithLocker(locker), goose.WithSlog(slog.New(slog.DiscardHandler)),
+	p, err := goose.NewProvider(goose.DialectMySQL, pool, files, goose.WithSessionLocker(namedLock{}), goose.WithSlog(slog.New(slog.DiscardHandler)),
 		goose.WithGoMigrations(goose.NewGoMigration(4, &goose.GoFunc{RunDB: upgradeData}, nil)))
 	if err != nil {
 		return fmt.Errorf("migrations: %w", err)
@@ -148,6 +174,31 @@ func migrate(ctx context.Context, pool *sql.DB) error {
 		return fmt.Errorf("bringing the database's tables up to date: %w", err)
 	}
 	return nil
+}
+
+// namedLock is held by whoever brings the tables up to date: several servers may start on one database at the same moment. It is the
+// database's own (GET_LOCK) and dies with its connection: a server killed in mid-start leaves nothing that another waits for.
+type namedLock struct{}
+
+// lockFor is how long a server waits for another's migrations.
+const lockFor = 60
+
+// SessionLock implements lock.SessionLocker.
+func (namedLock) SessionLock(ctx context.Context, conn *sql.Conn) error {
+	var got sql.NullInt64
+	if err := conn.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('geminate ', LEFT(SHA1(DATABASE()), 40)), ?)", lockFor).Scan(&got); err != nil {
+		return err
+	}
+	if got.Int64 != 1 {
+		return errors.New("another server has been bringing the tables up to date for a minute; start again when it is done")
+	}
+	return nil
+}
+
+// SessionUnlock implements lock.SessionLocker.
+func (namedLock) SessionUnlock(ctx context.Context, conn *sql.Conn) error {
+	_, err := conn.ExecContext(ctx, "SELECT RELEASE_LOCK(CONCAT('geminate ', LEFT(SHA1(DATABASE()), 40)))")
+	return err
 }
 
 // Ping says whether the database answers.

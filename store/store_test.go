@@ -143,7 +143,7 @@ func TestAnOldFoldIsMadeAnew(t *testing.T) {
 	want, err := s.View(ctx, "a")
 	require.NoError(t, err)
 	age := func() {
-		require.NoError(t, s.db.Exec(`UPDATE jobs SET fold = 0, view = '{"fold":0}'`).Error)
+		require.NoError(t, s.db.Exec(`UPDATE job_views SET fold = 0, view = '{"fold":0}'`).Error)
 	}
 	age()
 	got, err := s.View(ctx, "a")
@@ -403,4 +403,38 @@ func TestJobsOfTheSameVehiclesWords(t *testing.T) {
 	got, err = s.Alike(ctx, "")
 	require.NoError(t, err)
 	assert.Empty(t, got)
+}
+
+// A view is kept by every so many events and folded on from there: what is asked is the same as from the whole log at every one of them,
+// and by far fewer bytes are written.
+func TestAViewIsFoldedOn(t *testing.T) {
+	s := open(t)
+	add(t, s, "a")
+	kept := map[int64]bool{}
+	for i := range 3*viewEvery + 5 {
+		_, err := tell(s, "a", stroke(fmt.Sprint("e", i), "RR"))
+		require.NoError(t, err)
+		var v viewRow
+		require.NoError(t, s.db.Where("job_id = 'a'").Take(&v).Error)
+		kept[v.Head] = true
+		raw, err := s.View(ctx, "a")
+		require.NoError(t, err)
+		all, err := s.Log(ctx, "a", 0, 0)
+		require.NoError(t, err)
+		j, err := job.ReadView(raw)
+		require.NoError(t, err)
+		is := job.Replay("a", j.CreatedAt, all)
+		assert.Equal(t, is.Head, j.Head)
+		assert.Equal(t, is.State.BleedStrokes, j.State.BleedStrokes)
+	}
+	assert.Len(t, kept, 4, "at its opening and three times since")
+	found, err := s.Check(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, found)
+	// What reaches back is folded from the whole log, and kept at once.
+	_, err = tell(s, "a", job.In{ID: "u", Kind: job.KindUndo, At: day, Data: []byte(`{"of":"e3"}`)})
+	require.NoError(t, err)
+	var v viewRow
+	require.NoError(t, s.db.Where("job_id = 'a'").Take(&v).Error)
+	assert.EqualValues(t, 3*viewEvery+7, v.Head)
 }

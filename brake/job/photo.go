@@ -47,8 +47,11 @@ func (p *Photographed) Valid() error {
 	case !bytes.HasPrefix(p.JPEG, []byte{0xff, 0xd8, 0xff}):
 		return fault("$.data.jpeg", "fault.not_jpeg", nil)
 	}
-	if plainPicture(p.JPEG) == pictureTold {
+	switch plainPicture(p.JPEG) {
+	case pictureTold:
 		return fault("$.data.jpeg", "fault.photo_place", nil)
+	case pictureHuge:
+		return fault("$.data.jpeg", "fault.too_large", map[string]any{"max_bytes": PhotoMost})
 	}
 	return nil
 }
@@ -59,6 +62,7 @@ type jpegKind int
 const (
 	picturePlain  jpegKind = iota
 	pictureTold            // a segment in which cameras and programs write where and when it was taken: Exif and XMP, IPTC
+	pictureHuge            // more pixels than anything should have to unpack
 	pictureBroken          // anything else that a drawing made anew has no need of, or not what the format says
 )
 
@@ -100,6 +104,9 @@ func plainPicture(jpeg []byte) jpegKind {
 			return pictureTold
 		case marker == markerDQT, marker == markerDHT, marker == markerDRI, marker == markerSOS:
 		case marker >= markerFrameFirst && marker <= markerFrameLast && marker != markerJPG && marker != markerDAC:
+			if tooManyPixels(jpeg[at:at+long]) {
+				return pictureHuge
+			}
 		default:
 			return pictureBroken
 		}
@@ -112,6 +119,21 @@ func plainPicture(jpeg []byte) jpegKind {
 		return pictureBroken
 	}
 	return picturePlain
+}
+
+// sideMost and pixelsMost bound what a picture's head may say of its size: the browser shrinks to far less. Assumptions.
+const (
+	sideMost   = 8000
+	pixelsMost = 24 << 20
+)
+
+// tooManyPixels reads a frame's head: length, precision, lines, samples a line (T.81, B.2.2).
+func tooManyPixels(frame []byte) bool {
+	if len(frame) < 7 {
+		return false
+	}
+	high, wide := int(binary.BigEndian.Uint16(frame[3:])), int(binary.BigEndian.Uint16(frame[5:]))
+	return high > sideMost || wide > sideMost || high*wide > pixelsMost
 }
 
 // jfifLong is the length of a JFIF head with no thumbnail in it: a thumbnail is a picture of its own.

@@ -43,6 +43,11 @@ func TestPhotosStayInTheLogAndOutOfTheView(t *testing.T) {
 	assert.ErrorContains(t, j.tell(mara, &Photographed{JPEG: exif}), "fault.photo_place")
 	assert.ErrorContains(t, j.tell(mara, &Photographed{JPEG: []byte("GIF89a")}), "fault.not_jpeg")
 	assert.ErrorContains(t, j.tell(mara, &Photographed{JPEG: append(pic, make([]byte, PhotoMost)...)}), "fault.too_large")
+	huge := bytes.Clone(pic) // a head that says 65535 by 65535: the frame begins two bytes behind its marker (T.81, B.2.2)
+	frame := bytes.Index(huge, []byte{0xff, 0xc0})
+	require.Positive(t, frame)
+	copy(huge[frame+5:], []byte{0xff, 0xff, 0xff, 0xff})
+	assert.ErrorContains(t, j.tell(mara, &Photographed{JPEG: huge}), "fault.too_large")
 	assert.ErrorContains(t, j.tell(mara, &Photographed{}), "fault.missing")
 	for range photosMost - 1 {
 		j.add(t, &Photographed{JPEG: pic})

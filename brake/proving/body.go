@@ -118,7 +118,7 @@ func newTech(spec Spec, shown *trial.Vehicle, boxed bool) *tech {
 	t := &tech{way: spec.Way, spec: spec, rnd: rand.New(rand.NewPCG(spec.Seed, 0x7f)), shown: shown, redone: map[string]int{}, boxes: map[string]bool{}, bottle: simulate.Bottle{Class: shown.System.Fluid.Class, WaterPercent: 0.1}, boxed: boxed}
 	t.shown.With(rand.New(rand.NewPCG(spec.Seed, 0x80)))
 	t.v = simulate.New(shown.Itself(), faultsOf(shown), spec.Seed)
-	t.out = Outcome{Seed: spec.Seed, Pattern: spec.Pattern, Technician: spec.Way.ID, Truth: slices.Clone(shown.Truth), Sound: len(shown.Truth) == 0}
+	t.out = Outcome{Seed: spec.Seed, Pattern: spec.Pattern, Technician: spec.Way.ID, Truth: append([]diagnose.Suspect{}, shown.Truth...), Sound: len(shown.Truth) == 0}
 	return t
 }
 

@@ -24,6 +24,7 @@ import (
 	"geminate/brake/job"
 	"geminate/demo"
 	"geminate/instrument"
+	guard "geminate/internal/listen"
 	"geminate/mariadb"
 	"geminate/server"
 	"geminate/store"
@@ -140,12 +141,14 @@ func (s *serving) secured(l net.Listener) (net.Listener, []string, error) {
 }
 
 // instruments listens for them; others than this machine's speak TLS by the shop's own authority or its certificate.
-func (s *serving) instruments() (net.Listener, error) {
+func (s *serving) instruments(log *slog.Logger) (net.Listener, error) {
 	l, err := net.Listen("tcp", s.mqtt)
 	if err != nil {
 		return nil, fmt.Errorf("--mqtt %s: %w", s.mqtt, err)
 	}
-	if loopback(l) {
+	near := loopback(l)
+	l = guard.Guard(l, guard.Bounds{Most: instrument.ConnectionsMost, Each: instrument.ConnectionsMost / 2, FirstBy: instrument.ConnectWithin}, turnedAway(log, "instruments"))
+	if near {
 		return l, nil
 	}
 	if s.certFile != "" {
@@ -160,6 +163,30 @@ func (s *serving) instruments() (net.Listener, error) {
 		return nil, errors.Join(err, l.Close())
 	}
 	return tls.NewListener(l, authority.Config()), nil
+}
+
+// handlesKept are those the server keeps for its database, its files and its own, out of all it may have open; connectionsMost are its
+// connections at the most, and eachMost those of one address: a shop's tablets behind one router are far fewer.
+const (
+	handlesKept     = 200
+	connectionsMost = 4000
+	eachMost        = 600
+)
+
+func boundsOf(handles int, proxies []string) guard.Bounds {
+	b := guard.Bounds{Most: connectionsMost, Each: eachMost, Trusted: func(ip string) bool { return slices.Contains(proxies, ip) }}
+	if handles > 0 {
+		b.Most = max(64, min(connectionsMost, handles-handlesKept))
+		b.Each = min(eachMost, b.Most/2)
+	}
+	return b
+}
+
+// turnedAway tells of connections that are, and of accepts that fail.
+func turnedAway(log *slog.Logger, where string) func(string, int64, error) {
+	return func(what string, n int64, err error) {
+		log.Warn("connections", "where", where, "what", what, "turned_away", n, "error", err)
+	}
 }
 
 // opened is a store with what keeps its database going.
@@ -209,14 +236,20 @@ func run(how *serving) (err error) {
 		return fmt.Errorf("cannot listen on %s: %w. Choose another port with GEMINATE_PORT", listen, err)
 	}
 	at := l.Addr()
-	l, lines, err := how.secured(l)
+	bounded := boundsOf(guard.Handles(), list("GEMINATE_PROXIES"))
+	log.Info("handles", "may_be_open", guard.Handles(), "connections", bounded.Most)
+	l, lines, err := how.secured(guard.Guard(l, bounded, turnedAway(log, "page")))
 	if err != nil {
 		return err
 	}
+	relay := guard.NewRelay(l)
+	l = relay.Next()
+	before := startOn(l)
 	st, err := openStore(ctx, dir, log)
 	if err != nil {
 		return errors.Join(err, l.Close())
 	}
+	before.waits("shop")
 	defer func() { err = errors.Join(err, st.stop()) }()
 	chain := st.Shops()
 	defer chain.Close()
@@ -242,7 +275,7 @@ func run(how *serving) (err error) {
 		}
 	}
 	if how.mqtt != "" {
-		if cfg.Instruments, err = how.instruments(); err != nil {
+		if cfg.Instruments, err = how.instruments(log); err != nil {
 			return errors.Join(err, l.Close())
 		}
 	}
@@ -257,6 +290,8 @@ func run(how *serving) (err error) {
 	app := server.New(life, cfg)
 	go prune(ctx, chain, log)
 	done := make(chan error, 1)
+	l = relay.Next()
+	before.end()
 	go func() { done <- app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true}) }()
 	scheme := "http"
 	if lines != nil {
