@@ -13,6 +13,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
+
+	"geminate/internal/listen"
 )
 
 // What stands before every request: which host is asked for, from which site it comes, who it is, and the line
@@ -34,6 +36,7 @@ func requestID(c fiber.Ctx) string {
 
 // logged gives each request an id and leaves a line of it in the log.
 func (s *server) logged(c fiber.Ctx) error {
+	listen.Settle(c.RequestCtx().Conn()) // it has spoken: it makes room for nobody
 	id := uuid.NewString()
 	c.Locals(requestIDKey, id)
 	c.Set("X-Request-Id", id)

@@ -113,11 +113,13 @@ func TestHealthTellsAliveAndReadyApart(t *testing.T) {
 	})
 	assert.Equal(t, true, c.get("/api/health", 200)["ready"])
 	full = true
+	time.Sleep(600 * time.Millisecond) // an answer stands for half a second
 	h := c.get("/api/health", 503)
 	assert.Equal(t, "problem.disk_full", h["code"])
 	assert.Equal(t, true, h["alive"])
 	full = false
 	c.as("mara")
+	time.Sleep(600 * time.Millisecond)
 	require.NoError(t, st.Close()) // what a connection that cannot be had comes to
 	assert.Equal(t, "problem.database", c.get("/api/health", 503)["code"])
 	assert.Equal(t, true, c.get("/api/health/live", 200)["alive"])

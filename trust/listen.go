@@ -97,6 +97,9 @@ type peeked struct {
 	r *bufio.Reader
 }
 
+// NetConn is the connection beneath, for who keeps count of them.
+func (p *peeked) NetConn() net.Conn { return p.Conn }
+
 func (p *peeked) Read(b []byte) (int, error) { return p.r.Read(b) }
 
 // SyscallConn lets a server see that the caller has left.

@@ -66,7 +66,8 @@ func TestAnAcceptThatFailsIsNotTheEnd(t *testing.T) {
 	require.ErrorIs(t, err, net.ErrClosed)
 }
 
-// Over the bound of an address, or of all, a connection is closed at once; its place is given back when one leaves.
+// Over the bound of an address, or of all, the oldest that has said nothing makes room; where all have spoken the new one is closed. A
+// place is given back once.
 func TestConnectionsAreBounded(t *testing.T) {
 	l := local(t)
 	g := Guard(l, Bounds{Most: 3, Each: 2}, nil)
@@ -80,16 +81,20 @@ func TestConnectionsAreBounded(t *testing.T) {
 			in <- c
 		}
 	}()
-	dial(t, l)
-	dial(t, l)
-	first := <-in
+	silent := dial(t, l)
 	<-in
-	assert.True(t, ended(t, dial(t, l)), "the third of one address")
-	require.NoError(t, first.Close())
-	require.NoError(t, errors.Join(nil))
-	_ = first.Close() // twice gives back one place
 	dial(t, l)
-	<-in
+	second := <-in
+	Settle(second)
+	dial(t, l)
+	third := <-in
+	assert.True(t, ended(t, silent), "it had said nothing")
+	Settle(third)
+	assert.True(t, ended(t, dial(t, l)), "both have spoken: the third of one address")
+	require.NoError(t, second.Close())
+	_ = second.Close() // twice gives back one place
+	dial(t, l)
+	Settle(<-in)
 	assert.True(t, ended(t, dial(t, l)))
 }
 
