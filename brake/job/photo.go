@@ -104,7 +104,7 @@ func plainPicture(jpeg []byte) jpegKind {
 			return pictureTold
 		case marker == markerDQT, marker == markerDHT, marker == markerDRI, marker == markerSOS:
 		case marker >= markerFrameFirst && marker <= markerFrameLast && marker != markerJPG && marker != markerDAC:
-			if tooManyPixels(jpeg[at:at+long]) {
+			if tooManyPixels(jpeg[at : at+long]) {
 				return pictureHuge
 			}
 		default:

@@ -107,7 +107,7 @@ func (j *Job) drainedOff(seq int64) {
 	for i := range j.State.Poured {
 		p := &j.State.Poured[i]
 		if p.DrawnAt == 0 {
-			p.DrawnAt = seq
+			p.DrawnAt, p.On = seq, j.unitsOnNow() // what was on until now has stood in it
 		}
 		p.Drained, p.Rinsed = true, p.Rinsed || p.Up && j.washed(*p)
 	}

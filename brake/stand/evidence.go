@@ -78,7 +78,10 @@ func (a *Account) Cured(id string, from, to int64, s Since) bool {
 			slices.ContainsFunc(ev.Of, func(t Thing) bool { return a.Epochs[t].Seq > from })
 	}
 	c := ev.Cure
-	fast := func(t Thing) bool { return a.BackBetween(t, from, to) }
+	// A rod taken as it came was not touched: that cures nothing.
+	fast := func(t Thing) bool {
+		return a.backBetween(t, from, to, func(x *Act) bool { return x.Proof != ByNoWrongGap })
+	}
 	anew := func(t Thing) bool { return a.TakenSince(t, from) && fast(t) }
 	made := slices.ContainsFunc(c.Anew, anew) || slices.ContainsFunc(c.Fast, fast) || s.Wet && slices.ContainsFunc(c.Wet, fast)
 	made = made || slices.ContainsFunc(c.Touched, func(t Thing) bool { return a.Epochs[t].Seq > from })

@@ -460,8 +460,13 @@ func (a *Account) BackSince(t Thing, seq int64) bool { return a.BackBetween(t, s
 
 // BackBetween is BackSince up to a moment.
 func (a *Account) BackBetween(t Thing, from, to int64) bool {
+	return a.backBetween(t, from, to, func(*Act) bool { return true })
+}
+
+// backBetween is the same by acts of a sort.
+func (a *Account) backBetween(t Thing, from, to int64, sort func(*Act) bool) bool {
 	for _, x := range byThing[t] {
-		if told, ok := a.Acts[x.Step]; ok && !x.Takes() && x.To != Started && !told.Unproven && told.Seq > from && told.Seq < to {
+		if told, ok := a.Acts[x.Step]; ok && sort(x) && !x.Takes() && x.To != Started && !told.Unproven && told.Seq > from && told.Seq < to {
 			return true
 		}
 	}

@@ -36,7 +36,7 @@ type shadow struct {
 	heldBefore, dryBefore          bool  // and what had been read by then
 	wetTold                        bool
 	parked                         bool
-	rubber, elsewhere              int64 // the cylinder's cups were renewed, a line or wheel was repaired
+	rubber, elsewhere, rodAt       int64 // the cylinder's cups were renewed, a line or wheel was repaired, the rod was set
 }
 
 type look struct {
@@ -213,7 +213,9 @@ func (sh *shadow) tick(b *job.Ticked, by string, seq int64) {
 		}
 	case "rod.measure", "rod.touch_and_turn", "rod.as_supplied", "rod.compare":
 		if done {
-			sh.rodOf, sh.rodSet = sh.unit(), true
+			if sh.rodOf, sh.rodSet = sh.unit(), true; b.Step != "rod.as_supplied" {
+				sh.rodAt = seq
+			}
 		}
 	case "elsewhere.repaired":
 		if done {
@@ -277,7 +279,7 @@ func (sh *shadow) otherUnit() bool {
 	if sh.s.Assist().OnePiece {
 		names = append(names, "booster")
 	}
-	return sh.rubber > sh.failed || sh.elsewhere > sh.failed || slices.ContainsFunc(names, func(n string) bool { return sh.off[n] > sh.failed && sh.on[n] > sh.off[n] })
+	return sh.rubber > sh.failed || sh.rodAt > sh.failed || sh.elsewhere > sh.failed || slices.ContainsFunc(names, func(n string) bool { return sh.off[n] > sh.failed && sh.on[n] > sh.off[n] })
 }
 
 // broken says what does not hold of a vehicle that is let go; nothing where all does.
