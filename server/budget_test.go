@@ -101,3 +101,31 @@ func TestAComputationHasABudget(t *testing.T) {
 	assert.Equal(t, http.StatusServiceUnavailable, r.StatusCode)
 	assert.ErrorIs(t, told(t, ended, time.Second), context.DeadlineExceeded)
 }
+
+// A budget that is full says so at once; one account's share is its own; strangers and guests leave half for the staff.
+func TestABudgetIsShared(t *testing.T) {
+	var p spending
+	var leaves []func()
+	for range Bears[Prints].Each {
+		leave, err := p.enter(Prints, "mara", false)
+		require.NoError(t, err)
+		leaves = append(leaves, leave)
+	}
+	_, err := p.enter(Prints, "mara", false)
+	require.ErrorIs(t, err, errTooMany)
+	for k := 0; ; k++ {
+		if _, err = p.enter(Prints, string(rune('a'+k)), true); err != nil {
+			assert.Equal(t, Bears[Prints].AtOnce/2, k)
+			break
+		}
+	}
+	require.ErrorIs(t, err, errBusy)
+	leave, err := p.enter(Prints, "piet", false)
+	require.NoError(t, err, "the staff has its share")
+	leave()
+	for _, leave := range leaves {
+		leave()
+	}
+	_, err = p.enter(Prints, "mara", false)
+	require.NoError(t, err)
+}

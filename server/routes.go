@@ -59,6 +59,11 @@ func handle[In, Out any](s *server, r route, fn func(*call, In) (Out, error)) ro
 				return job.ErrRole{Command: r.command}
 			}
 		}
+		leave, err := s.spend(cl, r.id)
+		if err != nil {
+			return err
+		}
+		defer leave()
 		if len(c.BodyRaw()) > r.limit() {
 			return fiber.NewError(http.StatusRequestEntityTooLarge, "problem.too_large")
 		}

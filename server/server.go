@@ -78,6 +78,7 @@ type server struct {
 	throttle                     *throttle
 	hub                          *hub
 	heardOf                      heardOf
+	spending                     spending
 	readiness                    readiness
 	packs                        packs
 	table                        []route

@@ -106,6 +106,22 @@ func TestWhatAnybodyMayAskIsCheap(t *testing.T) {
 	}
 }
 
+// Every route has a budget, and every budget a bound: the list of what this server bears. A route without one does not pass.
+func TestEveryRouteHasABudget(t *testing.T) {
+	list := server.Budgets()
+	for _, r := range server.Routes() {
+		b, ok := list[r.ID]
+		require.True(t, ok, "%s has no budget", r.ID)
+		most, ok := server.Bears[b]
+		require.True(t, ok, "%s: budget %q bears nothing", r.ID, b)
+		assert.Positive(t, most.AtOnce)
+		assert.Positive(t, most.Each)
+		assert.LessOrEqual(t, most.Each, most.AtOnce)
+		delete(list, r.ID)
+	}
+	assert.Empty(t, list, "budgets of routes there are none of")
+}
+
 // One instrument's secret: so many packs at a time and a second, before anything of them is read; the shop goes on meanwhile.
 func TestOneInstrumentStarvesNobody(t *testing.T) {
 	c, _ := shop(t)
