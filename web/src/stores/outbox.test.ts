@@ -4,7 +4,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { drafts } from '@/lib/drafts'
 import { keepsNothing, local } from '@/lib/local'
 import { api } from '@/api/client'
-import { alone, useOutbox } from './outbox'
+import { Line, useOutbox } from './outbox'
 import { useSession } from './session'
 
 const answer = (status: number, body: unknown) =>
@@ -188,20 +188,21 @@ describe('outbox', () => {
     vi.stubGlobal('navigator', {
       locks: { request: (_: string, __: object, then: (got: object | null) => unknown) => then(held ? null : {}) },
     })
+    const line = new Line()
     let now = 1000
     const clock = vi.spyOn(performance, 'now').mockImplementation(() => now)
     const send = vi.fn(async () => {})
-    await alone(send)
+    await line.alone(send)
     now += 9000
-    await alone(send)
+    await line.alone(send)
     expect(send).not.toHaveBeenCalled()
     now += 2000
-    await alone(send)
+    await line.alone(send)
     expect(send).toHaveBeenCalledTimes(1)
     held = false
-    await alone(send)
+    await line.alone(send)
     held = true
-    await alone(send)
+    await line.alone(send)
     expect(send).toHaveBeenCalledTimes(2) // the line was free: the patience begins anew
     clock.mockRestore()
     vi.unstubAllGlobals()
@@ -216,6 +217,123 @@ describe('outbox', () => {
     }
     box.send('j', 'refill', {})
     expect(await box.drained('j')).toBe(false)
+  })
+
+  const row = (id: string, job = 'j') => ({
+    account: 'mara',
+    job,
+    event: { id, kind: 'note' as const, at: '', data: {} },
+  })
+
+  it('sends a job’s run of events in order, a hundred at once', async () => {
+    const box = useOutbox()
+    const ids = Array.from({ length: 250 }, (_, i) => 'e' + i)
+    box.waiting = ids.map((id) => row(id))
+    await box.flush()
+    expect(posts.map((p) => p.ids.length)).toEqual([100, 100, 50])
+    expect(posts.flatMap((p) => p.ids)).toEqual(ids)
+  })
+
+  it('rests twice as long each time, never longer than a minute, and loses nothing meanwhile', async () => {
+    reply = () => answer(503, { code: 'problem.busy' })
+    const box = useOutbox()
+    box.waiting = [row('a')]
+    const pauses: number[] = []
+    for (let i = 0; i < 9; i++) {
+      if (box.resting.j) box.resting.j.until = 0
+      await box.flush()
+      pauses.push(box.resting.j!.pause)
+    }
+    expect(pauses).toEqual([2000, 4000, 8000, 16_000, 32_000, 60_000, 60_000, 60_000, 60_000])
+    expect(box.mine.map((w) => w.event.id)).toEqual(['a'])
+    expect(posts).toHaveLength(9)
+  })
+
+  it.each([
+    [429, 'problem.too_many'],
+    [500, 'problem.server'],
+    [503, 'problem.busy'],
+  ])('keeps what is answered by %i, and lets the job rest', async (status, code) => {
+    reply = () => answer(status, { code })
+    const box = useOutbox()
+    box.waiting = [row('a'), row('b')]
+    await box.flush()
+    expect(box.mine).toHaveLength(2)
+    expect(box.resting.j!.until).toBeGreaterThan(Date.now())
+    expect(box.refused).toBeNull()
+    expect(posts).toHaveLength(1)
+  })
+
+  it('takes a session’s lost token for being signed out, and keeps what waits', async () => {
+    reply = () => answer(403, { code: 'problem.csrf' })
+    const box = useOutbox()
+    box.waiting = [row('a')]
+    await box.flush()
+    expect(box.signedOut).toBe(true)
+    expect(box.mine).toHaveLength(1)
+    expect(box.refused).toBeNull()
+  })
+
+  it('takes nothing back that is on its way', async () => {
+    let let_go = () => {}
+    reply = () => new Promise((ok) => (let_go = () => ok(answer(200, { id: 'j' }))))
+    const box = useOutbox()
+    box.waiting = [row('a')]
+    const sending = box.flush()
+    await vi.waitFor(() => expect(posts).toHaveLength(1))
+    expect(await box.takeBack('a')).toBe(false)
+    expect(box.mine).toHaveLength(1)
+    let_go()
+    await sending
+    expect(box.mine).toHaveLength(0)
+  })
+
+  it('whoever asks while a sending is under way waits for it, and for what came in since', async () => {
+    let let_go = () => {}
+    reply = (p) =>
+      p.ids[0] === 'a' ? new Promise((ok) => (let_go = () => ok(answer(200, { id: 'j' })))) : answer(200, { id: 'j' })
+    const box = useOutbox()
+    box.waiting = [row('a')]
+    void box.flush()
+    await vi.waitFor(() => expect(posts).toHaveLength(1))
+    box.waiting = [...box.waiting, row('b', 'k')]
+    const second = box.flush()
+    let_go()
+    await second
+    expect(box.mine).toHaveLength(0)
+    expect(posts.map((p) => p.job)).toEqual(['j', 'k'])
+  })
+
+  it.each([404, 405])('goes the older way where the newer is answered by %i, and remembers it', async (status) => {
+    reply = (p) =>
+      p.url.endsWith('/log') ? answer(status, { code: 'problem.no_route' }) : answer(200, { id: 'j', head: 1 })
+    const box = useOutbox()
+    box.waiting = [row('a')]
+    await box.flush()
+    box.waiting = [row('b')]
+    await box.flush()
+    expect(posts.map((p) => p.url.split('/').at(-1))).toEqual(['log', 'events', 'events'])
+    expect(box.mine).toHaveLength(0)
+  })
+
+  it('a refusal stands until it could be read, and goes then with work that goes well', async () => {
+    let now = 0
+    const clock = vi.spyOn(performance, 'now').mockImplementation(() => now)
+    reply = (p) => (p.ids.includes('bad') ? answer(422, { code: 'problem.faults' }) : answer(200, { id: 'j' }))
+    const box = useOutbox()
+    box.waiting = [row('bad')]
+    await box.flush()
+    for (const [at, stands] of [
+      [5000, true],
+      [11_900, true],
+      [12_100, false],
+    ] as const) {
+      now = at
+      box.waiting = [row('good' + at)]
+      await box.flush()
+      expect(!!box.refused).toBe(stands)
+    }
+    clock.mockRestore()
   })
 
   it('takes back what has not left, and nothing that has', async () => {

@@ -1,4 +1,5 @@
 import { defineStore } from 'pinia'
+import { markRaw } from 'vue'
 import { api, ask, Refused, whenSignedOut, type JobView, type Problem, type Schemas } from '@/api/client'
 import type { LogEvent, WaitingEvent } from '@/core/core'
 import { drafts, draftRefused, draftStored, inTurn, type Part } from '@/lib/drafts'
@@ -45,10 +46,6 @@ interface Broadcast {
   said?: Told
 }
 
-let sending = false
-/** The server answers whole jobs alone. */
-let wholeOnly = false
-let timer: ReturnType<typeof setTimeout> | undefined
 const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('geminate.outbox')
 
 /** Whether a call may go well another time: nothing was judged. */
@@ -57,18 +54,31 @@ const later = (e: Refused) =>
 
 /** How long another tab may hold the line, ms: one that was frozen with it in hand would hold it for ever. */
 const patienceMS = 10_000
-let shutOut: number | null = null
 
 /** One sender among all tabs, where the browser can say so; without, the ids keep a second sending from counting. */
-export async function alone(send: () => Promise<void>) {
-  const locks = (navigator as { locks?: LockManager }).locks
-  if (!locks) return send()
-  const sent = await locks.request('geminate.send', { ifAvailable: true }, async (got) => {
-    if (got) await send()
-    return !!got
-  })
-  if (sent) shutOut = null
-  else if (performance.now() - (shutOut ??= performance.now()) > patienceMS) await send()
+export class Line {
+  private shutOut: number | null = null
+  async alone(send: () => Promise<void>) {
+    const locks = (navigator as { locks?: LockManager }).locks
+    if (!locks) return send()
+    const sent = await locks.request('geminate.send', { ifAvailable: true }, async (got) => {
+      if (got) await send()
+      return !!got
+    })
+    if (sent) this.shutOut = null
+    else if (performance.now() - (this.shutOut ??= performance.now()) > patienceMS) await send()
+  }
+}
+
+/** What the sender of one page holds beside what waits: made anew with each store, nothing of it is the module's. */
+class Sender {
+  readonly line = new Line()
+  /** The sending under way; whoever asks for one meanwhile waits for this, and for what came in since. */
+  running: Promise<void> | null = null
+  again = false
+  timer: ReturnType<typeof setTimeout> | undefined
+  /** The server answers whole jobs alone. */
+  wholeOnly = false
 }
 
 /**
@@ -78,6 +88,7 @@ export async function alone(send: () => Promise<void>) {
  */
 export const useOutbox = defineStore('outbox', {
   state: () => ({
+    sender: markRaw(new Sender()),
     waiting: [] as WaitingRow[],
     offline: false,
     signedOut: false,
@@ -159,32 +170,40 @@ export const useOutbox = defineStore('outbox', {
     /** Takes an event back that has not left yet. */
     async takeBack(id: string): Promise<boolean> {
       const row = this.mine.find((w) => w.event.id === id)
-      if (!row || sending) return false
+      if (!row || this.sender.running) return false
       await this.drop([row])
       this.onChange?.(row.job)
       return true
     },
     /** Sends what waits, each job's run of events in order; a job that cannot be taken now rests by itself. */
-    async flush() {
-      if (sending || !this.account) return
-      sending = true
-      clearTimeout(timer)
-      try {
-        await alone(async () => {
-          for (let job = this.next(); job; job = this.next()) {
+    flush(): Promise<void> {
+      const s = this.sender
+      if (!this.account) return Promise.resolve()
+      if (s.running) s.again = true
+      return (s.running ??= this.sendAll().finally(() => {
+        s.running = null
+        this.later() // whatever went wrong, what waits is tried again
+      }))
+    },
+    async sendAll() {
+      const s = this.sender
+      clearTimeout(s.timer)
+      do {
+        s.again = false
+        let on = true
+        await s.line.alone(async () => {
+          for (let job = this.next(); on && job; job = this.next()) {
             const of = this.mine.filter((w) => w.job === job)
-            if (!(await this.post(job, of.slice(0, opens(of[0]!) ? 1 : atOnce)))) break
+            on = await this.post(job, of.slice(0, opens(of[0]!) ? 1 : atOnce))
           }
         })
-      } finally {
-        sending = false
-        this.later() // whatever went wrong, what waits is tried again
-      }
+        if (!on) return
+      } while (s.again && this.next())
     },
     later() {
       const soonest = Math.min(...Object.values(this.resting).map((r) => r.until))
       if (this.mine.length && !this.signedOut)
-        timer = setTimeout(
+        this.sender.timer = setTimeout(
           () => void this.flush(),
           Math.max(200, Number.isFinite(soonest) ? soonest - Date.now() : firstPause),
         )
@@ -271,7 +290,7 @@ export const useOutbox = defineStore('outbox', {
     async tell(job: string, batch: WaitingRow[]): Promise<Told> {
       const params = { path: { id: job } }
       const body = { events: batch.map((w) => w.event as Schemas['ServerEventIn']) }
-      if (!wholeOnly && !this.wantsWhole?.()) {
+      if (!this.sender.wholeOnly && !this.wantsWhole?.()) {
         try {
           return (await ask(api.POST('/api/jobs/{id}/log', { params, body }))) as unknown as Told
         } catch (e) {
@@ -280,7 +299,7 @@ export const useOutbox = defineStore('outbox', {
         }
       }
       const view = await ask(api.POST('/api/jobs/{id}/events', { params, body }))
-      wholeOnly ||= !this.wantsWhole?.()
+      this.sender.wholeOnly ||= !this.wantsWhole?.()
       return { id: view.id, head: view.head, events: [], view }
     },
     /** Edits made while the server was away go out before what was done after them. */
