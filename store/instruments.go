@@ -46,7 +46,8 @@ func (s *Store) AddInstrument(ctx context.Context, i *Instrument, secret string)
 		if err := db.Create(i).Error; err != nil || i.JobID == nil {
 			return err
 		}
-		return db.Create(&Stay{InstrumentID: i.ID, JobID: *i.JobID, FromAt: i.AddedAt}).Error
+		// Readings are timed by the machine's clock, whatever the shop's runs at.
+		return db.Create(&Stay{InstrumentID: i.ID, JobID: *i.JobID, FromAt: time.Now().UTC()}).Error
 	})
 }
 

@@ -320,7 +320,7 @@ func TestTheMakersFiguresWin(t *testing.T) {
 	p, err := Make(s, Choices{Scope: match.CylinderOnly, Torques: map[string]Torque{"fit.cylinder_nuts": {LowNM: 36, HighNM: 40}}})
 	require.NoError(t, err)
 	got := p.Find("fit.cylinder_nuts").Torque
-	assert.Equal(t, &Torque{LowNM: 36, HighNM: 40, Maker: true}, got)
+	assert.Equal(t, &Torque{LowNM: 36, HighNM: 40, Maker: true, Fasteners: 2}, got)
 	assert.False(t, p.Find("fit.line_nuts").Torque.Maker)
 	assert.True(t, p.Find("fit.line_nuts").Torque.ByHand)
 }

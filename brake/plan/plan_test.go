@@ -48,7 +48,7 @@ func TestCylinderOnPickup(t *testing.T) {
 			assert.Contains(t, s.Tools, "flare_nut_wrench")
 		}
 		if s.ID == "fit.cylinder_nuts" {
-			assert.Equal(t, &Torque{LowNM: 18, HighNM: 34}, s.Torque)
+			assert.Equal(t, &Torque{LowNM: 18, HighNM: 34, Fasteners: 2}, s.Torque)
 		}
 	}
 	assert.Equal(t, []Line{{Tag: 1, Circuit: "B", Position: "front", Wheels: []string{"LR", "RR"}, Differs: []string{}},

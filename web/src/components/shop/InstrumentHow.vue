@@ -11,9 +11,9 @@ const mqtt = `mosquitto_pub -h ${location.hostname} -p 8883 -u ID -P SECRET -t g
 
 <template>
   <p>{{ t('instrument.how_pack') }}</p>
-  <pre class="fig">{{ curl }}</pre>
+  <pre class="fig" lang="zxx">{{ curl }}</pre>
   <p>{{ t('instrument.how_mqtt') }}</p>
-  <pre class="fig">{{ mqtt }}</pre>
+  <pre class="fig" lang="zxx">{{ mqtt }}</pre>
   <p>{{ t('instrument.how_units') }}</p>
   <p>{{ t('instrument.how_kept') }}</p>
 </template>
