@@ -72,6 +72,7 @@ func (t *tech) counted(id string) (told bool, err error) {
 	case "fit.pedal_end", "fit.cylinder_nuts":
 		for i := len(t.State.Small) - 1; i >= 0; i-- {
 			if p := t.State.Small[i]; !p.On {
+				t.v.DoUp(simulate.SmallPart, 1)
 				return true, t.tell(job.KindPartOn, job.PartOn{Of: p.ID}, &t.out.Taps.Other)
 			}
 		}

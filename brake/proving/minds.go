@@ -14,7 +14,9 @@ import (
 // changeMind undoes, goes back a step, or chooses another way, school or unit.
 func (t *tech) changeMind() error {
 	c := t.Choices
-	switch t.rnd.IntN(6) {
+	switch n := t.rnd.IntN(10); n {
+	case 6, 7, 8, 9:
+		return t.otherDoor(n - 6)
 	case 5: // parked overnight, and taken up again
 		if err := t.tell(job.KindParked, job.Parked{Why: []job.ParkReason{job.ParkPart}}, &t.out.Taps.Other); err != nil {
 			return err

@@ -32,6 +32,13 @@ func (t *tech) item(ctx context.Context, i verify.Item) (bool, error) {
 	case "level":
 		t.fill()
 		return true, t.tell(job.KindRefill, job.Filled{}, &t.out.Taps.Other)
+	case "small_parts":
+		for n := len(t.State.Small) - 1; n >= 0; n-- {
+			if p := t.State.Small[n]; !p.On {
+				t.v.DoUp(simulate.SmallPart, 1)
+				return true, t.tell(job.KindPartOn, job.PartOn{Of: p.ID}, &t.out.Taps.Other)
+			}
+		}
 	case "told_late": // somebody looks
 		things, _ := i.With["things"].([]string)
 		for _, x := range things {
