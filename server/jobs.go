@@ -311,6 +311,9 @@ func (s *server) export(c *call, _ none) (file, error) {
 	if err != nil {
 		return file{}, err
 	}
+	if events, err = s.Store.WithPictures(c.Context(), events); err != nil {
+		return file{}, err
+	}
 	data, err := job.WriteFile(j, events)
 	s.audit(c, "export", j.ID, nil)
 	return file{fileName(j, ".json"), data}, err
@@ -337,8 +340,12 @@ func (s *server) photo(c *call, _ none) (file, error) {
 	}
 	for _, e := range found {
 		if p, ok := e.Body.(*job.Photographed); ok {
+			jpeg, err := s.Store.Picture(c.Context(), p)
+			if err != nil {
+				return file{}, err
+			}
 			c.Set(fiber.HeaderCacheControl, "private, max-age=86400")
-			return file{e.ID + ".jpg", p.JPEG}, nil
+			return file{e.ID + ".jpg", jpeg}, nil
 		}
 	}
 	return file{}, store.ErrNotFound

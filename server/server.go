@@ -172,6 +172,7 @@ func newServer(life context.Context, cfg Config, code store.Code) *server {
 	})
 	s.table = s.routes()
 	go s.hub.run(life)
+	go s.bringPictures(life)
 	return s
 }
 
@@ -382,6 +383,8 @@ var problems = []struct {
 }{
 	{isErr(store.ErrNotFound), http.StatusNotFound, "problem.not_found"},
 	{isErr(store.ErrTaken), http.StatusConflict, "problem.taken"},
+	{isErr(store.ErrPictureLost), http.StatusGone, "problem.photo_lost"},
+	{isErr(store.ErrPictureGone), http.StatusGone, "problem.photo_gone"},
 	{store.IsFull, http.StatusInsufficientStorage, "problem.disk_full"},
 	{store.IsAway, http.StatusServiceUnavailable, "problem.database"},
 }

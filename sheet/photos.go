@@ -23,26 +23,15 @@ func (p *page) photos(pictures [][]byte) {
 	top := p.GetY() + 2
 	column := 0
 	for i, raw := range pictures {
-		if i >= len(p.st.Photos) || len(raw) == 0 {
+		if i >= len(p.st.Photos) {
 			continue
 		}
 		if column == 0 && top+photoHigh+14 > 275 {
 			p.AddPage()
 			top = margin
 		}
-		name := fmt.Sprint("photo", i)
-		opts := fpdf.ImageOptions{ImageType: "JPEG"}
-		info := p.RegisterImageOptionsReader(name, opts, bytes.NewReader(raw))
-		if p.Err() || info == nil || info.Width() <= 0 {
-			p.ClearError() // a picture that cannot be printed is left out, the sheet is not
-			continue
-		}
-		wide, high := photoWide, photoWide*info.Height()/info.Width()
-		if high > photoHigh {
-			wide, high = photoHigh*info.Width()/info.Height(), photoHigh
-		}
 		x := margin + float64(column)*(photoWide+photoGap)
-		p.ImageOptions(name, x, top, wide, high, false, opts, 0, "")
+		p.picture(fmt.Sprint("photo", i), raw, x, top)
 		ph := p.st.Photos[i]
 		what := ph.Note
 		if p.w.Has("step." + ph.Step) {
@@ -55,4 +44,25 @@ func (p *page) photos(pictures [][]byte) {
 			column, top = 0, top+photoHigh+16
 		}
 	}
+}
+
+// picture draws one into its place. One that is not to be had, or cannot be printed, is said to be missing: the sheet is printed all the same.
+func (p *page) picture(name string, raw []byte, x, top float64) {
+	opts := fpdf.ImageOptions{ImageType: "JPEG"}
+	if len(raw) > 0 {
+		info := p.RegisterImageOptionsReader(name, opts, bytes.NewReader(raw))
+		if !p.Err() && info != nil && info.Width() > 0 {
+			wide, high := photoWide, photoWide*info.Height()/info.Width()
+			if high > photoHigh {
+				wide, high = photoHigh*info.Width()/info.Height(), photoHigh
+			}
+			p.ImageOptions(name, x, top, wide, high, false, opts, 0, "")
+			return
+		}
+		p.ClearError()
+	}
+	p.Rect(x, top, photoWide, photoHigh, "D")
+	p.SetXY(x, top+photoHigh/2)
+	p.SetFont("B", "", 8)
+	p.MultiCell(photoWide, 3.6, p.w.T("sheet.photo_missing", nil), "", "C", false)
 }

@@ -23,7 +23,7 @@ const BackupFormat = "geminate.backup/1"
 
 // backedUp are the tables of a shop, in the order they are restored. What only matters while the shop runs
 // (sessions, presence) is left out: a restored shop is signed in to anew.
-var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_views", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings", "read_tokens", "practices", "practice_sets", "instruments"}
+var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_views", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings", "read_tokens", "practices", "practice_sets", "instruments", "pictures", "job_pictures"}
 
 // Manifest says what an archive holds.
 type Manifest struct {
@@ -31,6 +31,8 @@ type Manifest struct {
 	CreatedAt time.Time        `json:"created_at"`
 	Schema    int64            `json:"schema"` // of the tables
 	Rows      map[string]int64 `json:"rows"`
+	// LostPictures are those the log tells of and nobody has.
+	LostPictures int64 `json:"lost_pictures,omitempty"`
 }
 
 // ErrNotEmpty is a restore into a shop that has something already.
@@ -42,7 +44,7 @@ func (s *Store) schema(ctx context.Context) (v int64, err error) {
 }
 
 // Backup writes everything out of one consistent snapshot, while the shop works on.
-func (s *Store) Backup(ctx context.Context, to io.Writer) (map[string]int64, error) {
+func (s *Store) Backup(ctx context.Context, to io.Writer) (*Manifest, error) {
 	schema, err := s.schema(ctx)
 	if err != nil {
 		return nil, fmt.Errorf("store: backup: %w", err)
@@ -58,13 +60,18 @@ func (s *Store) Backup(ctx context.Context, to io.Writer) (map[string]int64, err
 	}
 	defer func() { _ = tx.Rollback() }()
 	z := zip.NewWriter(to)
-	m := Manifest{Format: BackupFormat, CreatedAt: time.Now().UTC(), Schema: schema, Rows: map[string]int64{}}
+	m := &Manifest{Format: BackupFormat, CreatedAt: time.Now().UTC(), Schema: schema, Rows: map[string]int64{}}
 	for _, table := range backedUp {
 		w, err := z.Create("tables/" + table + ".jsonl")
 		if err != nil {
 			return nil, err
 		}
-		if m.Rows[table], err = dump(ctx, tx, table, w); err != nil {
+		if table == (pictureRow{}).TableName() {
+			m.Rows[table], m.LostPictures, err = s.dumpPictures(ctx, tx, w)
+		} else {
+			m.Rows[table], err = dump(ctx, tx, table, w)
+		}
+		if err != nil {
 			return nil, fmt.Errorf("store: backup of %s: %w", table, err)
 		}
 	}
@@ -75,7 +82,7 @@ func (s *Store) Backup(ctx context.Context, to io.Writer) (map[string]int64, err
 	if err := json.NewEncoder(w).Encode(m); err != nil {
 		return nil, err
 	}
-	return m.Rows, z.Close()
+	return m, z.Close()
 }
 
 func dump(ctx context.Context, tx *sql.Tx, table string, to io.Writer) (n int64, err error) {

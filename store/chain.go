@@ -164,7 +164,7 @@ func (c *Chain) addressOf(code Code) address {
 	at := c.first.at
 	cfg := at.cfg.Clone()
 	cfg.DBName += "_" + string(code)
-	return address{cfg, at.nodes, connsMostShop}
+	return address{cfg: cfg, nodes: at.nodes, conns: connsMostShop, pictures: at.pictures}
 }
 
 // Add makes a shop, empty.

@@ -12,7 +12,7 @@ import (
 
 // Difference is a place where what is kept beside the log is not what the log and the jobs come to.
 type Difference struct {
-	What string // heads, views, counts, figures
+	What string // heads, views, counts, figures, pictures
 	Of   string // the job, or the count
 	Kept string
 	Is   string
@@ -52,7 +52,10 @@ func (s *Store) Check(ctx context.Context) (out []Difference, err error) {
 		}
 		return checkViews(tx, func(id string) { out = append(out, Difference{What: "views", Of: id}) })
 	})
-	return out, err
+	if err != nil {
+		return nil, err
+	}
+	return out, s.checkPictures(ctx, func(d Difference) { out = append(out, d) })
 }
 
 func pairs(tx *gorm.DB, q string) (map[string]string, error) {
@@ -106,6 +109,11 @@ func checkViews(tx *gorm.DB, tell func(id string)) error {
 // Recount makes everything anew that can be: counts, figures, and the views that are named. The logs are left alone.
 func (s *Store) Recount(ctx context.Context, found []Difference) error {
 	for _, d := range found {
+		if d.What == picturesInLog {
+			if err := s.takeApart(ctx, d.Of); err != nil {
+				return err
+			}
+		}
 		if d.What != "views" && d.What != "heads" {
 			continue
 		}

@@ -111,7 +111,11 @@ func encode(v any) (string, error) {
 func insertLog(tx *gorm.DB, jobID string, events []job.Event) error {
 	rows := make([]logRow, len(events))
 	for i, e := range events {
-		data, err := encode(e.Body)
+		body, err := apart(tx, jobID, e)
+		if err != nil {
+			return err
+		}
+		data, err := encode(body)
 		if err != nil {
 			return fmt.Errorf("store: event %s: %w", e.ID, err)
 		}
@@ -409,28 +413,6 @@ func (s *Store) Log(ctx context.Context, id string, since int64, limit int) ([]j
 // Events gives stored events of a job by their ids.
 func (s *Store) Events(ctx context.Context, id string, ids []string) (map[string]job.Event, error) {
 	return (&jobLog{tx: s.db.WithContext(ctx), id: id}).Find(ids)
-}
-
-// Photos gives a job's photos with their pictures, in order.
-func (s *Store) Photos(ctx context.Context, j *job.Job) ([][]byte, error) {
-	ids := make([]string, len(j.State.Photos))
-	for i, p := range j.State.Photos {
-		ids[i] = p.ID
-	}
-	if len(ids) == 0 {
-		return nil, nil
-	}
-	found, err := s.Events(ctx, j.ID, ids)
-	if err != nil {
-		return nil, err
-	}
-	out := make([][]byte, len(ids))
-	for i, id := range ids {
-		if p, ok := found[id].Body.(*job.Photographed); ok {
-			out[i] = p.JPEG
-		}
-	}
-	return out, nil
 }
 
 // Heads gives how far the logs of some jobs go.

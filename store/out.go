@@ -160,6 +160,7 @@ func (s *Store) Forget(ctx context.Context, id string, audit *Audit) (view []byt
 }
 
 func (s *Store) forgetIn(ctx context.Context, id string, audit *Audit) (view []byte, err error) {
+	var gone []job.PictureSum
 	err = s.inTransaction(ctx, func(tx *gorm.DB) error {
 		var row jobRow
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Omit("card").Where("id = ?", id).Take(&row).Error; err != nil {
@@ -183,6 +184,9 @@ func (s *Store) forgetIn(ctx context.Context, id string, audit *Audit) (view []b
 				return err
 			}
 		}
+		if gone, err = dropPictures(tx.Session(&gorm.Session{NewDB: true}), id); err != nil {
+			return err
+		}
 		kept, err := keepView(tx, job.Replay(id, row.CreatedAt, all), &row, true)
 		view = []byte(kept)
 		if err != nil {
@@ -190,5 +194,8 @@ func (s *Store) forgetIn(ctx context.Context, id string, audit *Audit) (view []b
 		}
 		return addAudit(tx, audit)
 	})
-	return view, err
+	if err != nil {
+		return nil, err
+	}
+	return view, s.dropThere(ctx, gone)
 }

@@ -17,6 +17,8 @@ import (
 	gormmysql "gorm.io/driver/mysql"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
+
+	"geminate/internal/blobs"
 )
 
 //go:embed migrations/*.sql
@@ -44,6 +46,8 @@ type address struct {
 	nodes []string
 	// conns are the most connections at a time.
 	conns int
+	// pictures is the store outside to which pictures are brought; nil where there is none.
+	pictures blobs.Bucket
 }
 
 // connsMost are those of the first shop; a further shop of a chain has fewer, or forty shops would take all a database gives.
@@ -96,7 +100,7 @@ func addressOf(dsn string) (address, error) {
 	if cfg.WriteTimeout == 0 {
 		cfg.WriteTimeout = cfg.ReadTimeout
 	}
-	return address{cfg, several, connsMost}, nil
+	return address{cfg: cfg, nodes: several, conns: connsMost}, nil
 }
 
 // idle is how many connections are kept open for the next call.

@@ -283,12 +283,12 @@ func TestBackupComesBackEqual(t *testing.T) {
 	var archive bytes.Buffer
 	counts, err := s.Backup(ctx, &archive)
 	require.NoError(t, err)
-	assert.EqualValues(t, 2, counts["jobs"])
-	assert.EqualValues(t, 4, counts["log"])
+	assert.EqualValues(t, 2, counts.Rows["jobs"])
+	assert.EqualValues(t, 4, counts.Rows["log"])
 	fresh := open(t)
 	back, err := fresh.Restore(ctx, bytes.NewReader(archive.Bytes()), int64(archive.Len()))
 	require.NoError(t, err)
-	assert.Equal(t, counts, back)
+	assert.Equal(t, counts.Rows, back)
 	for _, table := range backedUp {
 		assert.Equal(t, rowsOf(t, s, table), rowsOf(t, fresh, table), table)
 	}

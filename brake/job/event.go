@@ -50,6 +50,9 @@ type timely interface {
 // out once, with the method and stroke of that time, and kept.
 type settler interface{ Settle(j *Job) }
 
+// likened is a body that is not kept as it was told: what two tellings of it are compared by.
+type likened interface{ likeness() Body }
+
 // predated is a body with figures that an old log cannot have: nobody followed them then.
 type predated interface{ predate() }
 
@@ -279,6 +282,9 @@ func (e *Event) same(by Actor, kind Kind, sent Body) bool {
 		return false
 	}
 	tree := func(b Body) map[string]any {
+		if l, ok := b.(likened); ok {
+			b = l.likeness()
+		}
 		raw, _ := json.Marshal(b)
 		var out map[string]any
 		_ = json.Unmarshal(raw, &out)

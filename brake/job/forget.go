@@ -43,7 +43,7 @@ func Names(events []Event) []string {
 const shortestName = 4
 
 // Forget takes a customer out of an event: the name, the complaint, what they say was done before, and the name wherever hands
-// wrote it. It tells whether there was anything to take out. What was measured, done and released stays as it was.
+// wrote it; photos lose their picture. It tells whether there was anything to take out. What was measured, done and released stays as it was.
 func Forget(e *Event, names []string) bool {
 	switch b := e.Body.(type) {
 	case *Opened:
@@ -62,8 +62,15 @@ func Forget(e *Event, names []string) bool {
 		return changed
 	case *Noted:
 		return unname(&b.Text, names)
-	case *Photographed:
-		return unname(&b.Note, names)
+	case *Photographed: // what it shows nobody can read: it goes whole, and that there was one stays
+		changed := unname(&b.Note, names)
+		if b.Gone {
+			return changed
+		}
+		kept, _ := b.Apart()
+		*b = *kept
+		b.Gone = true
+		return true
 	case *Reopened:
 		return unname(&b.Reason, names)
 	}

@@ -2,7 +2,10 @@ package job
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"encoding/binary"
+	"encoding/hex"
+	"regexp"
 	"time"
 
 	"geminate/brake/system"
@@ -14,12 +17,40 @@ const PhotoMost = 300 << 10
 // photosMost is how many a job may have; a job file with all of them still fits its reader.
 const photosMost = 24
 
-// Photographed is a picture of the work at a step. A log that is handed to screens leaves the picture itself out: it is
-// fetched where it is looked at.
+// Photographed is a picture of the work at a step. The picture itself is told with the event and kept apart from it, under the sum of
+// its bytes; a log that is handed to screens leaves it out: it is fetched where it is looked at.
 type Photographed struct {
-	Step string `json:"step,omitempty"`
-	Note string `json:"note,omitempty"`
-	JPEG []byte `json:"jpeg,omitempty"`
+	Step string     `json:"step,omitempty"`
+	Note string     `json:"note,omitempty"`
+	JPEG []byte     `json:"jpeg,omitempty"`
+	Sum  PictureSum `json:"sum,omitempty"`
+	// Gone says that it was taken out with its owner's name.
+	Gone bool `json:"gone,omitempty"`
+}
+
+// PictureSum is the SHA-256 of a picture's bytes (FIPS 180-4) in hexadecimal.
+type PictureSum string
+
+var sumForm = regexp.MustCompile(`^[0-9a-f]{64}$`)
+
+// SumOf gives a picture's.
+func SumOf(jpeg []byte) PictureSum {
+	sum := sha256.Sum256(jpeg)
+	return PictureSum(hex.EncodeToString(sum[:]))
+}
+
+// Apart gives the event's body as it is kept, and the picture that is kept apart; nil where there is none in it.
+func (p *Photographed) Apart() (kept *Photographed, jpeg []byte) {
+	if len(p.JPEG) == 0 {
+		return p, nil
+	}
+	return &Photographed{Step: p.Step, Note: p.Note, Sum: SumOf(p.JPEG), Gone: p.Gone}, p.JPEG
+}
+
+// likeness is what two tellings of one photo have in common, wherever the picture is.
+func (p *Photographed) likeness() Body {
+	kept, _ := p.Apart()
+	return kept
 }
 
 // Photo is one of the job's photos.
@@ -39,9 +70,14 @@ func (p *Photographed) Valid() error {
 	if err := text("$.data.note", p.Note, 4*nameMost); err != nil {
 		return err
 	}
+	if p.Sum != "" && !sumForm.MatchString(string(p.Sum)) {
+		return fault("$.data.sum", "fault.photo_sum", nil)
+	}
 	switch {
 	case len(p.JPEG) == 0:
 		return nil // left out of a log
+	case p.Gone, p.Sum != "" && p.Sum != SumOf(p.JPEG):
+		return fault("$.data.sum", "fault.photo_sum", nil)
 	case len(p.JPEG) > PhotoMost:
 		return fault("$.data.jpeg", "fault.too_large", map[string]any{"max_bytes": PhotoMost})
 	case !bytes.HasPrefix(p.JPEG, []byte{0xff, 0xd8, 0xff}):
@@ -174,7 +210,8 @@ func (p *Photographed) Apply(j *Job, e *Event) {
 // Lean is the event as screens get it in a log: a photo without its picture.
 func (e Event) Lean() Event {
 	if p, ok := e.Body.(*Photographed); ok {
-		e.Body = &Photographed{Step: p.Step, Note: p.Note}
+		kept, _ := p.Apart()
+		e.Body = kept
 	}
 	return e
 }

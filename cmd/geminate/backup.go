@@ -26,6 +26,9 @@ func openShop(ctx context.Context, dir string) (*opened, error) {
 			if err != nil {
 				return nil, err
 			}
+			if err := outside(ctx, st); err != nil {
+				return nil, errors.Join(err, st.Close())
+			}
 			return &opened{Store: st, stop: st.Close}, nil
 		}
 	}
@@ -47,14 +50,17 @@ func backupCommand() *cobra.Command {
 			if err != nil {
 				return badInput{err}
 			}
-			counts, err := st.Backup(cmd.Context(), f)
+			m, err := st.Backup(cmd.Context(), f)
 			if err = errors.Join(err, f.Sync(), f.Close()); err != nil {
 				return errors.Join(err, os.Remove(part))
 			}
 			if err := os.Rename(part, args[0]); err != nil {
 				return err
 			}
-			fmt.Printf("%s: %d jobs, %d events, %d accounts, %d units\n", args[0], counts["jobs"], counts["log"], counts["users"], counts["units"])
+			fmt.Printf("%s: %d jobs, %d events, %d accounts, %d units, %d photos\n", args[0], m.Rows["jobs"], m.Rows["log"], m.Rows["users"], m.Rows["units"], m.Rows["pictures"])
+			if m.LostPictures > 0 {
+				fmt.Printf("%d photos that the jobs tell of are nowhere: `geminate check` names them\n", m.LostPictures)
+			}
 			return nil
 		}}
 	shopFlag(cmd, &code)

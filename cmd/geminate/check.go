@@ -6,12 +6,15 @@ import (
 
 	"github.com/spf13/cobra"
 
+	guard "geminate/internal/listen"
 	"geminate/store"
 )
 
 func checkCommand() *cobra.Command {
 	var mend bool
-	cmd := &cobra.Command{Use: "check", Short: "Hold what is kept beside the logs (counts, figures, views) against a full count, in every shop", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+	cmd := &cobra.Command{Use: "check", Short: "Hold what is kept beside the logs (counts, figures, views, photos) against a full count, in every shop", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		bounded := boundsOf(guard.Handles(), list("GEMINATE_PROXIES"))
+		fmt.Printf("Handles this account may open: %d; connections a server would take: %d in all, %d an address.\n", guard.Handles(), bounded.Most, bounded.Each)
 		return onChain(cmd.Context(), func(chain *store.Chain) error {
 			wrong := 0
 			err := chain.Each(cmd.Context(), func(code store.Code, st *store.Store) error {
@@ -40,6 +43,6 @@ func checkCommand() *cobra.Command {
 			return nil
 		})
 	}}
-	cmd.Flags().BoolVar(&mend, "mend", false, "count anew what differs")
+	cmd.Flags().BoolVar(&mend, "mend", false, "count anew what differs, and take photos out of older logs")
 	return cmd
 }

@@ -24,6 +24,7 @@ import (
 	"geminate/brake/job"
 	"geminate/demo"
 	"geminate/instrument"
+	"geminate/internal/blobs"
 	guard "geminate/internal/listen"
 	"geminate/mariadb"
 	"geminate/server"
@@ -215,7 +216,24 @@ func openStore(ctx context.Context, dir string, log *slog.Logger) (*opened, erro
 	if err != nil {
 		return nil, errors.Join(err, stop())
 	}
+	if err := outside(ctx, st); err != nil {
+		return nil, errors.Join(err, st.Close(), stop())
+	}
 	return &opened{st, func() error { return errors.Join(st.Close(), stop()) }, room}, nil
+}
+
+// outside names the store to which photos are brought, where GEMINATE_PHOTOS names one.
+func outside(ctx context.Context, st *store.Store) error {
+	address := os.Getenv("GEMINATE_PHOTOS")
+	if address == "" {
+		return nil
+	}
+	bucket, err := blobs.Open(ctx, address)
+	if err != nil {
+		return badInput{fmt.Errorf("GEMINATE_PHOTOS: %w", err)}
+	}
+	st.KeepPictures(bucket)
+	return nil
 }
 
 func list(name string) []string {

@@ -2809,10 +2809,12 @@ export interface components {
             step: string;
         };
         JobPhotographed: {
+            gone?: boolean;
             /** Format: base64 */
             jpeg?: string;
             note?: string;
             step?: string;
+            sum?: string;
         };
         JobPlayIn: {
             air_cm3?: {

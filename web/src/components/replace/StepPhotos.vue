@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { shrink } from '@/lib/shrink'
 import { t } from '@/lib/words'
 import { useJob } from '@/stores/job'
@@ -13,6 +13,7 @@ const session = useSession()
 const outbox = useOutbox()
 const file = ref<HTMLInputElement>()
 const failed = ref(false)
+const missing = reactive(new Set<string>())
 const waiting = computed(() => new Map(outbox.of(store.job!.id).map((e) => [e.id, e.data as { jpeg?: string }])))
 const photos = computed(() =>
   (store.job!.state.photos ?? [])
@@ -39,9 +40,12 @@ async function take(e: Event) {
 
 <template>
   <div class="photos" data-testid="photos">
-    <a v-for="p in photos" :key="p.id" :href="p.src" target="_blank" rel="noopener">
-      <img :src="p.src" :alt="t('ui.photo_of', { what: name })" width="96" height="72" />
-    </a>
+    <template v-for="p in photos" :key="p.id">
+      <span v-if="missing.has(p.id)" class="missing">{{ t('ui.photo_missing') }}</span>
+      <a v-else :href="p.src" target="_blank" rel="noopener">
+        <img :src="p.src" :alt="t('ui.photo_of', { what: name })" width="96" height="72" @error="missing.add(p.id)" />
+      </a>
+    </template>
     <button type="button" class="tap bare" data-testid="photo" @click="file?.click()">{{ t('ui.photo') }}</button>
     <input
       ref="file"
@@ -69,5 +73,11 @@ img {
   object-fit: cover;
   border: 1px solid var(--ink);
   display: block;
+}
+.missing {
+  width: 96px;
+  min-height: 72px;
+  border: 1px dashed var(--ink);
+  padding: 4px;
 }
 </style>
