@@ -57,14 +57,15 @@ func (s *Store) tryAgain(ctx context.Context, write func() error) error {
 	began := time.Now()
 	pause, until := againFirst, began.Add(againFor)
 	for n := 1; ; n++ {
+		at := s.nodes.good.Load()
 		err := write()
 		if err == nil {
 			return nil
 		}
 		again, gone := turnedAway(err)
 		if gone {
-			until = earlier(until, began.Add(goneFor))
-			s.letGo()
+			until = earlier(until, began.Add(s.goneFor()))
+			s.letGo(at)
 		}
 		if !again || n >= againMost || time.Now().After(until) || ctx.Err() != nil {
 			return err
@@ -85,10 +86,40 @@ func earlier(a, b time.Time) time.Time {
 	return a
 }
 
-// letGo closes the connections that are not in use: those of a node that is gone would be handed out one by one.
-func (s *Store) letGo() {
+// goneFor is how long a write is tried that lost its connection. With several nodes the first may have been frozen: it has cost its whole
+// silence before anything was heard, and another answers at once.
+func (s *Store) goneFor() time.Duration {
+	if len(s.at.nodes) > 1 {
+		return nodeAnswers + goneFor
+	}
+	return goneFor
+}
+
+// letGo leaves the node that was asked, and closes the connections that are not in use: those of a node that is gone would be handed out
+// one by one.
+func (s *Store) letGo(at int64) {
+	s.nodes.leave(at)
 	s.sql.SetMaxIdleConns(0)
 	s.sql.SetMaxIdleConns(s.at.idle())
+}
+
+// watchNodes leaves a node on whatever call is lost, a reading one as well: it is asked again by whoever asked.
+func (s *Store) watchNodes(db *gorm.DB) error {
+	const asked = "geminate:asked"
+	before := func(tx *gorm.DB) { tx.InstanceSet(asked, s.nodes.good.Load()) }
+	after := func(tx *gorm.DB) {
+		if _, gone := turnedAway(tx.Error); tx.Error == nil || !gone || !IsAway(tx.Error) {
+			return
+		}
+		if at, ok := tx.InstanceGet(asked); ok {
+			s.letGo(at.(int64))
+		}
+	}
+	c := db.Callback()
+	return errors.Join(
+		c.Query().Before("gorm:query").Register(asked, before), c.Query().After("gorm:query").Register(asked+" after", after),
+		c.Raw().Before("gorm:raw").Register(asked, before), c.Raw().After("gorm:raw").Register(asked+" after", after),
+		c.Row().Before("gorm:row").Register(asked, before), c.Row().After("gorm:row").Register(asked+" after", after))
 }
 
 // write is a single statement that is tried again.

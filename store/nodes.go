@@ -75,13 +75,10 @@ func (n *nodes) Connect(ctx context.Context) (driver.Conn, error) {
 	from := int(n.good.Load())
 	for i := range n.each {
 		at := (from + i) % len(n.each)
-		conn, err := n.each[at].Connect(ctx)
+		conn, err := n.reach(ctx, at)
 		if err == nil {
-			if err = takesWrites(ctx, conn); err == nil {
-				n.good.Store(int64(at))
-				return conn, nil
-			}
-			_ = conn.Close()
+			n.good.Store(int64(at))
+			return conn, nil
 		}
 		all = append(all, fmt.Errorf("%s: %w", n.addr[at], err))
 		if ctx.Err() != nil {
@@ -89,6 +86,27 @@ func (n *nodes) Connect(ctx context.Context) (driver.Conn, error) {
 		}
 	}
 	return nil, errors.Join(all...)
+}
+
+// reach connects to one of several, that takes writes, in the time one is waited for: the machine of a frozen one still takes connections.
+func (n *nodes) reach(ctx context.Context, at int) (driver.Conn, error) {
+	ctx, cancel := context.WithTimeout(ctx, nodeDial)
+	defer cancel()
+	conn, err := n.each[at].Connect(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if err = takesWrites(ctx, conn); err != nil {
+		return nil, errors.Join(err, conn.Close())
+	}
+	return conn, nil
+}
+
+// leave goes on to the next node, where at is still the one that is asked: many calls lose the same one at once.
+func (n *nodes) leave(at int64) {
+	if len(n.each) > 1 {
+		n.good.CompareAndSwap(at, (at+1)%int64(len(n.each)))
+	}
 }
 
 // Driver implements driver.Connector.

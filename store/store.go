@@ -10,6 +10,8 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
+	"math/rand/v2"
+	"slices"
 	"time"
 
 	driver "github.com/go-sql-driver/mysql"
@@ -29,6 +31,8 @@ type Store struct {
 	db  *gorm.DB
 	sql *sql.DB
 	at  address
+	// nodes are those it may be reached at, and which of them is asked.
+	nodes *nodes
 	// shop is what every job is dressed with.
 	shop shopCache
 }
@@ -108,9 +112,14 @@ func (a address) idle() int { return max(1, a.conns/3) }
 
 // pool connects to it.
 func (a address) pool(ctx context.Context) (*sql.DB, error) {
+	pool, _, err := a.poolOf(ctx)
+	return pool, err
+}
+
+func (a address) poolOf(ctx context.Context) (*sql.DB, *nodes, error) {
 	connector, err := nodesOf(a.cfg, a.nodes)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	pool := sql.OpenDB(connector)
 	pool.SetMaxOpenConns(a.conns)
@@ -118,13 +127,13 @@ func (a address) pool(ctx context.Context) (*sql.DB, error) {
 	pool.SetConnMaxLifetime(30 * time.Minute)
 	pool.SetConnMaxIdleTime(5 * time.Minute)
 	if err := pool.PingContext(ctx); err != nil {
-		return nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w%s", a.cfg.Addr, a.cfg.User, err, wayIn(err, a.cfg.User, a.cfg.DBName)), pool.Close())
+		return nil, nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w%s", a.cfg.Addr, a.cfg.User, err, wayIn(err, a.cfg.User, a.cfg.DBName)), pool.Close())
 	}
-	return pool, nil
+	return pool, connector, nil
 }
 
 func (a address) open(ctx context.Context) (*Store, error) {
-	pool, err := a.pool(ctx)
+	pool, connector, err := a.poolOf(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -139,7 +148,8 @@ func (a address) open(ctx context.Context) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("the database: %w", err), pool.Close())
 	}
-	return &Store{db: db, sql: pool, at: a}, nil
+	s := &Store{db: db, sql: pool, at: a, nodes: connector}
+	return s, s.watchNodes(db)
 }
 
 // patient is the same for what takes long: migrations, backups.
@@ -150,13 +160,34 @@ func (a address) patient() address {
 }
 
 // migrated brings the tables up to date over a connection that may take its time.
-func (a address) migrated(ctx context.Context) error {
-	pool, err := a.patient().pool(ctx)
-	if err != nil {
-		return err
+//
+// A replicated database keeps a named lock on the node that was asked for it alone: all servers ask the same one first, by its name and not by
+// which is nearest. Where they do not see the same nodes they may still meet; whoever comes second then looks again.
+func (a address) migrated(ctx context.Context) (err error) {
+	a = a.patient()
+	a.nodes = slices.Sorted(slices.Values(a.nodes))
+	for try := 0; ; try++ {
+		pool, reached := a.pool(ctx)
+		if reached != nil {
+			return reached
+		}
+		err = errors.Join(migrate(ctx, pool), pool.Close())
+		if err == nil || len(a.nodes) < 2 || try == meetMost || errors.Is(err, ErrNewer) {
+			return err
+		}
+		select {
+		case <-ctx.Done():
+			return err
+		case <-time.After(meetAgain + rand.N(meetAgain)):
+		}
 	}
-	return errors.Join(migrate(ctx, pool), pool.Close())
 }
+
+// How often, and after how long, a server that met another's migrations looks again.
+const (
+	meetMost  = 8
+	meetAgain = time.Second
+)
 
 func migrate(ctx context.Context, pool *sql.DB) error {
 	files, err := fs.Sub(migrations, "migrations")
