@@ -25,7 +25,7 @@ type pair struct {
 	real  int  // openings that were one
 	calls string
 	lost  int
-	// shouted: the foot came up, and the phone said that it did not get through.
+	// shouted: the foot came up, and that was called out in the same breath, however long the phone then took.
 	shouted bool
 }
 
@@ -34,8 +34,11 @@ func (w *pair) do(f func()) { w.mu.Lock(); defer w.mu.Unlock(); f() }
 func (w *pair) foot(down bool) {
 	w.do(func() {
 		w.holds = down
+		if down {
+			w.shouted = false // what was called out before is of the opening before
+		}
 		if !down && w.open {
-			w.good = false
+			w.good, w.shouted = false, true
 		}
 	})
 }
@@ -53,12 +56,12 @@ func (w *pair) closes() {
 	})
 }
 
-// heard takes down that a foot came up, where that was shouted.
+// heard takes down that a foot came up, where that was called out and the screen asks for it; where it does not, the other's phone tells.
 func (w *pair) heard(p *page) {
 	shouted := false
-	w.do(func() { shouted, w.shouted = w.shouted, false })
-	if shouted {
-		p.tap("say-lifted")
+	w.do(func() { shouted = w.shouted })
+	if shouted && p.tap("say-lifted") {
+		w.do(func() { w.shouted = false })
 	}
 }
 
@@ -78,9 +81,11 @@ func (p *page) callScreen() (s screen) {
 	return s
 }
 
-func (p *page) tap(testid string) {
-	_ = p.try(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="` + testid + `"]:not([disabled])')?.click(); 0`))
+// tap taps what is there to be tapped, and says whether it was.
+func (p *page) tap(testid string) bool {
+	there, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`(b => (b?.click(), !!b))(document.querySelector('[data-testid="`+testid+`"]:not([disabled])'))`))
 	time.Sleep(450 * time.Millisecond)
+	return there && err == nil
 }
 
 // atBleeder is the one under the vehicle for a while.
@@ -144,9 +149,8 @@ func (w *pair) inSeat(p *page, r *rand.Rand, end time.Time) {
 		case "open":
 			if r.IntN(40) == 0 {
 				w.foot(false)
-				// What nobody heard is shouted: where the screen does not say "lifted" yet, or has gone on to "closed" meanwhile.
-				if p.tap("say-lifted"); p.callScreen().At != "lifted" {
-					w.do(func() { w.shouted = true })
+				if p.tap("say-lifted"); p.callScreen().At == "lifted" {
+					w.do(func() { w.shouted = false }) // it got through
 				}
 			}
 		case "closed":
