@@ -26,7 +26,7 @@ build: web
 # The core for the browser: the same Go, compiled to WebAssembly, with the loader of the same Go.
 CORE := web/src/core/core.wasm
 core: $(CORE)
-$(CORE): $(shell find brake desk cmd/core words -name '*.go' -not -name '*_test.go' 2>/dev/null) go.mod
+$(CORE): $(shell find brake ground desk cmd/core words -name '*.go' -not -name '*_test.go' 2>/dev/null) go.mod
 	@scripts/need go
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/core
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/core/wasm_exec.js

@@ -10,11 +10,11 @@ import (
 
 	"github.com/google/uuid"
 
-	"geminate/brake/hands"
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/system"
-	"geminate/brake/trial"
+	"geminate/ground/hands"
+	"geminate/ground/trial"
 	"geminate/store"
 )
 

@@ -13,11 +13,11 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/job"
 	"geminate/brake/match"
-	"geminate/brake/practice"
 	"geminate/brake/station"
 	"geminate/brake/strict"
 	"geminate/brake/system"
 	"geminate/brake/trace"
+	"geminate/ground/practice"
 )
 
 // Desk holds the jobs. It is not safe for concurrent use: a worker asks one thing at a time.

@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
 	"geminate/brake/system"
+	"geminate/ground/practice"
 )
 
 // held is one job: as the server has it, its log as far as it was heard, and as it stands with what waits. Both are folded

@@ -3,8 +3,8 @@ package desk
 import (
 	"context"
 
-	"geminate/brake/practice"
-	"geminate/brake/proving"
+	"geminate/ground/practice"
+	"geminate/ground/proving"
 )
 
 // Practised asks the vehicle of free practice: how it stands after what was done in it, what an act gives, or what it came to. Its truth

@@ -12,8 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
 	"geminate/desk"
+	"geminate/ground/practice"
 )
 
 // Free practice is worked where the hands are, with no server: the same number is the same vehicle, put away and taken up again it is as
@@ -94,6 +94,6 @@ func TestNoBrowserIsGivenTheExercises(t *testing.T) {
 	cmd.Env = append(os.Environ(), "GOOS=js", "GOARCH=wasm")
 	out, err := cmd.CombinedOutput()
 	require.NoError(t, err, string(out))
-	assert.Contains(t, string(out), "geminate/brake/practice\n")
+	assert.Contains(t, string(out), "geminate/ground/practice\n")
 	assert.NotContains(t, string(out), "practice/thirty")
 }

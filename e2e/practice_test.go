@@ -15,9 +15,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
-	"geminate/brake/practice/thirty"
-	"geminate/brake/proving"
+	"geminate/ground/practice"
+	"geminate/ground/practice/thirty"
+	"geminate/ground/proving"
 )
 
 // learner works one exercise over the API alone, as a page does: what is done to the vehicle is asked at the practice's routes, what is

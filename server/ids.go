@@ -13,14 +13,14 @@ import (
 	"geminate/brake/ledger"
 	"geminate/brake/match"
 	"geminate/brake/plan"
-	"geminate/brake/practice"
-	"geminate/brake/proving"
-	"geminate/brake/simulate"
 	"geminate/brake/stand"
 	"geminate/brake/system"
 	"geminate/brake/trace"
 	"geminate/brake/units"
 	"geminate/brake/verify"
+	"geminate/ground/practice"
+	"geminate/ground/proving"
+	"geminate/ground/simulate"
 )
 
 // ids are the values of every id type of the core.

@@ -16,10 +16,10 @@ import (
 	"github.com/google/uuid"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
-	"geminate/brake/practice/thirty"
-	"geminate/brake/proving"
 	"geminate/brake/system"
+	"geminate/ground/practice"
+	"geminate/ground/practice/thirty"
+	"geminate/ground/proving"
 	"geminate/store"
 )
 

@@ -6,8 +6,8 @@ import (
 	"time"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
-	"geminate/brake/practice/thirty"
+	"geminate/ground/practice"
+	"geminate/ground/practice/thirty"
 )
 
 // What there is to practise, and what was worked.

@@ -11,7 +11,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"geminate/brake/practice"
+	"geminate/ground/practice"
 	"geminate/sheet"
 )
 

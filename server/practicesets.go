@@ -10,10 +10,10 @@ import (
 	"github.com/google/uuid"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
-	"geminate/brake/practice/thirty"
 	"geminate/brake/strict"
 	"geminate/brake/system"
+	"geminate/ground/practice"
+	"geminate/ground/practice/thirty"
 	"geminate/store"
 )
 

@@ -10,8 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/job"
-	"geminate/brake/proving"
-	"geminate/brake/trial"
+	"geminate/ground/proving"
+	"geminate/ground/trial"
 )
 
 // A sample of the proving ground over the real server: jobs that programs worked, up to their release, answer there as they did

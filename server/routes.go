@@ -9,9 +9,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
 	"geminate/brake/strict"
 	"geminate/brake/system"
+	"geminate/ground/practice"
 	"geminate/store"
 )
 

@@ -7,10 +7,10 @@ import (
 	"github.com/google/uuid"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
-	"geminate/brake/proving"
 	"geminate/brake/trace"
 	"geminate/brake/twin"
+	"geminate/ground/practice"
+	"geminate/ground/proving"
 	"geminate/instrument"
 	"geminate/store"
 )

@@ -8,7 +8,7 @@ import (
 	"github.com/go-pdf/fpdf"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
+	"geminate/ground/practice"
 	"geminate/words"
 )
 

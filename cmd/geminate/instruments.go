@@ -13,9 +13,9 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"geminate/brake/practice"
 	"geminate/brake/trace"
 	"geminate/brake/twin"
+	"geminate/ground/practice"
 	"geminate/instrument"
 )
 

@@ -14,9 +14,9 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
-	"geminate/brake/proving"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
+	"geminate/ground/proving"
+	"geminate/ground/simulate"
 )
 
 // errUnsafe is a careful technician who let a vehicle go that hands had left unsafe.

@@ -6,8 +6,8 @@ import (
 	"slices"
 	"strings"
 
-	"geminate/brake/proving"
 	"geminate/brake/system"
+	"geminate/ground/proving"
 )
 
 // wilson is the 95 % interval of a share, for 10 000. Source: Wilson 1927, from memory.

@@ -6,7 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"geminate/brake/proving"
+	"geminate/ground/proving"
 )
 
 // The page says what was proved: every part of it is there, for whoever worked.

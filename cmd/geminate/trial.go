@@ -8,7 +8,7 @@ import (
 	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 
-	"geminate/brake/trial"
+	"geminate/ground/trial"
 )
 
 func trialCommand() *cobra.Command {

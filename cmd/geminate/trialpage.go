@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	"geminate/brake/trial"
+	"geminate/ground/trial"
 )
 
 func percent(x float64) string { return fmt.Sprintf("%.1f %%", 100*x) }

@@ -6,7 +6,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"geminate/brake/walk"
+	"geminate/ground/walk"
 )
 
 // errFound is a walk that found something: its result is printed, and the program says so.

@@ -1,5 +1,5 @@
 // Command ids writes server/ids.go: every id type of the core with its constants, as the API's description lists them. The
-// constants in brake/ are the one list; a test says when this was not run.
+// constants in brake/ and ground/ are the one list; a test says when this was not run.
 package main
 
 import (
@@ -17,7 +17,7 @@ import (
 )
 
 func main() {
-	out, err := Source("brake")
+	out, err := Source("brake", "ground")
 	if err == nil {
 		err = os.WriteFile("server/ids.go", out, 0o644)
 	}
@@ -29,23 +29,25 @@ func main() {
 
 // id is a string type, but one whose comment calls it an open list, and the names of its constants, in the order of the source.
 type id struct {
-	pkg, name string
+	path, pkg, name string
 	constants []string
 }
 
-// Source gives the file for the packages under a folder.
-func Source(root string) ([]byte, error) {
+// Source gives the file for the packages under some folders of the module.
+func Source(roots ...string) ([]byte, error) {
 	var list []id
-	err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
-		if err != nil || !d.IsDir() {
+	for _, root := range roots {
+		err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
+			if err != nil || !d.IsDir() {
+				return err
+			}
+			found, err := idsOf(path)
+			list = append(list, found...)
 			return err
+		})
+		if err != nil {
+			return nil, err
 		}
-		found, err := idsOf(path)
-		list = append(list, found...)
-		return err
-	})
-	if err != nil {
-		return nil, err
 	}
 	slices.SortFunc(list, func(a, b id) int { return strings.Compare(a.pkg+" "+a.name, b.pkg+" "+b.name) })
 	var b bytes.Buffer
@@ -53,7 +55,7 @@ func Source(root string) ([]byte, error) {
 	last := ""
 	for _, x := range list {
 		if x.pkg != last {
-			fmt.Fprintf(&b, "\t\"geminate/brake/%s\"\n", x.pkg)
+			fmt.Fprintf(&b, "\t\"geminate/%s\"\n", x.path)
 			last = x.pkg
 		}
 	}
@@ -115,7 +117,7 @@ func idsOf(dir string) ([]id, error) {
 	var out []id
 	for _, t := range types {
 		if len(constants[t]) > 0 {
-			out = append(out, id{pkg, t, constants[t]})
+			out = append(out, id{strings.TrimLeft(filepath.ToSlash(dir), "./"), pkg, t, constants[t]})
 		}
 	}
 	return out, nil

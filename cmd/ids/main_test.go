@@ -9,7 +9,7 @@ import (
 )
 
 func TestTheListOfIDsHasNotDrifted(t *testing.T) {
-	want, err := Source("../../brake")
+	want, err := Source("../../brake", "../../ground")
 	require.NoError(t, err)
 	have, err := os.ReadFile("../../server/ids.go")
 	require.NoError(t, err)

@@ -34,7 +34,7 @@ type mutant struct {
 func main() {
 	n := flag.Int("each", 12, "mutants a package")
 	seed := flag.Uint64("seed", 1, "which")
-	packages := flag.String("packages", quick, "of brake/")
+	packages := flag.String("packages", quick, "of brake/, or by their path in the module: ground/simulate")
 	out := flag.String("out", "docs/mutants.md", "the page")
 	at := flag.Int("at-once", 2, "runs side by side")
 	flag.Parse()
@@ -42,6 +42,14 @@ func main() {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
 	}
+}
+
+// pathOf is where a package lies in the module: of brake/ where it is named alone.
+func pathOf(pkg string) string {
+	if strings.Contains(pkg, "/") {
+		return pkg
+	}
+	return "brake/" + pkg
 }
 
 func run(packages []string, n int, seed uint64, at int, out string) error {
@@ -94,7 +102,7 @@ var turned = map[token.Token]token.Token{token.LSS: token.LEQ, token.LEQ: token.
 
 // mutantsOf lists what can be broken in a package.
 func mutantsOf(pkg string) ([]*mutant, error) {
-	files, err := filepath.Glob(filepath.Join("brake", pkg, "*.go"))
+	files, err := filepath.Glob(filepath.Join(pathOf(pkg), "*.go"))
 	if err != nil {
 		return nil, err
 	}
@@ -182,7 +190,7 @@ func (m *mutant) try(dir string) error {
 	if err := os.WriteFile(overlay, over, 0o644); err != nil {
 		return err
 	}
-	cmd := exec.Command("go", "test", "-overlay", overlay, "-count=1", "-failfast", "-timeout", "120s", "./brake/"+m.pkg)
+	cmd := exec.Command("go", "test", "-overlay", overlay, "-count=1", "-failfast", "-timeout", "120s", "./"+pathOf(m.pkg))
 	said, err := cmd.CombinedOutput()
 	m.killed = err != nil
 	if bytes.Contains(said, []byte("[build failed]")) || bytes.Contains(said, []byte("[setup failed]")) {

@@ -10,10 +10,10 @@ import (
 
 	"geminate/brake/match"
 	"geminate/brake/plan"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
-	"geminate/brake/trial"
 	"geminate/brake/verify"
+	"geminate/ground/simulate"
+	"geminate/ground/trial"
 )
 
 // Options say what is proved.

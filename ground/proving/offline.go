@@ -5,7 +5,7 @@ import (
 	"time"
 
 	"geminate/brake/job"
-	"geminate/brake/simulate"
+	"geminate/ground/simulate"
 )
 
 // A tablet loses the network and works on; a second pair of hands tells things to the server meanwhile; at last the two logs

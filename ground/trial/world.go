@@ -14,9 +14,9 @@ import (
 	"slices"
 
 	"geminate/brake/diagnose"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
 	"geminate/brake/twin"
+	"geminate/ground/simulate"
 )
 
 // World is one bent set of likelihoods, and what its vehicles are drawn from.

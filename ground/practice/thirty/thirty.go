@@ -5,9 +5,9 @@ package thirty
 import (
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
-	"geminate/brake/practice"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
+	"geminate/ground/practice"
+	"geminate/ground/simulate"
 )
 
 func at(id, where string) diagnose.Suspect { return diagnose.Suspect{ID: id, At: where} }

@@ -3,8 +3,8 @@ package proving
 import (
 	"context"
 
-	"geminate/brake/simulate"
-	"geminate/brake/trial"
+	"geminate/ground/simulate"
+	"geminate/ground/trial"
 )
 
 // Done is an act with where the job's log stood when it was done, and how long the vehicle had been worked on.

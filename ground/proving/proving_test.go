@@ -14,9 +14,9 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
 	"geminate/brake/match"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
-	"geminate/brake/trial"
+	"geminate/ground/simulate"
+	"geminate/ground/trial"
 )
 
 // Three hundred jobs, every pattern and every technician on the same vehicles. Figures are aims of the project, not of the trade:

@@ -9,9 +9,9 @@ import (
 
 	"geminate/brake/bleed"
 	"geminate/brake/job"
-	"geminate/brake/proving"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
+	"geminate/ground/proving"
+	"geminate/ground/simulate"
 )
 
 // The second judge: a simulated vehicle, on which everything is done that hands did, when they did it, told or not yet. It knows

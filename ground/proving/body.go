@@ -7,14 +7,14 @@ import (
 	"strings"
 
 	"geminate/brake/diagnose"
-	"geminate/brake/hands"
 	"geminate/brake/job"
-	"geminate/brake/simulate"
 	"geminate/brake/stand"
 	"geminate/brake/system"
-	"geminate/brake/trial"
 	"geminate/brake/twin"
 	"geminate/brake/verify"
+	"geminate/ground/hands"
+	"geminate/ground/simulate"
+	"geminate/ground/trial"
 )
 
 // Doing is a kind of thing hands do on a vehicle.

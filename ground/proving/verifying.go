@@ -9,10 +9,10 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
-	"geminate/brake/simulate"
 	"geminate/brake/stand"
-	"geminate/brake/trial"
 	"geminate/brake/verify"
+	"geminate/ground/simulate"
+	"geminate/ground/trial"
 )
 
 // item does what an item of the gate asks for; false where hands cannot.

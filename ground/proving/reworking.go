@@ -9,9 +9,9 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
 	"geminate/brake/match"
-	"geminate/brake/simulate"
 	"geminate/brake/stand"
 	"geminate/brake/verify"
+	"geminate/ground/simulate"
 )
 
 // redo are the steps that put right what a failed item speaks of.

@@ -2,8 +2,8 @@ package proving
 
 import (
 	"geminate/brake/job"
-	"geminate/brake/simulate"
 	"geminate/brake/stand"
+	"geminate/ground/simulate"
 )
 
 // Other doors: what happens to the vehicle beside the plan is done by hands, left as hands leave it, and told where it is met.

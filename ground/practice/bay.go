@@ -11,10 +11,10 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
 	"geminate/brake/plan"
-	"geminate/brake/proving"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
-	"geminate/brake/trial"
+	"geminate/ground/proving"
+	"geminate/ground/simulate"
+	"geminate/ground/trial"
 )
 
 // Bay is one exercise being worked: a vehicle, and what was done to it.

@@ -7,7 +7,7 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
 	"geminate/brake/match"
-	"geminate/brake/simulate"
+	"geminate/ground/simulate"
 )
 
 // Cause is something that went wrong on the way, and of which part or act.

@@ -11,8 +11,8 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
+	"geminate/ground/simulate"
 )
 
 // Step is what an exercise is of.

@@ -12,12 +12,12 @@ import (
 	"time"
 
 	"geminate/brake/bleed"
-	"geminate/brake/hands"
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/plan"
 	"geminate/brake/stand"
 	"geminate/brake/system"
+	"geminate/ground/hands"
 )
 
 // Result is what a walk found.

@@ -3,8 +3,8 @@ package practice
 import (
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
-	"geminate/brake/proving"
 	"geminate/brake/system"
+	"geminate/ground/proving"
 )
 
 // View is a practice vehicle as whoever works on it sees it.

@@ -4,7 +4,7 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/job"
 	"geminate/brake/plan"
-	"geminate/brake/simulate"
+	"geminate/ground/simulate"
 )
 
 // What a step of the plan means to a hand. The technician reads the step; the vehicle gets what hands do.

@@ -8,9 +8,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/ledger"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
 	"geminate/brake/twin"
+	"geminate/ground/simulate"
 )
 
 const pickup = "pickup-front-rear-vacuum"

@@ -7,7 +7,7 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/job"
 	"geminate/brake/match"
-	"geminate/brake/simulate"
+	"geminate/ground/simulate"
 )
 
 // later lets time pass on the clock and on the vehicle.

@@ -8,8 +8,8 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/job"
-	"geminate/brake/proving"
-	"geminate/brake/simulate"
+	"geminate/ground/proving"
+	"geminate/ground/simulate"
 )
 
 // Work is how a vehicle was worked, in figures.

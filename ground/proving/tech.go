@@ -11,13 +11,13 @@ import (
 	"time"
 
 	"geminate/brake/diagnose"
-	"geminate/brake/hands"
 	"geminate/brake/job"
 	"geminate/brake/match"
 	"geminate/brake/plan"
-	"geminate/brake/simulate"
 	"geminate/brake/system"
-	"geminate/brake/trial"
+	"geminate/ground/hands"
+	"geminate/ground/simulate"
+	"geminate/ground/trial"
 )
 
 // Spec is one job to be worked.

@@ -8,9 +8,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/job"
-	"geminate/brake/practice"
-	"geminate/brake/practice/thirty"
-	"geminate/brake/proving"
+	"geminate/ground/practice"
+	"geminate/ground/practice/thirty"
+	"geminate/ground/proving"
 )
 
 // walk works an exercise the engine's own way through the bay, told and done as it went, and gives the bay and the job at the end.

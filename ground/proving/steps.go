@@ -3,7 +3,7 @@ package proving
 import (
 	"strings"
 
-	"geminate/brake/simulate"
+	"geminate/ground/simulate"
 )
 
 // act is what a step does: what comes off, is caught by its thread, goes on; and what else.
