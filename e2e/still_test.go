@@ -71,8 +71,15 @@ func (p *page) tapStill(i int) (out tapped) {
 	if out.Gone {
 		return out
 	}
-	time.Sleep(120 * time.Millisecond)
+	// From rest: what the tap before has put away may still be leaving, on a slow machine.
 	var at struct{ X, Y float64 }
+	for rest, was := 0, -1.0; rest < 2; was = at.Y {
+		time.Sleep(120 * time.Millisecond)
+		evalJSON(p, `JSON.stringify({y: window.__tap.getBoundingClientRect().y})`, &at)
+		if rest++; at.Y != was {
+			rest = 0
+		}
+	}
 	evalJSON(p, `JSON.stringify((() => { const top = (e) => e ? e.getBoundingClientRect().y : 0; const r = window.__tap.getBoundingClientRect();
 		window.__was = [top(window.__tap), top(window.__next)]; return {x: r.x + r.width / 2, y: r.y + r.height / 2} })())`, &at)
 	p.do(chromedp.MouseClickXY(at.X, at.Y))
