@@ -95,9 +95,10 @@ lint-go:
 	@bad=$$(gofmt -l $$(git ls-files '*.go')); if [ -n "$$bad" ]; then echo "gofmt: $$bad"; exit 1; fi
 	go vet ./...
 	$(GO_TOOL) staticcheck ./...
+	@dead=$$($(GO_TOOL) deadcode -test ./...); if [ -n "$$dead" ]; then echo "nobody calls: $$dead"; exit 1; fi
 
 lint-web: web/node_modules/.made $(CORE)
-	cd web && npx vue-tsc --noEmit && npx eslint . --max-warnings 0 && npx prettier --check --log-level warn . && npx openapi-typescript ../server/openapi.json -o src/api/schema.d.ts --check
+	cd web && npx vue-tsc --noEmit && npx eslint . --max-warnings 0 && npx prettier --check --log-level warn . && npx openapi-typescript ../server/openapi.json -o src/api/schema.d.ts --check && npx knip --no-progress
 
 test-web: web/node_modules/.made $(CORE)
 	cd web && npx vitest run

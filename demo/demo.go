@@ -83,12 +83,8 @@ func Units() []match.Unit {
 // CatalogueSize is how many made-up units the demo's catalogue holds beside the shelf.
 const CatalogueSize = 3000
 
-// Load fills an empty database with the demo shop; one that has accounts already is left alone.
-func Load(ctx context.Context, st *store.Store, now time.Time) error {
-	return LoadWith(ctx, st, now, CatalogueSize, HistoryJobs)
-}
-
-// LoadWith is Load with a catalogue of another size, and so many jobs of the years before.
+// LoadWith fills an empty database with the demo shop, with a catalogue of so many units and so many jobs of the years before; one that has
+// accounts already is left alone.
 func LoadWith(ctx context.Context, st *store.Store, now time.Time, units, years int) error {
 	n, err := st.Users(ctx)
 	if err != nil || n > 0 {

@@ -53,8 +53,5 @@ func (p paper) Text(x, y float64, txt string) { p.Fpdf.Text(x, y, printable(txt)
 // SetTitle is the library's, of what can be printed.
 func (p paper) SetTitle(title string, isUTF8 bool) { p.Fpdf.SetTitle(printable(title), isUTF8) }
 
-// GetStringWidth is the library's, of what is printed.
-func (p paper) GetStringWidth(s string) float64 { return p.Fpdf.GetStringWidth(printable(s)) }
-
 // SplitText is the library's, of what is printed.
 func (p paper) SplitText(txt string, w float64) []string { return p.Fpdf.SplitText(printable(txt), w) }

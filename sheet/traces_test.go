@@ -19,8 +19,7 @@ func TestATraceIsPrinted(t *testing.T) {
 		s := float64(i) / 10
 		x = append(x, trace.Sample{S: s, V: 70 + 0.2*s})
 	}
-	slope, err := trace.Sink(x)
-	require.NoError(t, err)
+	slope := trace.Slope{PerS: 0.2, Low: 0.199, High: 0.201, Seconds: 35, Readings: 350, SettledS: 5}
 	j.State.Traces = []job.Trace{{ID: "t", At: time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC), Traced: job.Traced{Finding: "pedal.sink", Seconds: 40, Slope: &slope,
 		Channels: []job.Channel{{Of: job.Measured{Name: "Rule 7", Kind: trace.Travel, HoldsUntil: "2026-01-01"}, Buckets: x.Thin(job.BucketsMost)}}}}}
 	pdf, err := PDF(t.Context(), j, "metric", time.Date(2026, 11, 2, 10, 0, 0, 0, time.UTC))

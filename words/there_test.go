@@ -61,9 +61,9 @@ func shown(t *testing.T, pattern string) map[string]bool {
 			add("value.", v)
 		}
 	}
-	for _, f := range diagnose.FaultIDs() {
-		if diagnose.CanHave(s, f) {
-			add("fault_id.", f)
+	for _, f := range diagnose.Faults {
+		if diagnose.CanHave(s, f.ID) {
+			add("fault_id.", f.ID)
 		}
 	}
 	for _, scope := range match.Scopes(s) {

@@ -26,7 +26,7 @@ const (
 	CallGoOn    Call = "go_on"
 )
 
-// CallWords lists them all.
+// CallWords lists them all: each has to have words.
 func CallWords() []Call {
 	return []Call{CallIdle, CallPump, CallHold, CallHolding, CallOpen, CallClosed, CallUp, CallLifted, CallStop, CallFill, CallGoOn}
 }

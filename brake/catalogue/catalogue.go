@@ -239,13 +239,6 @@ func unharmed(cell string) string {
 
 func first(s string) string { return s[:min(len(s), 1)] }
 
-// WriteJSON writes units as a geminate.units/1 document.
-func WriteJSON(w io.Writer, units []match.Unit) error {
-	enc := json.NewEncoder(w)
-	enc.SetEscapeHTML(false)
-	return enc.Encode(file{Format, units})
-}
-
 func number(x *float64) string {
 	if x == nil {
 		return ""

@@ -29,7 +29,7 @@ func TestSchemaAgreesWithTheReader(t *testing.T) {
 	require.NoError(t, err)
 
 	var good bytes.Buffer
-	require.NoError(t, catalogue.WriteJSON(&good, demo.Catalogue(300)))
+	require.NoError(t, writeJSON(&good, demo.Catalogue(300)))
 	for text, ok := range map[string]bool{
 		good.String(): true,
 		`{"format":"geminate.units/1","units":[]}`:                                          true,

@@ -86,14 +86,6 @@ func findAction(id string) *action {
 	return nil
 }
 
-// Actions lists the actions a shop can price, by the engine's own ids.
-func Actions() (out []string) {
-	for _, a := range actionTable {
-		out = append(out, a.id)
-	}
-	return out
-}
-
 // cures says whether an action removes a fault.
 func cures(action, fault string) bool {
 	a := findAction(action)

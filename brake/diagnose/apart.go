@@ -151,14 +151,5 @@ func CanHave(s *system.System, id string) bool {
 	return f != nil && (f.Applies == nil || f.Applies(s))
 }
 
-// FaultIDs are the names of all faults.
-func FaultIDs() []string {
-	out := make([]string, 0, len(Faults))
-	for i := range Faults {
-		out = append(out, Faults[i].ID)
-	}
-	return out
-}
-
 // Known says whether there is a fault of this name.
 func Known(id string) bool { return findFault(id) != nil }

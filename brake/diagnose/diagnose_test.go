@@ -109,7 +109,7 @@ func TestPosteriorIsBayes(t *testing.T) {
 		return h
 	}
 	prior := func(h hypothesis) float64 {
-		return e.prior[slices.IndexFunc(e.hyps, h.same)] / e.prior[0] * SoundShare
+		return e.prior[slices.IndexFunc(e.hyps, func(x hypothesis) bool { return slices.Equal(x, h) })] / e.prior[0] * SoundShare
 	}
 	apart := at("mc.reservoir_leak", "wheel.seized")
 	assert.InEpsilon(t, odds(apart[0])*odds(apart[1]), prior(apart), 1e-12, "no cause between them: a pair weighs the product")

@@ -29,8 +29,6 @@ type hypothesis []int
 
 func (h hypothesis) has(fault int) bool { return slices.Contains(h, fault) }
 
-func (h hypothesis) same(other hypothesis) bool { return slices.Equal(h, other) }
-
 // engine is a system compiled for diagnosis: its hypotheses and, filled in as they are asked for, what
 // signs and probes would show under each. It is safe for concurrent use.
 type engine struct {

@@ -1,10 +1,5 @@
 package system
 
-import (
-	"fmt"
-	"strings"
-)
-
 // Origin says where a pattern's figure comes from, so that nobody takes it for a maker's.
 type Origin string
 
@@ -72,24 +67,4 @@ var Origins = []OriginRow{
 	{"proportioning.wheels.*", Assumption, ""},
 	{"reservoir.*", Assumption, ""},
 	{"modulator.*", Assumption, ""},
-}
-
-// OriginOf returns where a pattern's figure at a path comes from; the path is written with dots
-// ("wheels.0.hose.length_mm").
-func OriginOf(path string) (OriginRow, error) {
-	parts := strings.Split(path, ".")
-	for _, r := range Origins {
-		want := strings.Split(r.Path, ".")
-		if len(want) != len(parts) {
-			continue
-		}
-		same := true
-		for i := range want {
-			same = same && (want[i] == "*" || want[i] == parts[i])
-		}
-		if same {
-			return r, nil
-		}
-	}
-	return OriginRow{}, fmt.Errorf("system: no origin is stated for %s", path)
 }

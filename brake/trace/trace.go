@@ -95,12 +95,9 @@ const (
 	slopesMost = 150
 )
 
-// Sink is the rate of a pedal that was held, from its travel over time: the robust line of Theil and Sen (median of the slopes of all
-// pairs; Sen 1968) through what comes after settling. Its interval is Sen's, from the ranks of those slopes by Kendall's variance,
-// widened for readings that are not independent by their lag-one correlation. Whether it was held Hold says.
-func Sink(travel Series) (Slope, error) { return robust(travel, settleS) }
-
-// robust is the line through what comes after so many seconds of settling.
+// robust is the rate of a pedal that was held, from its travel over time: the line of Theil and Sen (median of the slopes of all
+// pairs; Sen 1968) through what comes after so many seconds of settling. Its interval is Sen's, from the ranks of those slopes by Kendall's
+// variance, widened for readings that are not independent by their lag-one correlation. Whether it was held Hold says.
 func robust(all Series, settleS float64) (Slope, error) {
 	x := all.Order()
 	if len(x) == 0 {

@@ -39,7 +39,7 @@ func TestASinkIsFound(t *testing.T) {
 	inside, all := 0, 300
 	for seed := range all {
 		x := held(0.2, 0.3, uint64(seed), seed%3 == 0)
-		got, err := Sink(x)
+		got, err := robust(x, settleS)
 		require.NoError(t, err)
 		assert.InEpsilon(t, 0.2, got.PerS, 0.1)
 		if got.Low <= 0.2 && 0.2 <= got.High {
@@ -49,7 +49,7 @@ func TestASinkIsFound(t *testing.T) {
 	assert.InDelta(t, 0.9, float64(inside)/float64(all), 0.06)
 
 	x := held(0.2, 0.3, 7, false)
-	whole, err := Sink(x)
+	whole, err := robust(x, settleS)
 	require.NoError(t, err)
 	var worse Series
 	for i, p := range x {
@@ -62,7 +62,7 @@ func TestASinkIsFound(t *testing.T) {
 		}
 	}
 	rand.New(rand.NewPCG(1, 1)).Shuffle(len(worse), func(i, k int) { worse[i], worse[k] = worse[k], worse[i] })
-	got, err := Sink(worse)
+	got, err := robust(worse, settleS)
 	require.NoError(t, err)
 	assert.InDelta(t, whole.PerS, got.PerS, 0.005)
 	mm, low, high := whole.SinkMM(45)
@@ -73,10 +73,10 @@ func TestASinkIsFound(t *testing.T) {
 
 func TestAHoldThatIsNone(t *testing.T) {
 	for _, x := range []Series{nil, {{0, 1}}, held(0.2, 0.3, 1, false)[:500]} {
-		_, err := Sink(x)
+		_, err := robust(x, settleS)
 		require.ErrorIs(t, err, ErrShort)
 	}
-	still, err := Sink(held(0, 0.3, 3, false))
+	still, err := robust(held(0, 0.3, 3, false), settleS)
 	require.NoError(t, err)
 	assert.InDelta(t, 0, still.PerS, 0.01)
 	assert.LessOrEqual(t, still.Low, 0.0)

@@ -2,7 +2,6 @@ package twin
 
 import (
 	"fmt"
-	"math"
 )
 
 // Expansion is the volumetric expansion of brake fluid per kelvin. Common practice, no source (model
@@ -40,15 +39,3 @@ func (m *Model) TrappedHeat(circuit string, riseK float64) (Trapped, error) {
 	}
 	return Trapped{}, fmt.Errorf("twin: there is no circuit %q", circuit)
 }
-
-// LeakDownTau returns the time constant in s of a booster that loses its vacuum from one reading to
-// the other in seconds: vacuum(t) = vacuum_0·exp(−t/τ). It is infinite where nothing was lost.
-func LeakDownTau(fromKPA, toKPA, seconds float64) (float64, error) {
-	if !(fromKPA > 0) || !(toKPA > 0) || toKPA > fromKPA || !(seconds > 0) || math.IsInf(fromKPA+seconds, 0) {
-		return 0, fmt.Errorf("twin: from %v to %v kPa in %v s: give two readings above zero, the later no higher, and a time above zero", fromKPA, toKPA, seconds)
-	}
-	return seconds / math.Log(fromKPA/toKPA), nil
-}
-
-// LeakDownKPA is the vacuum in kPa left after seconds with a time constant in s.
-func LeakDownKPA(fromKPA, tauS, seconds float64) float64 { return fromKPA * math.Exp(-seconds/tauS) }

@@ -224,21 +224,6 @@ func TestTrappedHeatClosedForm(t *testing.T) {
 	assert.ErrorContains(t, err, "Z")
 }
 
-// Source: the how-it-computes, section 4, vacuum(t) = vacuum_0·exp(−t/τ), both ways.
-func TestLeakDownBothWays(t *testing.T) {
-	tau, err := LeakDownTau(60, 45, 120)
-	require.NoError(t, err)
-	assert.InEpsilon(t, 45, LeakDownKPA(60, tau, 120), 1e-12)
-	assert.InEpsilon(t, 60*0.75*0.75, LeakDownKPA(60, tau, 240), 1e-12)
-	tight, err := LeakDownTau(60, 60, 120)
-	require.NoError(t, err)
-	assert.True(t, math.IsInf(tight, 1))
-	for _, bad := range [][3]float64{{0, 0, 1}, {50, 60, 10}, {60, 50, 0}, {math.NaN(), 1, 1}} {
-		_, err := LeakDownTau(bad[0], bad[1], bad[2])
-		assert.Error(t, err, bad)
-	}
-}
-
 func TestHoldRefusesNonsense(t *testing.T) {
 	m := New(pattern(t, "special-manual"))
 	for _, c := range []struct {

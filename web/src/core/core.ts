@@ -60,7 +60,7 @@ export interface Known {
 type Answer = { ok?: unknown; problem?: Problem }
 
 /** Makes the worker; tests put their own in its place. */
-export const home = {
+const home = {
   worker: (): Worker | null =>
     typeof Worker === 'undefined'
       ? null

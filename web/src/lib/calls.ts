@@ -13,7 +13,7 @@ type CallIn = Partial<Schemas['BleedCallIn']>
 export type Word = CallView['may'][number]
 
 /** Says a call in the browser's own voice where there is one and it was not turned off; else a tone, and the hand feels it. */
-export function useSpeech() {
+function useSpeech() {
   const spoken = useLocalStorage('geminate.spoken', true)
   const { vibrate, isSupported } = useVibrate({ pattern: [200, 80, 200] })
   /** Each call is its own pitch, so that one knows it without a word. */

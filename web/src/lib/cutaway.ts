@@ -1,7 +1,7 @@
 import type { Schemas } from '@/api/client'
 
 /** Where the parts of a master cylinder stand, in mm along the bore from its closed end. */
-export interface Chamber {
+interface Chamber {
   circuit: string
   from: number
   port: number

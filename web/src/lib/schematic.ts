@@ -1,7 +1,7 @@
 import type { System } from '@/api/client'
 
 /** Where things stand on the schematic, worked out from the system. Front of the vehicle is up. */
-export interface Place {
+interface Place {
   id: string
   x: number
   y: number

@@ -18,7 +18,7 @@ const replacing = reactive({ view: null as Schemas['JobReplaceView'] | null, han
 export const useReplaceShown = () => replacing
 
 /** The unit looked at at Match, with the old one and the pedals of both, for the drawing beside it. */
-export interface MatchShown {
+interface MatchShown {
   c: Schemas['JobCandidateView'] | null
   old: Unit | null
   traces: { label: string; style: 'dashed' | 'thick' | 'thin'; points: { x: number; y: number }[] }[]

@@ -15,7 +15,7 @@ export const trouble = ref<Trouble | null>(null)
 
 const most = 4000
 
-export function tell(error: unknown) {
+function tell(error: unknown) {
   // What a call that failed comes to is said where it was made; one that fell through is still told.
   const e = error instanceof Error ? error : new Error(String(error))
   const message = e instanceof Refused ? `${e.problem.code} ${e.status}` : e.message

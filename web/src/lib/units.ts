@@ -89,7 +89,7 @@ function one(value: number, d: Display, to: string): string {
 }
 
 /** A figure as text in a person's units. */
-export function format(value: number, d: Display, pref: string): string {
+function format(value: number, d: Display, pref: string): string {
   if (pref === 'us') return one(value, d, d.us)
   if (pref === 'both' && d.us !== d.metric) return `${one(value, d, d.metric)} (${one(value, d, d.us)})`
   return one(value, d, d.metric)
