@@ -30,7 +30,7 @@ func main() {
 // id is a string type, but one whose comment calls it an open list, and the names of its constants, in the order of the source.
 type id struct {
 	path, pkg, name string
-	constants []string
+	constants       []string
 }
 
 // Source gives the file for the packages under some folders of the module.
