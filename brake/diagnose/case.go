@@ -44,6 +44,8 @@ type Finding struct {
 	ID    string          `json:"id"`
 	Value json.RawMessage `json:"value"`
 	Sure  *bool           `json:"sure,omitempty"`
+	// Again: a reading taken once more, the same way; those before it count beside it.
+	Again bool `json:"again,omitempty"`
 }
 
 func (f *Finding) isSure() bool { return f.Sure == nil || *f.Sure }

@@ -21,8 +21,9 @@ type Result struct {
 	Healthy   float64    `json:"healthy"`
 	Action    Action     `json:"action"`
 	NextTests []NextTest `json:"next_tests"`
-	// TestFirst is the test worth its time before anything is done, "" where none is.
+	// TestFirst is the test worth its time before anything is done, "" where none is; FirstWhy is why.
 	TestFirst string `json:"test_first"`
+	FirstWhy  Before `json:"first_why,omitempty"`
 	// OnTheWay are quick tests that are not worth stopping for but tell something while one is there, by id.
 	OnTheWay       []string        `json:"on_the_way"`
 	Contradictions []Contradiction `json:"contradictions"`
@@ -70,12 +71,19 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	r.NextTests = look.nextTests(c, &costs, b.known)
 	best := ranked[0]
 	r.Action = e.propose(look, ranked, marginals, &costs)
-	r.Action.Settled = len(r.Contradictions) == 0 && look.testFirst(r.NextTests, best.ExpectedCost, &costs) == ""
+	first, why := look.testFirst(r.NextTests, best.ExpectedCost, &costs), BeforeSaves
+	if first == "" {
+		first, why = look.first(b, r.NextTests, post, &costs)
+	}
+	r.Action.Settled = len(r.Contradictions) == 0 && first == ""
 	if !r.Action.Settled && r.Action.Chance < evenChance && len(r.NextTests) > 0 {
 		r.Action.ID = actKeepTesting
 	}
 	if !r.Action.Settled {
-		r.TestFirst = look.testFirst(r.NextTests, best.ExpectedCost, &costs)
+		r.TestFirst = first
+		if first != "" {
+			r.FirstWhy = why
+		}
 	}
 	r.OnTheWay = onTheWay(r.NextTests, r.Action.Settled)
 	r.RestsOn = b.restsOn(remedies, marginals, best.ID)
@@ -217,7 +225,7 @@ func trim(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 func (e *engine) propose(look *outlook, ranked []ActionCost, marginals []float64, costs *Costs) Action {
 	best := ranked[0]
 	acts := append([]string{best.ID}, best.Also...)
-	a := Action{ID: best.ID, Best: best.ID, ExpectedCost: best.ExpectedCost, Chance: look.sure(), Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
+	a := Action{ID: best.ID, Best: best.ID, ExpectedCost: best.ExpectedCost, Chance: look.whole, Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
 		At: e.placesOf(acts, marginals), Opens: e.opensThere(acts, marginals), Alternatives: ranked[1:min(4, len(ranked))]}
 	a.Price = look.chosen.price
 	for _, id := range look.chosen.acts {

@@ -126,14 +126,15 @@ var Faults = []Fault{
 			}
 		}},
 	{ID: "circuit.line_leak", Part: "circuit", Place: AtCircuit, Prior: 0.008, Unsafe: true,
-		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).LeakMM3SMPA += logSpread(3, 3000, v) }},
-	{ID: "circuit.hose_expands", Part: "circuit", Place: AtCircuit, Prior: 0.0032, Unsafe: true,
+		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).LeakMM3SMPA += logSpread(0.05, 1500, v) }}, // from a drop or two a day to a spray
+	{ID: "circuit.hose_expands", Part: "circuit", Place: AtWheel, Prior: 0.0016, Unsafe: true,
 		Physics: func(s *system.System, at string, v float64) {
-			for _, id := range s.Circuit(at).Wheels {
-				s.Wheel(id).Hose.ExpansionMM3PerMPA *= logSpread(2, 8, v)
-			}
+			s.Wheel(at).Hose.ExpansionMM3PerMPA *= logSpread(3, 15, v)
 		}},
-	{ID: "circuit.hose_blocked", Part: "circuit", Place: AtCircuit, Prior: 0.0032},
+	{ID: "circuit.hose_blocked", Part: "circuit", Place: AtWheel, Prior: 0.0016},
+	// A valve of the modulator held open by dirt: fluid goes back to the side of the cylinder, nothing is lost.
+	{ID: "circuit.modulator_leak", Part: "modulator", Place: AtCircuit, Prior: 0.0015, Applies: hasModulator, Unsafe: true,
+		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).BypassMM3SMPA += logSpread(1.5, 200, v) }},
 	{ID: "wheel.leak", Part: "wheel", Place: AtWheel, Prior: 0.0048, Unsafe: true,
 		Physics: func(s *system.System, at string, v float64) {
 			s.Circuit(s.CircuitOf(at)).LeakMM3SMPA += logSpread(0.5, 200, v)
@@ -145,6 +146,16 @@ var Faults = []Fault{
 	{ID: "fluid.petroleum", Part: "fluid", Prior: 0.002, Unsafe: true, Unseen: 1},
 	{ID: "fluid.low", Part: "fluid", Prior: 0.008},
 	{ID: "trailer.actuator_seized", Part: "actuator", Prior: 0.032, Applies: trailerOnly},
+	{ID: "trailer.lockout", Part: "actuator", Prior: 0.016, Applies: trailerOnly},
+	{ID: "trailer.breakaway_on", Part: "actuator", Prior: 0.01, Applies: trailerOnly},
+	{ID: "trailer.damper_empty", Part: "actuator", Prior: 0.01, Applies: trailerOnly},
+	{ID: "trailer.wheels_seized", Part: "wheel", Prior: 0.016, Applies: trailerOnly, Unsafe: true},
+	{ID: "trailer.shoes_far", Part: "wheel", Prior: 0.024, Applies: trailerOnly,
+		Physics: func(s *system.System, _ string, v float64) {
+			for i := range s.Wheels {
+				s.Wheels[i].Brake.ClearanceMM *= logSpread(2.5, 7, v)
+			}
+		}},
 }
 
 // findFault returns the table row of an id, or nil.

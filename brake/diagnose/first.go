@@ -10,7 +10,7 @@ import (
 // no source. A trailer has no pedal: what its brakes and its actuator do comes first; of a clutch, how it lets go.
 var (
 	firstSigns        = []string{"pedal.sinks", "pedal.low", "pedal.hard", "pedal.springy", "level.falls", "history.since", "brakes.weak", "brakes.drag"}
-	firstTrailerSigns = []string{"brakes.weak", "actuator.rod_moves", "actuator.holds", "level.falls", "history.since", "brakes.drag"}
+	firstTrailerSigns = []string{"brakes.weak", "brakes.drag", "coupler.bangs", "coupler.breakaway", "coupler.lockout", "actuator.rod_moves", "coupler.travel", "actuator.holds", "level.falls", "history.since"}
 	firstClutchSigns  = []string{"clutch.releases", "clutch.slips", "pedal.sinks", "pedal.low", "pedal.springy", "level.falls", "history.since"}
 )
 
@@ -24,7 +24,7 @@ var speaksOf = []struct {
 	{"vacuum.", system.HasVacuum}, {"check_valve.", system.HasVacuum}, {"sound.rush_of_air", system.HasVacuum},
 	{"steering.", system.HasSteering}, {"modulator.", system.HasModulator}, {"codes.", system.HasCodes},
 	{"brakes.", system.HasBrakes}, {"drag.", system.HasBrakes}, {"wheel.", system.HasBrakes},
-	{"actuator.", system.HasCoupler}, {"clutch.", system.HasClutch},
+	{"actuator.", system.HasCoupler}, {"coupler.", system.HasCoupler}, {"wheels.held", system.HasCoupler}, {"clutch.", system.HasClutch},
 }
 
 // valueSpeaksOf is the same for a place that is looked at and for what happened since.

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"geminate/brake/stand"
 	"geminate/brake/system"
 )
 
@@ -35,8 +36,8 @@ func gradeOf(id string, s *system.System) (g grade, err error) {
 		return grade{[]string{"good", "plan", "now", "danger"}, []float64{1, 3, 4}, 0.35}, nil
 	case "assist.reserve_applies": // whole applies: the limit stands between one and two
 		return grade{[]string{"few", "enough"}, []float64{1.5}, 0.3}, nil
-	case "vacuum.at_hose_kpa": // idle 16–22 inHg, a shade under it for height above the sea; a gauge of class 2.5, an idle that hunts
-		return grade{[]string{"low", "normal"}, []float64{50}, 4}, nil
+	case "vacuum.at_hose_kpa": // idle 16–22 inHg at sea level, by the gate's own limit; a gauge of class 2.5, an idle that hunts
+		return grade{[]string{"low", "normal"}, []float64{stand.VacuumLeastAt(s.Ambient.AtmosphereKPA)}, 4}, nil
 	case "pedal.free_play_mm": // at the rod, against the system's own figure; by caliper
 		return grade{[]string{"none", "normal", "large"}, []float64{s.Pedal.FreePlayMM / 2, s.Pedal.FreePlayMM + 2}, 0.1}, nil
 	case "rod.gap_mm": // two depths by gauge; at rest "none" is right, so the line to preload lies a little under it

@@ -70,7 +70,10 @@ var Guides = []Guide{
 	{Test: "rod_gauge", Steps: []string{"cylinder_forward", "depth_pocket", "depth_rod", "rod_sum"}},
 	{Test: "scan", Steps: []string{"read_codes", "note_codes"}},
 	{Test: "modulator_cycle", Steps: []string{"foot_held", "cycle_valves", "watch_drop"}, Cautions: []string{"tool_leads"}},
-	{Test: "actuator_push", Steps: []string{"trailer_chocked", "push_coupler", "hold_coupler"}},
+	{Test: "coupler_look", Steps: []string{"trailer_chocked", "lever_home", "lockout_clear"}},
+	{Test: "actuator_push", Steps: []string{"trailer_chocked", "push_coupler", "hold_coupler", "comes_back"}},
+	{Test: "rod_alone", Steps: []string{"trailer_chocked", "rod_off_slide", "push_rod"}},
+	{Test: "wheels_held", Steps: []string{"trailer_chocked", "strap_coupler", "lift_safely", "turn_held"}, Cautions: []string{"stands"}},
 	{Test: "teardown", Steps: []string{"drain_unit", "cap_reservoir", "bore_light", "cups_clip"}, Cautions: []string{"glasses", "fluid_paint"}},
 }
 

@@ -22,7 +22,11 @@ type NextTest struct {
 	// Answers is what its most telling finding would change.
 	Answers []Answer `json:"answers"`
 
-	later bool // sensible only once something else is known
+	// Again: this reading is there already; taken once more, the same way, it tells whether the first was a slip.
+	Again bool `json:"again,omitempty"`
+
+	later bool    // sensible only once something else is known
+	turns float64 // chance of an answer that leaves out some of the work now proposed
 }
 
 // Answer is one outcome of a test: how likely it is, the fault that would then lead and what would
@@ -71,7 +75,7 @@ func (o *outlook) nextTests(c *Case, costs *Costs, known map[string]string) []Ne
 		if action < 0.002 && fault < 0.005 {
 			continue
 		}
-		n := NextTest{ID: t.ID, Minutes: t.Minutes, Bits: action, FaultBits: fault, BitsPerMinute: action / t.Minutes, Needs: orEmpty(t.Needs), Gates: orEmpty(t.gates(o.e.sys)),
+		n := NextTest{ID: t.ID, Minutes: t.Minutes, Again: o.again(t.ID), turns: o.turns(outcomes), Bits: action, FaultBits: fault, BitsPerMinute: action / t.Minutes, Needs: orEmpty(t.Needs), Gates: orEmpty(t.gates(o.e.sys)),
 			OpensHydraulics: t.OpensHydraulics, Answers: o.answers(&outcomes[0])}
 		n.Saves = saves - price(&n)
 		if n.later = t.When != nil && !t.When(known); n.later {
@@ -136,7 +140,7 @@ func (o *outlook) outcomes(t *Test, known map[string]string) []outcome {
 		out = append(out, x)
 	}
 	for _, id := range t.Yields {
-		if _, ok := known[id]; ok {
+		if _, ok := known[id]; ok && !(id == "pedal.sink" && o.again(t.ID)) {
 			continue
 		}
 		switch id {
@@ -177,6 +181,47 @@ func (o *outlook) outcomes(t *Test, known map[string]string) []outcome {
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].bits > out[j].bits })
 	return out
+}
+
+// again says whether a test is one whose reading is there once and may be taken a second time: the hold alone, which one slip of
+// a foot decides.
+func (o *outlook) again(test string) bool {
+	if test != "hold" || o.readings == nil {
+		return false
+	}
+	n := 0
+	for _, x := range o.readings.readings {
+		if x.finding == "pedal.sink" {
+			n++
+		}
+	}
+	return n == 1
+}
+
+// turns is the chance that what a test tells would leave out some of the work now proposed: what it would only add, Verify
+// asks for as well.
+func (o *outlook) turns(outcomes []outcome) (p float64) {
+	for _, row := range o.combine(outcomes, jointLimit) {
+		r, _ := o.best(row)
+		if o.leavesOut(&o.remedies[r]) {
+			for _, x := range row {
+				p += x
+			}
+		}
+	}
+	return p
+}
+
+// leavesOut says whether another remedy does not do all that the chosen one does.
+func (o *outlook) leavesOut(r *remedy) bool {
+	for k := range o.chosen.cures {
+		for f, does := range o.chosen.cures[k] {
+			if does && !slices.ContainsFunc(r.cures, func(also []bool) bool { return also[f] }) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 func (o *outlook) pick(like []float64) []float64 {

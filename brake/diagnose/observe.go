@@ -29,6 +29,7 @@ type observation struct {
 
 	probe  *probe
 	number float64
+	nth    int // of a reading taken again the same way: which time; 0 is the first
 }
 
 // observe turns a finding into what the engine weighs: one or more likelihoods.
@@ -202,7 +203,7 @@ func (o *observation) key() string {
 	case o.finding == "pedal.readings":
 		return o.finding
 	}
-	return o.probe.key
+	return o.probe.key + strings.Repeat(" again", o.nth)
 }
 
 // observeAll turns the findings of a case into what the engine weighs. What was given twice counts once, the later
@@ -210,10 +211,17 @@ func (o *observation) key() string {
 func observeAll(s *system.System, findings []Finding) ([]observation, error) {
 	looked := lookedAt(findings)
 	var all []observation
+	times := map[string]int{}
 	for _, f := range findings {
 		obs, err := observeWith(s, f, looked)
 		if err != nil {
 			return nil, err
+		}
+		if f.Again {
+			times[f.ID]++
+		}
+		for i := range obs {
+			obs[i].nth = times[f.ID]
 		}
 		all = append(all, obs...)
 	}

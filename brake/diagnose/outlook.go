@@ -23,9 +23,10 @@ type outlook struct {
 	cost     [][]float64 // by remedy, by hypothesis kept
 	class    []int       // by hypothesis kept: the remedy that is right for it
 	readings *read
-	// chosen is the remedy of the least expected cost over all hypotheses, not those kept alone: what is proposed, and so what
-	// every word about the proposal is of.
+	// chosen is the remedy that is proposed, over all hypotheses, not those kept alone: what every word about the proposal is of;
+	// whole is its chance to be all that is wanted and nothing more.
 	chosen *remedy
+	whole  float64
 }
 
 func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
@@ -52,13 +53,9 @@ func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
 		use[right[k]] = true
 	}
 	costs := p.expected(post)
-	least := 0
-	for r := range costs {
-		if costs[r] < costs[least] {
-			least = r
-		}
-	}
-	o.chosen = &remedies[least]
+	at := p.choose(post)
+	o.chosen, o.whole = &remedies[at], p.wholeOf(post)[at]
+	use[at] = true
 	order := make([]int, len(remedies))
 	for r := range order {
 		order[r] = r

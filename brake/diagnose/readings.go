@@ -10,7 +10,7 @@ import (
 // severitySteps, and between its answers stand straight lines no further from it than bendShare of the reading's
 // accuracy; the integral over a step takes as many points as the reading's accuracy asks for.
 const (
-	severitySteps = 64
+	severitySteps = 80
 	firstStep     = 8 // of the grid the twin is asked on to begin with
 	bendShare     = 0.1
 	outerPoints   = 17 // severities of the first of two faults; the second is integrated as a single one is

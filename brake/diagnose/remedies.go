@@ -177,6 +177,7 @@ type priced struct {
 	remedies []remedy
 	cost     [][]float64 // by remedy, by hypothesis
 	right    []int       // by hypothesis: the remedy that costs least
+	whole    [][]bool    // by remedy, by hypothesis: it is the right one, and heals all that is wrong
 }
 
 // price works the costs out once for the figures last asked with.
@@ -192,9 +193,9 @@ func (e *engine) price(c *Costs) *priced {
 		return e.priced
 	}
 	p := &priced{key: key, remedies: e.remedies(c), right: make([]int, len(e.hyps))}
-	p.cost = make([][]float64, len(p.remedies))
+	p.cost, p.whole = make([][]float64, len(p.remedies)), make([][]bool, len(p.remedies))
 	for r := range p.cost {
-		p.cost[r] = make([]float64, len(e.hyps))
+		p.cost[r], p.whole[r] = make([]float64, len(e.hyps)), make([]bool, len(e.hyps))
 		for i, h := range e.hyps {
 			p.cost[r][i] = e.cost(&p.remedies[r], h)
 			if p.cost[r][i] < p.cost[p.right[i]][i] {
@@ -202,8 +203,53 @@ func (e *engine) price(c *Costs) *priced {
 			}
 		}
 	}
+	for i, h := range e.hyps {
+		p.whole[p.right[i]][i] = e.whole(&p.remedies[p.right[i]], h)
+	}
 	e.priced = p
 	return p
+}
+
+// whole says whether a remedy heals all that is wrong in a hypothesis.
+func (e *engine) whole(r *remedy, h hypothesis) bool {
+	return !slices.ContainsFunc(h, func(f int) bool { return !e.heals(r, h, f) })
+}
+
+// wholeOf is each remedy's chance to be whole.
+func (p *priced) wholeOf(post []float64) []float64 {
+	out := make([]float64, len(p.remedies))
+	for i, x := range post {
+		if x < 1e-7 {
+			continue
+		}
+		for r := range p.whole {
+			if p.whole[r][i] {
+				out[r] += x
+			}
+		}
+	}
+	return out
+}
+
+// choose is the remedy that is proposed: the one that costs least, unless it is likelier needless or not enough than not and
+// another is likelier than not all that is wanted. What an unlikely fault would cost orders tests; it buys no second unit.
+func (p *priced) choose(post []float64) int {
+	costs, least := p.expected(post), 0
+	for r := range costs {
+		if costs[r] < costs[least] {
+			least = r
+		}
+	}
+	whole, likeliest := p.wholeOf(post), 0
+	for r := range whole {
+		if whole[r] > whole[likeliest] || whole[r] == whole[likeliest] && costs[r] < costs[likeliest] {
+			likeliest = r
+		}
+	}
+	if whole[least] < evenChance && whole[likeliest] >= evenChance {
+		return likeliest
+	}
+	return least
 }
 
 // expected is each remedy's expected cost.
@@ -240,7 +286,7 @@ type Action struct {
 	// Best is the best action even then.
 	Best         string  `json:"best"`
 	ExpectedCost float64 `json:"expected_cost"`
-	// Chance is the chance that it is right: nothing of it needless, and nothing that belongs before it left out.
+	// Chance is the chance that it is whole: it puts right all that is wrong, and nothing of it is needless.
 	Chance float64 `json:"chance"`
 	// Price is its own minutes and parts, and Minutes the hands' part of it.
 	Price   float64 `json:"price"`
@@ -334,16 +380,22 @@ func (r *remedy) outward(e *engine, marginals []float64, cost float64) ActionCos
 	return out
 }
 
-// ranked lists the remedies by expected cost; of several with the same first action only the best.
+// ranked lists the remedies: the one proposed, then the others by expected cost; of several with the same first action only the
+// best.
 func (e *engine) ranked(p *priced, post []float64) []ActionCost {
 	marginals := e.marginals(post)
-	all := make([]ActionCost, len(p.remedies))
-	for i, x := range p.expected(post) {
-		all[i] = p.remedies[i].outward(e, marginals, x)
+	chosen := p.choose(post)
+	all := make([]ActionCost, 0, len(p.remedies))
+	costs := p.expected(post)
+	for i, x := range costs {
+		if i != chosen {
+			all = append(all, p.remedies[i].outward(e, marginals, x))
+		}
 	}
 	sort.SliceStable(all, func(i, j int) bool { return all[i].ExpectedCost < all[j].ExpectedCost })
-	out := all[:0]
-	seen := map[string]bool{}
+	first := p.remedies[chosen].outward(e, marginals, costs[chosen])
+	out := []ActionCost{first}
+	seen := map[string]bool{first.ID: true}
 	for _, a := range all {
 		if !seen[a.ID] {
 			seen[a.ID] = true

@@ -137,7 +137,7 @@ func TestNumbersFallIntoTheirBins(t *testing.T) {
 	assert.Error(t, err)
 }
 
-// A cheaper shop keeps testing longer; with everything free to redo, nothing is worth testing.
+// A dearer mistake keeps testing longer; with everything free to redo, no test is worth its price, and only the rules ask for one.
 func TestCostsMoveTheDecision(t *testing.T) {
 	c := caseOf(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"))
 	dear, free := DefaultCosts(), DefaultCosts()
@@ -149,9 +149,10 @@ func TestCostsMoveTheDecision(t *testing.T) {
 	r, err := Run(c, dear)
 	require.NoError(t, err)
 	assert.False(t, r.Action.Settled)
+	assert.Equal(t, BeforeSaves, r.FirstWhy)
 	r, err = Run(c, free)
 	require.NoError(t, err)
-	assert.True(t, r.Action.Settled)
+	assert.NotEqual(t, BeforeSaves, r.FirstWhy)
 	assert.Zero(t, r.Action.ExpectedCost)
 }
 

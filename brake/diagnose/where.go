@@ -25,12 +25,12 @@ var Wheres = []Where{WhereOwner, WhereSeatOff, WhereSeatOn, WhereHood, WhereWhee
 
 // metAt is where each sign is met. Common practice, no source.
 var metAt = map[Where][]string{
-	WhereOwner:   {"brakes.weak", "brakes.drag", "pedal.soft_when_hot", "history.since", "history.bled", "level.falls", "steering.heavy", "clutch.releases", "clutch.slips"},
+	WhereOwner:   {"brakes.weak", "brakes.drag", "pedal.soft_when_hot", "history.since", "history.bled", "level.falls", "steering.heavy", "clutch.releases", "clutch.slips", "coupler.bangs"},
 	WhereSeatOff: {"pedal.sinks", "pedal.low", "pedal.springy", "pedal.to_floor", "pedal.pumps_up", "pedal.dead_first_travel", "pedal.sink", "assist.reserve_applies", "check_valve.holds"},
 	WhereSeatOn:  {"pedal.hard", "assist.pedal_falls_on_start", "assist.loaded_hold", "sound.rush_of_air", "steering.groan", "modulator.pedal_drops"},
 	WhereHood: {"wet.at", "looked.at", "leak.seen", "wet.fluid", "fluid.level", "fluid.colour", "fluid.debris", "rubber.swollen", "paint.peeling_on_booster", "reservoir.spurts",
-		"steering.foam", "unit.is_right", "drag.released_by"},
-	WhereWheels: {"wheel.check", "wheel.heat", "hose.swells", "bleeder.bubbles", "pressure.at_bleeder", "pressure.before_hose", "actuator.rod_moves", "actuator.holds"},
+		"steering.foam", "unit.is_right", "drag.released_by", "coupler.breakaway", "coupler.lockout", "actuator.rod_moves", "coupler.travel", "actuator.holds", "actuator.rod_alone"},
+	WhereWheels: {"wheel.check", "wheel.heat", "hose.swells", "bleeder.bubbles", "pressure.at_bleeder", "pressure.before_hose", "wheels.held"},
 	WhereTool: {"pedal.readings", "pressure.gauge", "fluid.water_percent", "pedal.free_play_mm", "rod.gap_mm", "vacuum.at_hose_kpa", "vacuum.hose_pinched", "steering.pump_pressure",
 		"pressure.at_port", "ports_plugged.pedal", "codes.present"},
 	WhereBench: {"teardown.bore"},

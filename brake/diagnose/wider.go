@@ -43,7 +43,9 @@ const (
 // taken as done well, what the diagnosis found is carried on, and what Verify has read since is counted in. Each look is
 // reckoned as if those before it had found nothing. The value of information is that of the diagnosis, its own best action
 // being to let the vehicle go (how-it-computes, section 10).
-func Wider(c *Case, acts, at []string, now []Finding, costs *Costs) ([]Look, error) {
+//
+// own are the tests that the gate asks for anyway: they are reckoned with, and are none of the looks.
+func Wider(c *Case, acts, at []string, now []Finding, costs *Costs, own ...string) ([]Look, error) {
 	e := engineFor(c.System, c.Experience)
 	b, err := e.weigh(c)
 	if err != nil {
@@ -75,7 +77,7 @@ func Wider(c *Case, acts, at []string, now []Finding, costs *Costs) ([]Look, err
 	costs = &last
 	p := e.price(costs)
 	out := []Look{}
-	for len(out) < lookMost {
+	for n := 0; len(out) < lookMost && n < lookMost+len(own); n++ {
 		if !normalise(w) || !normalise(believed) {
 			break
 		}
@@ -84,7 +86,9 @@ func Wider(c *Case, acts, at []string, now []Finding, costs *Costs) ([]Look, err
 		if l == nil {
 			break
 		}
-		out = append(out, *l)
+		if !slices.Contains(own, l.Test) {
+			out = append(out, *l)
+		}
 		for x := range telling { // it finds nothing: then what is next
 			value, like := o.calmOf(&telling[x])
 			known[telling[x].finding] = value

@@ -62,6 +62,8 @@ type FindingMade struct {
 	Finding string          `json:"finding"`
 	Value   json.RawMessage `json:"value,omitempty"`
 	Sure    *bool           `json:"sure,omitempty"`
+	// Again: the same reading, taken a second time in the same way; what was read before is kept beside it.
+	Again bool `json:"again,omitempty"`
 	// Witness is who had the second look.
 	Witness string `json:"witness,omitempty"`
 	// Base is the head of the log whoever read it had seen: work by others that came after it is not what was read.
@@ -142,8 +144,13 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 		return
 	}
 	after := f.Phase == PhaseDiagnose && j.afterWork(f.Finding, e.place)
+	var earlier []json.RawMessage
+	if was, read := at[f.Finding]; read && f.Again && f.Phase == PhaseDiagnose {
+		earlier = append(slices.Clone(was.Earlier), was.Value)
+		earlier = earlier[max(0, len(earlier)-earlierKept):]
+	}
 	j.tested(f.Finding, f.Value, e)
-	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.place, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: max(e.Base, f.Base), Arrived: e.Seq, AfterWork: after, Witness: strings.TrimSpace(f.Witness), Measured: f.Measured, On: j.unitsOnNow()}
+	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.place, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: max(e.Base, f.Base), Arrived: e.Seq, AfterWork: after, Witness: strings.TrimSpace(f.Witness), Measured: f.Measured, On: j.unitsOnNow(), Earlier: earlier}
 	if ev := stand.EvidenceOf(f.Finding); ev != nil && ev.EngineRuns != nil && ev.EngineRuns(f.Value) {
 		j.account().EngineRan(e.when())
 	}
@@ -151,6 +158,9 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 		j.account().Took(verify.TakesS(f.Finding, f.Value))
 	}
 }
+
+// earlierKept is how many earlier readings of one kind count beside the last.
+const earlierKept = 2
 
 // readsKept bounds what an endless log adds up to.
 const readsKept = 20

@@ -270,6 +270,10 @@ func (j *Job) caseAndLeftOut() (*diagnose.Case, []string) {
 			leftOut = append(leftOut, id)
 			continue
 		}
+		for i, v := range j.State.Findings[PhaseDiagnose][id].Earlier {
+			c.Findings = append(c.Findings, diagnose.Finding{ID: id, Value: v, Sure: f.Sure, Again: i > 0})
+			f.Again = true
+		}
 		c.Findings = append(c.Findings, f)
 	}
 	return c, leftOut

@@ -53,15 +53,16 @@ func (j *Job) looks(g *verify.Gate) Looks {
 		return out
 	}
 	costs := j.Costs()
-	worth, err := diagnose.Wider(c, match.ActsOf(j.scope()), nil, j.readSince(c, g), &costs)
-	if err != nil {
-		return out
+	var asked []string
+	for _, r := range required {
+		if slices.ContainsFunc(g.Items, func(i verify.Item) bool { return i.ID == r.Item }) {
+			asked = append(asked, r.Test)
+		}
 	}
-	out.Worth = slices.DeleteFunc(worth, func(l diagnose.Look) bool {
-		return slices.ContainsFunc(required, func(r covered) bool {
-			return r.Test == l.Test && slices.ContainsFunc(g.Items, func(i verify.Item) bool { return i.ID == r.Item })
-		})
-	})
+	worth, err := diagnose.Wider(c, match.ActsOf(j.scope()), nil, j.readSince(c, g), &costs, asked...)
+	if err == nil {
+		out.Worth = worth
+	}
 	return out
 }
 

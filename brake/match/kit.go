@@ -67,9 +67,9 @@ func ActsOf(scope Scope) []string {
 	case BleedOnly:
 		return []string{"bleed", "change_fluid"}
 	case Elsewhere:
-		return []string{"repair_wheel", "set_rod", "repair_supply"}
+		return []string{"repair_wheel", "set_rod", "repair_supply", "free_coupler"}
 	case ElsewhereOpened:
-		return []string{"repair_wheel", "set_rod", "repair_supply", "repair_line", "bleed", "change_fluid"}
+		return []string{"repair_wheel", "set_rod", "repair_supply", "free_coupler", "repair_line", "repair_modulator", "bleed", "change_fluid"}
 	}
 	return nil
 }
@@ -89,9 +89,9 @@ func ScopeOf(s *system.System, acts []string, opens bool) Scope {
 			cylinder, booster = true, true
 		case "bleed", "change_fluid":
 			bleed = true
-		case "repair_line":
+		case "repair_line", "repair_modulator":
 			elsewhere, opens = true, true
-		case "repair_wheel", "set_rod", "repair_supply":
+		case "repair_wheel", "set_rod", "repair_supply", "free_coupler":
 			elsewhere = true
 		}
 	}

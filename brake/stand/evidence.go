@@ -14,6 +14,8 @@ type Evidence struct {
 	Everything bool
 	// Against says whether a value speaks against a release; nil where it is judged elsewhere or says nothing of it.
 	Against func(json.RawMessage) bool
+	// ByAir: its figure is a difference to the air around; its limit is said for sea level and goes with it.
+	ByAir bool
 	// Judged: the gate has a rule of its own for it.
 	Judged bool
 	// LeastS is the least time it takes, s, beside what its own value tells. Assumption.
@@ -225,11 +227,31 @@ func runs(json.RawMessage) bool { return true }
 
 // Limits of what may be found on a vehicle that goes out. Common practice, no source, but for the free play (assumption).
 const (
-	VacuumLeastKPA    = 50.0 // at the hose, idling: 16 inHg and more is usual, less than 15 is none
+	VacuumLeastKPA    = 50.0 // at the hose, idling, at sea level: 16 inHg and more is usual, less than 15 is none
 	WaterMostPercent  = 3.0  // change now
 	FreePlayLeastMM   = 0.1
 	RodLeast, RodMost = -0.005, 0.505 // mm: a depth gauge's last place either side of 0 to 0.5
 )
+
+// seaLevelKPA is the air around at sea level, absolute. ISO 2533, standard atmosphere; from memory.
+const seaLevelKPA = 101.325
+
+// VacuumLeastAt is the least vacuum at the hose, kPa, in this air (kPa, absolute): an engine leaves the same share of the air that
+// is there, so that a difference to it falls with it (trade: about 1 kPa a hundred metres). Follows from the gas law.
+func VacuumLeastAt(airKPA float64) float64 {
+	if !(airKPA > 0) {
+		return VacuumLeastKPA
+	}
+	return VacuumLeastKPA * airKPA / seaLevelKPA
+}
+
+// Speaks says whether a value of a finding speaks against a release in this air (kPa, absolute).
+func (ev *Evidence) Speaks(raw json.RawMessage, airKPA float64) bool {
+	if !ev.ByAir {
+		return ev.Against(raw)
+	}
+	return below(VacuumLeastAt(airKPA))(raw)
+}
 
 // Evidences are all findings there are, each once.
 var Evidences = slices.Concat([]Evidence{
@@ -254,7 +276,7 @@ var Evidences = slices.Concat([]Evidence{
 	// Assist.
 	{ID: "assist.pedal_falls_on_start", Of: assist, Judged: true, LeastS: 5, EngineRuns: runs}, {ID: "assist.reserve_applies", Of: assist, Judged: true, LeastS: 5, EngineRuns: runs},
 	{ID: "assist.loaded_hold", Of: assist, Against: not("yes"), EngineRuns: runs}, {ID: "check_valve.holds", Of: assist, Against: not("yes"), EngineRuns: runs},
-	{ID: "vacuum.at_hose_kpa", Of: assist, Against: below(VacuumLeastKPA), EngineRuns: runs}, {ID: "vacuum.hose_pinched", Of: assist, Against: not("same"), EngineRuns: runs}, {ID: "sound.rush_of_air", Of: assist, Against: not("no")},
+	{ID: "vacuum.at_hose_kpa", Of: assist, Against: below(VacuumLeastKPA), ByAir: true, EngineRuns: runs}, {ID: "vacuum.hose_pinched", Of: assist, Against: not("same"), EngineRuns: runs}, {ID: "sound.rush_of_air", Of: assist, Against: not("no")},
 	{ID: "pedal.hard", Of: assist, Against: not("no")}, {ID: "steering.groan", Of: assist, Against: not("no")}, {ID: "steering.heavy", Of: assist, Against: not("no")},
 	{ID: "steering.foam", Of: assist, Against: not("no")}, {ID: "steering.pump_pressure", Of: assist, Against: is("low", "none")},
 	// Rod, drag.
@@ -267,6 +289,9 @@ var Evidences = slices.Concat([]Evidence{
 	// Trailer, clutch.
 	{ID: "check.coupler_strokes", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3}, {ID: "check.coupler_holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3},
 	{ID: "check.coupler_releases", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3}, {ID: "check.breakaway", Of: join(electrics, []Thing{ActuatorBolts, Shoe}), Judged: true, LeastS: 3},
+	{ID: "actuator.rod_alone", Of: []Thing{Cylinder, Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "coupler.lockout", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lockout_in")},
+	{ID: "coupler.breakaway", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lever_pulled")}, {ID: "coupler.bangs", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("yes")},
+	{ID: "coupler.travel", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("far", "short")}, {ID: "wheels.held", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("some_turn", "none_held")},
 	{ID: "actuator.rod_moves", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "actuator.holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("no")},
 	{ID: "check.clutch_releases", Everything: true, Judged: true, LeastS: 3},
 	// Wheels, road, somebody else's eyes.

@@ -85,7 +85,7 @@ func (in *Input) against(id string, raw json.RawMessage) bool {
 	case ev == nil:
 		return false
 	case ev.Against != nil:
-		return ev.Against(raw)
+		return ev.Speaks(raw, in.airKPA())
 	}
 	return ev.Judged && in.fails(id, raw)
 }
@@ -107,6 +107,14 @@ func (in *Input) fails(id string, raw json.RawMessage) bool {
 	return st == Failed
 }
 
+// airKPA is the air around the vehicle, absolute; 0 where no vehicle is described.
+func (in *Input) airKPA() float64 {
+	if in.System == nil {
+		return 0
+	}
+	return in.System.Ambient.AtmosphereKPA
+}
+
 // contradicts lists what was found beside the gate's own readings and speaks against them.
 func (in *Input) contradicts() []string {
 	var out []string
@@ -115,7 +123,7 @@ func (in *Input) contradicts() []string {
 		if ev.Against == nil || !told {
 			continue
 		}
-		if _, dead := in.killed(ev.ID); !dead && ev.Against(f.Value) {
+		if _, dead := in.killed(ev.ID); !dead && ev.Speaks(f.Value, in.airKPA()) {
 			out = append(out, ev.ID)
 		}
 	}

@@ -141,7 +141,7 @@ var brings = map[string][]string{
 	"check.wheels_free": {"wheel.check", "brakes.drag"}, "check.dry_joints": {"leak.seen", "level.falls"}, "pedal.sink": {"pedal.sink", "pedal.sinks"}, "pedal.readings": {"pedal.readings", "pedal.springy", "pedal.low"},
 	verify.Pump: {"pedal.pumps_up", "pedal.springy"}, verify.FirmHeight: {"pedal.low", "pedal.springy"}, "assist.pedal_falls_on_start": {"assist.pedal_falls_on_start", "pedal.hard"},
 	"assist.reserve_applies": {"assist.reserve_applies"}, "check.walking_stops": {"brakes.weak", "brakes.drag", "pedal.low"}, "check.free_play": {"pedal.free_play_mm", "rod.gap_mm"}, "check.lamps_out": {"codes.present"},
-	"check.coupler_strokes": {"actuator.rod_moves"}, "check.coupler_holds": {"actuator.rod_moves", "actuator.holds"}, "check.clutch_releases": {"pedal.low", "pedal.springy"},
+	"check.coupler_strokes": {"actuator.rod_moves", "coupler.travel"}, "check.coupler_holds": {"actuator.rod_moves", "actuator.holds"}, "check.clutch_releases": {"pedal.low", "pedal.springy"},
 }
 
 // rediagnose reads the signs on the vehicle as it stands, and takes what is proposed now.
@@ -190,8 +190,9 @@ func (t *tech) diagnose(ctx context.Context) error {
 		}
 		for _, id := range next {
 			tests++
+			again := slices.ContainsFunc(r.NextTests, func(n diagnose.NextTest) bool { return n.ID == id && n.Again })
 			for _, f := range t.test(id) {
-				if err := t.finding(f); err != nil {
+				if err := t.reading(f, again && f.ID == "pedal.sink"); err != nil {
 					return err
 				}
 			}
@@ -239,7 +240,7 @@ func (t *tech) mend(places []simulate.Part) {
 			continue
 		case where == "wheel":
 			wheels, opens = append(wheels, of), true
-		case where == "circuit":
+		case where == "circuit", where == "modulator":
 			opens = true
 		}
 		t.repairs = append(t.repairs, p)
@@ -268,6 +269,10 @@ func (t *tech) note(a *diagnose.Action, all []string) {
 			at("circuit", a.At)
 		case "repair_supply":
 			at("supply", nil)
+		case "free_coupler":
+			at("actuator", nil)
+		case "repair_modulator":
+			at("modulator", nil)
 		case "set_rod":
 			places = append(places, simulate.Rod)
 		}

@@ -134,8 +134,12 @@ func curedBy(f *diagnose.Fault, at string) []simulate.Part {
 		return []simulate.Part{simulate.Rod}
 	}
 	switch f.ID {
-	case "trailer.actuator_seized": // the coupler is one unit with its cylinder
-		return []simulate.Part{simulate.Cylinder}
+	case "trailer.actuator_seized": // freed by itself, or with the cylinder off
+		return []simulate.Part{simulate.At("actuator", ""), simulate.Cylinder}
+	case "trailer.wheels_seized", "trailer.shoes_far":
+		return []simulate.Part{simulate.At("wheel", "")}
+	case "circuit.modulator_leak":
+		return []simulate.Part{simulate.At("modulator", "")}
 	case "circuit.modulator_air":
 		return []simulate.Part{simulate.Modulator}
 	case "fluid.petroleum":
@@ -323,9 +327,11 @@ func (t *tech) tell(k job.Kind, body any, count *int) error {
 }
 
 // finding tells one of the diagnosis.
-func (t *tech) finding(f diagnose.Finding) error {
-	sure := f.Sure
-	err := t.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.ID, Value: f.Value, Sure: sure}, &t.out.Taps.Readings)
+func (t *tech) finding(f diagnose.Finding) error { return t.reading(f, false) }
+
+// reading tells a finding; again where it is the same reading taken a second time.
+func (t *tech) reading(f diagnose.Finding, again bool) error {
+	err := t.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.ID, Value: f.Value, Sure: f.Sure, Again: again}, &t.out.Taps.Readings)
 	return known(err) // a sign this system cannot have is not told
 }
 

@@ -92,7 +92,7 @@ func (v *Vehicle) history(a diagnose.ActionCost) []diagnose.Finding {
 			since = append(since, "booster_fitted")
 		case "replace_both":
 			since = append(since, "cylinder_fitted", "booster_fitted", "hydraulics_opened")
-		case "bleed", "bleed_with_routine", "repair_line", "change_fluid", "change_fluid_and_rubber":
+		case "bleed", "bleed_with_routine", "repair_line", "repair_modulator", "change_fluid", "change_fluid_and_rubber":
 			since = append(since, "hydraulics_opened")
 		}
 	}
@@ -106,7 +106,7 @@ func (v *Vehicle) history(a diagnose.ActionCost) []diagnose.Finding {
 // shownAt are the signs Verify and the drive before hand-over look at, and what passes. Besides, whatever was
 // complained of must have gone.
 var shownAt = map[string]string{"assist.pedal_falls_on_start": "yes", "assist.reserve_applies": "enough", "pedal.free_play_mm": "normal", "leak.seen": "none", "codes.present": "none",
-	"brakes.drag": "no", "brakes.weak": "no", "pedal.springy": "no", "pedal.hard": "no", "hose.swells": "no", "actuator.rod_moves": "yes", "actuator.holds": "yes"}
+	"brakes.drag": "no", "brakes.weak": "no", "pedal.springy": "no", "pedal.hard": "no", "hose.swells": "no", "actuator.rod_moves": "yes", "actuator.holds": "yes", "coupler.travel": "normal", "coupler.bangs": "no"}
 
 // verify reads the points of the release gate from the vehicle as it stands. What does not pass is read a second
 // time, as the gate asks; what fails twice is shown. It returns the readings that failed, with those that go with

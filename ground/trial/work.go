@@ -56,11 +56,14 @@ func (v *Vehicle) do(c *diagnose.Case, t *diagnose.Test) {
 		} else if list != "" {
 			id = list
 		}
-		if done[id] || (id == "wet.fluid" && !wet) || (id == "pedal.sinks" && t.ID == "hold") {
+		again := id == "pedal.sink" && t.ID == "hold" // a reading is taken a second time where it is asked for
+		if done[id] && !again || (id == "wet.fluid" && !wet) || (id == "pedal.sinks" && t.ID == "hold") {
 			continue
 		}
+		f := v.finding(id)
+		f.Again = done[id]
 		done[id] = true
-		c.Findings = append(c.Findings, v.finding(id))
+		c.Findings = append(c.Findings, f)
 	}
 }
 

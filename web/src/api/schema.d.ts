@@ -1904,6 +1904,8 @@ export interface components {
             /** Format: double */
             without: number;
         };
+        /** @enum {string} */
+        DiagnoseBefore: "unit" | "again" | "quick" | "doubt" | "saves";
         DiagnoseCarry: {
             at?: string;
             fault: string;
@@ -1958,6 +1960,7 @@ export interface components {
             value: number;
         };
         DiagnoseFinding: {
+            again?: boolean;
             id: string;
             sure?: boolean | null;
             value: components["schemas"]["ServerAnyJSON"];
@@ -1994,6 +1997,7 @@ export interface components {
             notes: string[];
         };
         DiagnoseNextTest: {
+            again?: boolean;
             answers: components["schemas"]["DiagnoseAnswer"][];
             /** Format: double */
             bits: number;
@@ -2052,6 +2056,7 @@ export interface components {
             carries: components["schemas"]["DiagnoseCarry"][];
             contradictions: components["schemas"]["DiagnoseContradiction"][];
             faults: components["schemas"]["DiagnoseRanked"][];
+            first_why?: components["schemas"]["DiagnoseBefore"];
             /** Format: double */
             healthy: number;
             next_tests: components["schemas"]["DiagnoseNextTest"][];
@@ -2521,6 +2526,7 @@ export interface components {
             to_cm3?: number;
         };
         JobFindingMade: {
+            again?: boolean;
             /** Format: int64 */
             base?: number;
             finding: string;
@@ -2567,6 +2573,7 @@ export interface components {
             base?: number;
             by: string;
             by_id?: string;
+            earlier?: components["schemas"]["ServerAnyJSON"][];
             id: string;
             measured?: components["schemas"]["JobMeasured"];
             on?: components["schemas"]["StandPair"];

@@ -32,7 +32,7 @@ function spec(path: string, key = path): FieldSpec {
 }
 
 const groups: Record<string, string[]> = {
-  vehicle: ['vehicle.mass_kg', 'vehicle.tire_radius_mm', 'ambient.temperature_c'],
+  vehicle: ['vehicle.mass_kg', 'vehicle.tire_radius_mm', 'ambient.temperature_c', 'ambient.atmosphere_kpa'],
   pedal: ['pedal.ratio', 'pedal.free_play_mm', 'pedal.floor_mm', 'pushrod_gap_mm'],
   actuator: ['actuator.ratio', 'actuator.cut_in_n', 'actuator.floor_mm'],
   booster: [

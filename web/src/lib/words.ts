@@ -129,3 +129,7 @@ export function waitsFor(status: { waits_for: string; waits_what: string }): str
   if (status.waits_for === 'waits.check' && has('finding.' + what)) return t('finding.' + what)
   return t(status.waits_for, { what })
 }
+
+/** A test's name; said so where it is a reading taken a second time. */
+export const testName = (id: string, again = false) =>
+  again ? t('ui.once_more', { test: t('test.' + id) }) : t('test.' + id)

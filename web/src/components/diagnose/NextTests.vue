@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import { has, t } from '@/lib/words'
+import { has, t, testName } from '@/lib/words'
 
 /** The tests worth doing now, the best first, with why and what each answer would change. */
 defineProps<{ tests: Schemas['DiagnoseNextTest'][]; current: string | null }>()
@@ -26,7 +26,7 @@ function answer(a: Schemas['DiagnoseAnswer']): string {
     <li v-for="(n, i) in tests.slice(0, 3)" :key="n.id" :class="{ first: i === 0 }">
       <div class="row spread">
         <div>
-          <strong>{{ t('test.' + n.id) }}</strong>
+          <strong>{{ testName(n.id, n.again) }}</strong>
           <span class="small"> {{ t('ui.minutes', { n: n.minutes }) }}</span>
         </div>
         <button
@@ -41,7 +41,7 @@ function answer(a: Schemas['DiagnoseAnswer']): string {
           {{ t('ui.do_test') }}
         </button>
       </div>
-      <p class="small">{{ t('test_how.' + n.id) }}</p>
+      <p class="small">{{ n.again ? t('ui.again_why') : t('test_how.' + n.id) }}</p>
       <p v-for="g in n.gates" :key="g" class="caution">{{ t('gate_step.' + g) }}.</p>
       <p v-if="n.opens_hydraulics" class="caution">{{ t('ui.opens') }}</p>
       <p v-if="n.needs.length" class="small">{{ t('ui.needs') }} {{ n.needs.map((x) => t('tool.' + x)).join(', ') }}</p>

@@ -19,7 +19,7 @@ import { useWhatIf } from '@/lib/whatif'
 import { takenFor } from '@/lib/figures'
 import { findingsOf } from '@/lib/findings'
 import { useStation } from '@/lib/station'
-import { t, wheels } from '@/lib/words'
+import { t, testName, wheels } from '@/lib/words'
 import { useJob } from '@/stores/job'
 import { useSession } from '@/stores/session'
 
@@ -44,18 +44,30 @@ function find(id: string, value: unknown, sure = known.value[id]?.sure ?? true) 
   store.send('finding', {
     phase: 'diagnose',
     finding: id,
-    ...(value === null ? {} : { value: value as never, ...(sure ? {} : { sure: false }), ...takenFor(id, value) }),
+    ...(value === null
+      ? {}
+      : {
+          value: value as never,
+          ...(sure ? {} : { sure: false }),
+          ...(again.value && id === 'pedal.sink' ? { again: true } : {}),
+          ...takenFor(id, value),
+        }),
   })
 }
+/** Whether the test in hand is a reading taken a second time: the first is kept beside it. */
+const again = ref(false)
+const offers = (id: string | null) => view.value?.result.next_tests.find((n) => n.id === id)
 const signs = ref<HTMLElement | null>(null)
 async function start(id: string) {
   test.value = test.value === id ? null : id
+  again.value = offers(test.value)?.again ?? false
   await nextTick()
   if (test.value) signs.value?.scrollIntoView({ block: 'start', behavior: 'smooth' })
 }
 // A test that has told all it can closes by itself; the next one stands above.
 watch(view, (v) => {
-  if (test.value && v && !v.result.next_tests.some((n) => n.id === test.value)) test.value = null
+  const n = offers(test.value)
+  if (test.value && v && (!n || (n.again && !again.value))) test.value = null
 })
 const action = computed(() => view.value?.result.action)
 const suspects = computed(() =>
@@ -77,7 +89,7 @@ const offered = computed(() => {
   <div class="order">
     <section ref="signs" class="field signs">
       <header>
-        <h2>{{ test ? t('test.' + test) : t('ui.findings') }}</h2>
+        <h2>{{ test ? testName(test, again) : t('ui.findings') }}</h2>
         <button v-if="test" type="button" class="tap" data-testid="back-findings" @click="test = null">
           {{ t('ui.back_findings') }}
         </button>
@@ -115,7 +127,12 @@ const offered = computed(() => {
     <!-- What a tap brings up has a place of its own: it pushes nothing that is tapped. -->
     <Meaning testid="dock-verdict">
       <template #line>
-        <template v-if="view.findings_count"
+        <template v-if="view.findings_count && action.id === 'keep_testing'"
+          ><strong>{{ t('ui.keep_testing') }}</strong
+          >,
+          {{ t('ui.next_is', { test: testName(view.result.test_first || view.result.next_tests[0]!.id) }) }}</template
+        >
+        <template v-else-if="view.findings_count"
           ><strong>{{ [action.best, ...(action.also ?? [])].map((x) => t('action.' + x)).join(' + ') }}</strong
           >, {{ t('ui.right_chance', { percent: Math.min(99, Math.round(100 * action.chance)) }) }}</template
         >
@@ -168,7 +185,7 @@ const offered = computed(() => {
       data-testid="dock-test"
       @click="start(view.result.test_first)"
     >
-      {{ t('ui.next_is', { test: t('test.' + view.result.test_first) }) }}
+      {{ t('ui.next_is', { test: testName(view.result.test_first, offers(view.result.test_first)?.again) }) }}
     </button>
     <RouterLink class="tap" :class="{ main: action.settled }" :to="{ name: 'match' }" data-testid="to-match">{{
       t('ui.go_match')
