@@ -35,7 +35,7 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[bleed.Outcome]():       {bleed.NothingYet, bleed.OpeningDone, bleed.OpeningGone},
 	reflect.TypeFor[bleed.Purpose]():       {bleed.NoPurpose, bleed.ForExchange, bleed.ForAir, bleed.ForBoth},
 	reflect.TypeFor[bleed.Who]():           {bleed.Nobody, bleed.AtBleeder, bleed.InSeat},
-	reflect.TypeFor[diagnose.Before]():     {diagnose.BeforeUnit, diagnose.BeforeAgain, diagnose.BeforeQuick, diagnose.BeforeDoubt, diagnose.BeforeSaves},
+	reflect.TypeFor[diagnose.Before]():     {diagnose.BeforeUnit, diagnose.BeforeAgain, diagnose.BeforeQuick, diagnose.BeforeDoubt, diagnose.BeforeHabit, diagnose.BeforeSaves},
 	reflect.TypeFor[diagnose.Origin]():     {diagnose.Named, diagnose.Follows, diagnose.Guess, diagnose.Twin},
 	reflect.TypeFor[diagnose.PartCause]():  {diagnose.CauseNone, diagnose.CauseUse, diagnose.CauseWater, diagnose.CausePetroleum, diagnose.CauseDirt, diagnose.CauseAge, diagnose.CauseLeftOut, diagnose.CauseWrongPart},
 	reflect.TypeFor[diagnose.PartState]():  {diagnose.PartSound, diagnose.PartWorn, diagnose.PartCorroded, diagnose.PartSwollen, diagnose.PartScored, diagnose.PartHardened, diagnose.PartMissing, diagnose.PartNotThis, diagnose.PartDamaged},

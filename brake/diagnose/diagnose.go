@@ -85,6 +85,9 @@ func Run(c *Case, costs Costs) (*Result, error) {
 			r.FirstWhy = why
 		}
 	}
+	if err := r.withoutHabit(c, costs); err != nil {
+		return nil, err
+	}
 	r.OnTheWay = onTheWay(r.NextTests, r.Action.Settled)
 	r.RestsOn = b.restsOn(remedies, marginals, best.ID)
 	r.Unexplained = b.unexplained(post, append([]string{best.ID}, best.Also...), r.Action.At)
@@ -92,6 +95,22 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	r.Carries = carriers(r.Faults)
 	r.WheelWork, err = wheelWork(c, &r.Action, r.Faults)
 	return r, err
+}
+
+// withoutHabit asks the table where a shop's own experience has settled a case: what a shop is used to finding orders what is
+// believed, it spares no test that the table would ask for. A shop that has always written one thing is not proof of it.
+func (r *Result) withoutHabit(c *Case, costs Costs) error {
+	if !r.Action.Settled || c.Experience == nil {
+		return nil
+	}
+	plain := *c
+	plain.Experience = nil
+	table, err := Run(&plain, costs)
+	if err != nil || table.TestFirst == "" {
+		return err
+	}
+	r.Action.Settled, r.TestFirst, r.FirstWhy, r.NextTests = false, table.TestFirst, BeforeHabit, table.NextTests
+	return nil
 }
 
 // body is the evidence of one case, weighed.
@@ -197,7 +216,7 @@ func (b *body) restsOn(remedies *priced, marginals []float64, action string) []R
 		done[id] = true
 		post := b.posterior(id)
 		m := b.e.marginals(post)
-		r := Rest{Finding: id, Action: b.e.ranked(remedies, post)[0].ID, Probability: post[0]}
+		r := Rest{Finding: id, Action: b.e.proposed(remedies, post), Probability: post[0]}
 		at := leading(m)
 		if at >= 0 && m[at] > post[0] {
 			r.Fault, r.At, r.Probability = b.e.faults[at].fault.ID, b.e.faults[at].at, m[at]

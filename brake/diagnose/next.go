@@ -71,11 +71,11 @@ func (o *outlook) nextTests(c *Case, costs *Costs, known map[string]string) []Ne
 			continue
 		}
 		tells[t.ID] = outcomes
-		action, fault, saves := o.joint(outcomes)
+		action, fault, saves, turns := o.joint(outcomes)
 		if action < 0.002 && fault < 0.005 {
 			continue
 		}
-		n := NextTest{ID: t.ID, Minutes: t.Minutes, Again: o.again(t.ID), turns: o.turns(outcomes), Bits: action, FaultBits: fault, BitsPerMinute: action / t.Minutes, Needs: orEmpty(t.Needs), Gates: orEmpty(t.gates(o.e.sys)),
+		n := NextTest{ID: t.ID, Minutes: t.Minutes, Again: o.again(t.ID), turns: turns, Bits: action, FaultBits: fault, BitsPerMinute: action / t.Minutes, Needs: orEmpty(t.Needs), Gates: orEmpty(t.gates(o.e.sys)),
 			OpensHydraulics: t.OpensHydraulics, Answers: o.answers(&outcomes[0])}
 		n.Saves = saves - price(&n)
 		if n.later = t.When != nil && !t.When(known); n.later {
@@ -196,20 +196,6 @@ func (o *outlook) again(test string) bool {
 		}
 	}
 	return n == 1
-}
-
-// turns is the chance that what a test tells would leave out some of the work now proposed: what it would only add, Verify
-// asks for as well.
-func (o *outlook) turns(outcomes []outcome) (p float64) {
-	for _, row := range o.combine(outcomes, jointLimit) {
-		r, _ := o.best(row)
-		if o.leavesOut(&o.remedies[r]) {
-			for _, x := range row {
-				p += x
-			}
-		}
-	}
-	return p
 }
 
 // leavesOut says whether another remedy does not do all that the chosen one does.

@@ -27,6 +27,7 @@ type outlook struct {
 	// whole is its chance to be all that is wanted and nothing more.
 	chosen *remedy
 	whole  float64
+	drops  []bool // by remedy: it does not do all that the chosen one does
 }
 
 func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
@@ -52,9 +53,9 @@ func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
 		right[k] = p.right[i]
 		use[right[k]] = true
 	}
-	costs := p.expected(post)
-	at := p.choose(post)
-	o.chosen, o.whole = &remedies[at], p.wholeOf(post)[at]
+	costs, whole := p.expected(post), p.wholeOf(post)
+	at := choose(costs, whole)
+	o.chosen, o.whole = &remedies[at], whole[at]
 	use[at] = true
 	order := make([]int, len(remedies))
 	for r := range order {
@@ -81,6 +82,9 @@ func (e *engine) outlook(post []float64, p *priced, readings *read) *outlook {
 	}
 	for _, r := range right {
 		o.class = append(o.class, place[r])
+	}
+	for r := range o.remedies {
+		o.drops = append(o.drops, o.leavesOut(&o.remedies[r]))
 	}
 	return o
 }
@@ -167,9 +171,10 @@ func (o *outlook) ahead(tests []NextTest, outcomes map[string][]outcome, cost fu
 }
 
 // joint enumerates a test's findings together: its information in bits about the action and about the
-// fault, and by how much it lowers the expected cost of the best remedy. Where the outcomes are too many,
-// the least telling findings are left out, so that all three err to the low side.
-func (o *outlook) joint(outcomes []outcome) (action, fault, saves float64) {
+// fault, by how much it lowers the expected cost of the best remedy, and the chance of an answer that leaves out some of the work
+// now proposed (what it would only add, Verify asks for as well). Where the outcomes are too many, the least telling findings are
+// left out, so that all four err to the low side.
+func (o *outlook) joint(outcomes []outcome) (action, fault, saves, turns float64) {
 	combos := o.combine(outcomes, jointLimit)
 	prior := make([]float64, len(o.remedies))
 	for k, w := range o.w {
@@ -194,10 +199,13 @@ func (o *outlook) joint(outcomes []outcome) (action, fault, saves float64) {
 				action += x * math.Log2(x/(sum*prior[c]))
 			}
 		}
-		_, least := o.best(row)
+		at, least := o.best(row)
 		saves -= least
+		if o.drops[at] {
+			turns += sum
+		}
 	}
-	return math.Max(0, action), math.Max(0, fault), saves
+	return math.Max(0, action), math.Max(0, fault), saves, turns
 }
 
 // combine is P(hypothesis, outcome) for a test's findings taken together, up to a number of outcomes.

@@ -90,11 +90,12 @@ func TestInformationIsBounded(t *testing.T) {
 		if len(outcomes) == 0 {
 			continue
 		}
-		action, fault, saves := o.joint(outcomes)
+		action, fault, saves, turns := o.joint(outcomes)
+		require.True(t, turns >= 0 && turns <= 1+1e-9, Tests[i].ID)
 		require.True(t, action >= 0 && action <= fault+1e-9, "%s: what it tells about the action it tells about the fault", Tests[i].ID)
 		require.LessOrEqual(t, fault, entropy+1e-9, Tests[i].ID)
 		require.GreaterOrEqual(t, saves, -1e-9, "%s: knowing more never costs more, its time aside", Tests[i].ID)
-		_, first, _ := o.joint(outcomes[:1])
+		_, first, _, _ := o.joint(outcomes[:1])
 		require.GreaterOrEqual(t, fault, first-1e-9, Tests[i].ID)
 		checked++
 	}
@@ -109,16 +110,18 @@ func TestInformationIsBounded(t *testing.T) {
 
 // Source: hand. A test that settles between two equal remedies saves half the difference of being wrong.
 func TestSavingsByHand(t *testing.T) {
-	o := &outlook{hyps: []int{0, 1}, w: []float64{0.5, 0.5}, remedies: make([]remedy, 2), cost: [][]float64{{100, 500}, {500, 100}}, class: []int{0, 1}}
+	o := &outlook{hyps: []int{0, 1}, w: []float64{0.5, 0.5}, remedies: make([]remedy, 2), cost: [][]float64{{100, 500}, {500, 100}}, class: []int{0, 1}, drops: []bool{false, true}}
 	sure := outcome{values: []string{"a", "b"}, p: [][]float64{{1, 0}, {0, 1}}, bits: 1}
-	action, fault, saves := o.joint([]outcome{sure})
+	action, fault, saves, turns := o.joint([]outcome{sure})
+	assert.InDelta(t, 0.5, turns, 1e-12, "one answer in two is for the other")
 	assert.InDelta(t, 1, action, 1e-12)
 	assert.InDelta(t, 1, fault, 1e-12)
 	assert.InDelta(t, 200, saves, 1e-9, "300 on average before, 100 after")
 	half := outcome{values: []string{"a", "b"}, p: [][]float64{{0.8, 0.2}, {0.2, 0.8}}, bits: 0.3}
-	_, _, saves = o.joint([]outcome{half})
+	_, _, saves, _ = o.joint([]outcome{half})
 	assert.InDelta(t, 120, saves, 1e-9)
 	blind := outcome{values: []string{"a", "b"}, p: [][]float64{{0.5, 0.5}, {0.5, 0.5}}, bits: 0.5}
-	action, _, saves = o.joint([]outcome{blind})
+	action, _, saves, turns = o.joint([]outcome{blind})
+	assert.Zero(t, turns)
 	assert.InDelta(t, 0, action+saves, 1e-9)
 }

@@ -233,14 +233,13 @@ func (p *priced) wholeOf(post []float64) []float64 {
 
 // choose is the remedy that is proposed: the one that costs least, unless it is likelier needless or not enough than not and
 // another is likelier than not all that is wanted. What an unlikely fault would cost orders tests; it buys no second unit.
-func (p *priced) choose(post []float64) int {
-	costs, least := p.expected(post), 0
+func choose(costs, whole []float64) int {
+	least, likeliest := 0, 0
 	for r := range costs {
 		if costs[r] < costs[least] {
 			least = r
 		}
 	}
-	whole, likeliest := p.wholeOf(post), 0
 	for r := range whole {
 		if whole[r] > whole[likeliest] || whole[r] == whole[likeliest] && costs[r] < costs[likeliest] {
 			likeliest = r
@@ -380,13 +379,19 @@ func (r *remedy) outward(e *engine, marginals []float64, cost float64) ActionCos
 	return out
 }
 
+// proposed is the first action of the remedy that is proposed.
+func (e *engine) proposed(p *priced, post []float64) string {
+	at := choose(p.expected(post), p.wholeOf(post))
+	return p.remedies[at].outward(e, e.marginals(post), 0).ID
+}
+
 // ranked lists the remedies: the one proposed, then the others by expected cost; of several with the same first action only the
 // best.
 func (e *engine) ranked(p *priced, post []float64) []ActionCost {
 	marginals := e.marginals(post)
-	chosen := p.choose(post)
-	all := make([]ActionCost, 0, len(p.remedies))
 	costs := p.expected(post)
+	chosen := choose(costs, p.wholeOf(post))
+	all := make([]ActionCost, 0, len(p.remedies))
 	for i, x := range costs {
 		if i != chosen {
 			all = append(all, p.remedies[i].outward(e, marginals, x))

@@ -110,6 +110,7 @@ const (
 	BeforeAgain Before = "again" // one reading alone carries the decision
 	BeforeQuick Before = "quick" // two minutes could change what is done
 	BeforeDoubt Before = "doubt" // the unit is not yet likely enough
+	BeforeHabit Before = "habit" // only what this shop is used to finding would spare it
 	BeforeSaves Before = "saves" // it is expected to save more than it costs
 )
 

@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -112,4 +113,41 @@ func TestVacuumGoesWithTheAir(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "normal", g.bin(42))
 	assert.InDelta(t, 37, g.limits[0], 2)
+}
+
+// A shop that has always written one thing is led astray by nobody's reading: what it is used to spares no test.
+func TestHabitSettlesNothing(t *testing.T) {
+	for name, c := range map[string]struct {
+		sign, value, was string
+		at               int
+		more             []string
+	}{
+		"sinks booked as air":         {"pedal.sinks", "slow", "circuit.air", 1, nil},
+		"hard pedals booked as units": {"pedal.hard", "always", "vacuum.diaphragm_leak", 2, []string{sign1("brakes.weak", "all")}},
+	} {
+		counts := make([]int, 3)
+		counts[c.at] = 300
+		shop := &Experience{Jobs: 300, Counts: map[string]int{c.was: 300}, Signs: map[string]map[string][]int{c.sign: {c.was: counts}}}
+		x := caseOf(t, pickup, append(c.more, sign1(c.sign, c.value))...)
+		x.Experience = shop
+		r, err := Run(x, DefaultCosts())
+		require.NoError(t, err)
+		assert.False(t, r.Action.Settled, "%s: %s %.2f", name, r.Action.Best, r.Action.Chance)
+		assert.NotEmpty(t, r.TestFirst, name)
+		if c.was == "circuit.air" { // whatever else is asked, the hold comes before anything is settled
+			asked := []string{}
+			for !slices.Contains(asked, "hold") && len(asked) < 8 {
+				require.NotEmpty(t, r.TestFirst, "%v", asked)
+				asked = append(asked, r.TestFirst)
+				for _, y := range TestOf(r.TestFirst).Yields {
+					if s := findSign(y); s != nil && ListOf(y) == "" && len(numberRange) > 0 && numberRange[y].Max == 0 {
+						x.Findings = append(x.Findings, caseOf(t, pickup, sign1(y, s.Values[0])).Findings...)
+					}
+				}
+				r, err = Run(x, DefaultCosts())
+				require.NoError(t, err)
+			}
+			assert.Contains(t, asked, "hold")
+		}
+	}
 }

@@ -96,3 +96,17 @@ func TestShowsIsMoreThanASoundVehicleNowAndThen(t *testing.T) {
 		assert.Equal(t, want, Shows(c.System, caseOf(t, "car-front-rear-vacuum", raw).Findings[0]), raw)
 	}
 }
+
+// A cylinder whose rear seal leaked was changed on a vacuum booster: nobody lets it go without a look into the booster (trade).
+func TestTheBoosterIsDippedInto(t *testing.T) {
+	costs := DefaultCosts()
+	c := caseOf(t, "car-front-rear-vacuum", `{"id":"wet.at","value":["behind_cylinder"]}`, sign1("level.falls", "slowly"))
+	asks := func(acts []string, now ...string) bool {
+		looks, err := Wider(c, acts, nil, caseOf(t, "car-front-rear-vacuum", now...).Findings, &costs)
+		require.NoError(t, err)
+		return slices.ContainsFunc(looks, func(l Look) bool { return l.Test == "booster_dip" })
+	}
+	assert.True(t, asks([]string{"replace_master_cylinder"}, sign1("pedal.sinks", "no")))
+	assert.False(t, asks([]string{"replace_both"}, sign1("pedal.sinks", "no")), "a new booster has drunk nothing")
+	assert.False(t, asks([]string{"replace_master_cylinder"}, `{"id":"wet.at","value":["dry"]}`, `{"id":"looked.at","value":["inside_booster"]}`), "it was dipped into")
+}

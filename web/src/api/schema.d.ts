@@ -1905,7 +1905,7 @@ export interface components {
             without: number;
         };
         /** @enum {string} */
-        DiagnoseBefore: "unit" | "again" | "quick" | "doubt" | "saves";
+        DiagnoseBefore: "unit" | "again" | "quick" | "doubt" | "habit" | "saves";
         DiagnoseCarry: {
             at?: string;
             fault: string;
