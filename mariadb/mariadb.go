@@ -236,7 +236,7 @@ func (s *Server) prepare(ctx context.Context, install string) error {
 	if err := os.RemoveAll(fresh); err != nil {
 		return fmt.Errorf("clearing %s: %w", fresh, err)
 	}
-	args := []string{"--no-defaults", "--datadir=" + fresh, "--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--innodb-log-file-size=8M"}
+	args := []string{"--no-defaults", "--datadir=" + fresh, "--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--force", "--innodb-log-file-size=8M"} // force: a machine whose own name nothing resolves is one too
 	if os.Geteuid() == 0 {
 		args = append(args, "--user=root")
 	}
