@@ -231,8 +231,13 @@ func (p *priced) wholeOf(post []float64) []float64 {
 	return out
 }
 
+// likelier is how many times as likely to be whole another remedy must be to stand in place of the one that costs least, where
+// neither is right with one half. Assumption.
+const likelier = 2
+
 // choose is the remedy that is proposed: the one that costs least, unless it is likelier needless or not enough than not and
-// another is likelier than not all that is wanted. What an unlikely fault would cost orders tests; it buys no second unit.
+// another is all that is wanted with one half and more, or far likelier. What an unlikely fault would cost orders tests; it buys
+// no second unit.
 func choose(costs, whole []float64) int {
 	least, likeliest := 0, 0
 	for r := range costs {
@@ -245,7 +250,7 @@ func choose(costs, whole []float64) int {
 			likeliest = r
 		}
 	}
-	if whole[least] < evenChance && whole[likeliest] >= evenChance {
+	if whole[least] < evenChance && (whole[likeliest] >= evenChance || whole[likeliest] > likelier*whole[least]) {
 		return likeliest
 	}
 	return least

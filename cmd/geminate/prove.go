@@ -68,7 +68,7 @@ func proveCommand() *cobra.Command {
 	c.Flags().Float64Var(&o.Off, "off", 0.15, "how far the vehicles' likelihoods lie from the engine's")
 	c.Flags().IntVar(&o.AskJobs, "asks", 0, "jobs for each single ask, to see what it is worth")
 	c.Flags().StringVar(&page, "page", "", "write a page here instead of printing JSON")
-	c.Flags().StringVar(&keep, "keep", "", "keep every job let go unsafe in this folder")
+	c.Flags().StringVar(&keep, "keep", "", "keep every job let go unsafe, or that could not go on, in this folder")
 	c.Flags().StringVar(&show, "show", "", "step through a kept job")
 	return c
 }

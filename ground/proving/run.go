@@ -28,7 +28,7 @@ type Options struct {
 	AskJobs int
 	// Done is told as jobs end, where it is not nil.
 	Done func(done, of int) `json:"-"`
-	// Kept is given every job let go unsafe, where it is not nil.
+	// Kept is given every job let go unsafe, or that could not go on, where it is not nil.
 	Kept func(*Outcome) `json:"-"`
 }
 
@@ -116,7 +116,7 @@ func Prove(ctx context.Context, o Options) (*Report, error) {
 	reasons := map[Reason]*Reason{}
 	err := each(ctx, list, specs, func(s Spec, out *Outcome) {
 		r.add(s, out, reasons)
-		if len(out.Unsafe) > 0 && o.Kept != nil {
+		if (len(out.Unsafe) > 0 || out.DeadEnd != "") && o.Kept != nil {
 			o.Kept(out)
 		}
 	}, o.Done)

@@ -142,9 +142,17 @@ const action = {
   settled: true,
 } as unknown as Schemas['DiagnoseAction']
 
-it('the best action is the headline, settled or not, with its chance and what it costs', async () => {
+it('the likeliest work is the headline, below one half the next test is, and the work a line below it', async () => {
   const verdict = (over: object, of: object = {}) =>
-    ({ ...result, contradictions: [], wheel_work: [], test_first: '', ...of, action: { ...action, ...over } }) as never
+    ({
+      ...result,
+      contradictions: [],
+      wheel_work: [],
+      test_first: '',
+      next_tests: [],
+      ...of,
+      action: { ...action, ...over },
+    }) as never
   const w = mount(Verdict, { props: { result: verdict({}) }, global })
   expect(w.find('h2').text()).toContain('Replace the master cylinder')
   expect(w.find('[data-testid=chance]').text()).toContain('87 %')
@@ -152,10 +160,19 @@ it('the best action is the headline, settled or not, with its chance and what it
   await w.setProps({
     result: verdict({ id: 'keep_testing', settled: false, chance: 0.3 }, { test_first: 'hold' }),
   })
-  expect(w.find('h2').text()).toContain('Replace the master cylinder')
-  expect(w.find('[data-testid=settled]').text()).toContain('Not to be acted on yet')
+  expect(w.find('h2').text()).toBe('First: Hold test')
+  expect(w.find('[data-testid=chance]').text()).toContain('Replace the master cylinder')
+  expect(w.text()).not.toContain('min of work')
   await w.find('[data-testid=test-first]').trigger('click')
   expect(w.emitted('start')).toEqual([['hold']])
+  await w.setProps({
+    result: verdict(
+      { settled: false },
+      { test_first: 'hold', first_why: 'again', next_tests: [{ id: 'hold', again: true }] },
+    ),
+  })
+  expect(w.find('[data-testid=settled]').text()).toContain('Hold test, once more')
+  expect(w.find('[data-testid=settled]').text()).toContain('One reading alone decides this')
   const work = [{ at: 'LR', take_up_mm: 1.2, pedal_gain_mm: 14, at_force_n: 200, measured: false }]
   await w.setProps({
     result: verdict({ best: 'repair_wheel', at: ['LR', 'RR'] }, { wheel_work: work }),

@@ -19,8 +19,7 @@ const first = computed(() => (testId.value ? testName(testId.value, again.value)
 const why = computed(() => {
   if (props.result.contradictions.length && !props.result.test_first) return t('ui.repeat_first')
   if (!testId.value) return t('ui.no_test')
-  const w = props.result.first_why
-  return w && w !== 'saves' ? t('before.' + w) : ''
+  return t('before.' + (props.result.first_why ?? 'saves'))
 })
 const percent = computed(() => Math.min(99, Math.round(100 * a.value.chance)))
 const store = useJob()

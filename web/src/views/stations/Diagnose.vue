@@ -128,9 +128,7 @@ const offered = computed(() => {
     <Meaning testid="dock-verdict">
       <template #line>
         <template v-if="view.findings_count && action.id === 'keep_testing'"
-          ><strong>{{ t('ui.keep_testing') }}</strong
-          >,
-          {{ t('ui.next_is', { test: testName(view.result.test_first || view.result.next_tests[0]!.id) }) }}</template
+          ><strong>{{ t('ui.keep_testing') }}</strong></template
         >
         <template v-else-if="view.findings_count"
           ><strong>{{ [action.best, ...(action.also ?? [])].map((x) => t('action.' + x)).join(' + ') }}</strong
