@@ -247,7 +247,7 @@ func (t *tech) work(ctx context.Context) error {
 			}
 			return errStuck{t.why(err)}
 		}
-		if still++; t.Head > head {
+		if still++; t.Head != head { // back in the network the shop's log may be the shorter one
 			still, head = 0, t.Head
 		}
 		if still > 6 {
