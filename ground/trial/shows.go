@@ -128,7 +128,11 @@ func (v *Vehicle) finding(id string) diagnose.Finding {
 	}
 	if r, ok := numbers[id]; ok {
 		lim := r[v.shows[id]]
-		return value(math.Round(100*(lim[0]+(lim[1]-lim[0])*v.rnd.Float64())) / 100)
+		x := lim[0] + (lim[1]-lim[0])*v.rnd.Float64()
+		if id == "assist.reserve_applies" { // counted: nobody counts one and seven tenths of an apply
+			return value(math.Floor(x))
+		}
+		return value(math.Round(100*x) / 100)
 	}
 	return value(v.shows[id])
 }

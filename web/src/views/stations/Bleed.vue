@@ -24,6 +24,7 @@ import type { Measured } from '@/lib/figures'
 import { useKeys } from '@/lib/keys'
 import { useAwake } from '@/lib/ring'
 import { useBleedShown } from '@/lib/shown'
+import { useOnward } from '@/lib/onward'
 import { useStation } from '@/lib/station'
 import { useTimer } from '@/lib/timer'
 import { useUndo } from '@/lib/undo'
@@ -36,6 +37,7 @@ const store = useJob()
 const outbox = useOutbox()
 const session = useSession()
 const { view, problem } = useStation('bleed')
+const onward = useOnward('bleed')
 const shown = useBleedShown()
 const picked = ref<string | null>(null)
 const calling = ref(false)
@@ -199,8 +201,8 @@ const letGo = (e: Event) => (e.currentTarget as HTMLElement).blur()
         >
           {{ t('ui.caller') }}
         </button>
-        <RouterLink v-if="!at && !view.now" class="tap main" :to="{ name: 'replace' }">{{
-          t('ui.go_replace')
+        <RouterLink v-if="!at && !view.now" class="tap main" :to="{ name: onward }" data-testid="onward">{{
+          t('ui.go_' + onward)
         }}</RouterLink>
       </div>
       <WaterAsk v-if="!at && view.purpose !== 'air'" :view="view" phase="verify" />

@@ -16,6 +16,7 @@ import CameOff from '@/components/replace/CameOff.vue'
 import TakeBack from '@/components/replace/TakeBack.vue'
 import ToldLate from '@/components/replace/ToldLate.vue'
 import WhatIsHere from '@/components/replace/WhatIsHere.vue'
+import { useOnward } from '@/lib/onward'
 import { useReplaceShown } from '@/lib/shown'
 import { stepName } from '@/lib/plan'
 import { useStation } from '@/lib/station'
@@ -25,6 +26,7 @@ import type { EventData } from '@/stores/outbox'
 
 const store = useJob()
 const { view, problem } = useStation('replace')
+const onward = useOnward('replace')
 const shown = useReplaceShown()
 const ticks = computed(() => store.job!.state.ticks as Record<string, Schemas['JobTick'] | undefined>)
 const steps = computed(() => view.value?.plan.steps ?? [])
@@ -135,13 +137,18 @@ function takeBack(also: string[]) {
       <RouterLink
         v-if="view.plan.needs_bleeding || view.opened"
         class="tap"
-        :class="{ main: !step }"
+        :class="{ main: !step && onward === 'bleed' }"
         :to="{ name: 'bleed' }"
         >{{ t('ui.go_bleed') }}</RouterLink
       >
-      <RouterLink v-else class="tap" :class="{ main: !step }" :to="{ name: 'verify' }" data-testid="to-verify">{{
-        t('ui.go_verify')
-      }}</RouterLink>
+      <RouterLink
+        v-if="(!step && onward === 'verify') || !(view.plan.needs_bleeding || view.opened)"
+        class="tap"
+        :class="{ main: !step }"
+        :to="{ name: 'verify' }"
+        data-testid="to-verify"
+        >{{ t('ui.go_verify') }}</RouterLink
+      >
       <ParkIt :main="view.plan.put_off && !step" :proposed="view.plan.put_off ? ['bleed_put_off'] : []" />
     </div>
     <StepList
