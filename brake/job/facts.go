@@ -145,7 +145,7 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 	}
 	after := f.Phase == PhaseDiagnose && j.afterWork(f.Finding, e.place)
 	var earlier []json.RawMessage
-	if was, read := at[f.Finding]; read && f.Again && f.Phase == PhaseDiagnose {
+	if was, read := at[f.Finding]; read && f.another(was) {
 		earlier = append(slices.Clone(was.Earlier), was.Value)
 		earlier = earlier[max(0, len(earlier)-earlierKept):]
 	}
@@ -157,6 +157,16 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 	if f.Phase == PhaseVerify {
 		j.account().Took(verify.TakesS(f.Finding, f.Value))
 	}
+}
+
+// another says whether this is the reading taken once more and not the one before put right: told so, or drawn by an instrument in a
+// trace of its own.
+func (f *FindingMade) another(was Found) bool {
+	if f.Phase != PhaseDiagnose {
+		return false
+	}
+	drawn := f.Finding == "pedal.sink" && f.Measured != nil && f.Measured.Trace != "" && (was.Measured == nil || was.Measured.Trace != f.Measured.Trace)
+	return f.Again || drawn
 }
 
 // earlierKept is how many earlier readings of one kind count beside the last.

@@ -270,9 +270,12 @@ func (j *Job) caseAndLeftOut() (*diagnose.Case, []string) {
 			leftOut = append(leftOut, id)
 			continue
 		}
-		for i, v := range j.State.Findings[PhaseDiagnose][id].Earlier {
-			c.Findings = append(c.Findings, diagnose.Finding{ID: id, Value: v, Sure: f.Sure, Again: i > 0})
-			f.Again = true
+		for _, v := range j.State.Findings[PhaseDiagnose][id].Earlier {
+			was := diagnose.Finding{ID: id, Value: v, Sure: f.Sure, Again: f.Again}
+			if diagnose.CheckFinding(j.Intake.System, was) == nil {
+				c.Findings = append(c.Findings, was)
+				f.Again = true
+			}
 		}
 		c.Findings = append(c.Findings, f)
 	}
