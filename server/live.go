@@ -24,7 +24,7 @@ import (
 
 const (
 	lookEvery  = 250 * time.Millisecond // at what other servers wrote
-	hereEvery  = 3 * time.Second        // a sign of life both ways: a screen that is gone is noticed in writing to it; who listens is asked
+	hereEvery  = 2 * time.Second        // a sign of life both ways: a screen that is gone is noticed in writing to it; who listens is asked
 	liveAtOnce = 500                    // events told in one go
 	liveMost   = 400                    // streams of one server
 	liveOne    = 24                     // of them one account's, or one job's helpers': nobody takes them all
@@ -53,10 +53,10 @@ type heardAt struct {
 	at time.Time
 }
 
-// heardFor is how long such an answer stands; with hereEvery it ends every stream within five seconds of an account's end. heardMost
+// heardFor is how long such an answer stands; with hereEvery it ends every stream within three seconds of an account's end. heardMost
 // bounds how many are kept.
 const (
-	heardFor  = 2 * time.Second
+	heardFor  = time.Second
 	heardMost = 4000
 )
 

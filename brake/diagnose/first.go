@@ -24,7 +24,7 @@ var speaksOf = []struct {
 	{"vacuum.", system.HasVacuum}, {"check_valve.", system.HasVacuum}, {"sound.rush_of_air", system.HasVacuum},
 	{"steering.", system.HasSteering}, {"modulator.", system.HasModulator}, {"codes.", system.HasCodes},
 	{"brakes.", system.HasBrakes}, {"drag.", system.HasBrakes}, {"wheel.", system.HasBrakes},
-	{"actuator.", system.HasCoupler}, {"coupler.", system.HasCoupler}, {"wheels.held", system.HasCoupler}, {"clutch.", system.HasClutch},
+	{"actuator.", system.HasCoupler}, {"coupler.", system.HasCoupler}, {"clutch.", system.HasClutch},
 }
 
 // valueSpeaksOf is the same for a place that is looked at and for what happened since.

@@ -149,14 +149,14 @@ var Signs = []Sign{
 	{"actuator.rod_moves", []string{"yes", "no"}, []float64{0.985, 0.015}, rows{"trailer.actuator_seized": n(0.03, 0.97), "mc.piston_seized": f(0.1, 0.9), "trailer.lockout": f(0.45, 0.55),
 		"trailer.wheels_seized": n(0.5, 0.5), "trailer.breakaway_on": f(0.25, 0.75)}},
 	// What tells a trailer's coupler, cylinder and wheels apart: common practice, from memory; every figure an assumption.
-	{"actuator.rod_alone", []string{"yes", "no"}, []float64{0.985, 0.015}, rows{"mc.piston_seized": n(0.03, 0.97), "trailer.wheels_seized": f(0.85, 0.15)}},
+	{"coupler.rod_alone", []string{"yes", "no"}, []float64{0.985, 0.015}, rows{"mc.piston_seized": n(0.03, 0.97), "trailer.wheels_seized": f(0.85, 0.15)}},
 	{"coupler.lockout", []string{"lockout_out", "lockout_in"}, []float64{0.985, 0.015}, rows{"trailer.lockout": n(0.08, 0.92)}},
 	{"coupler.breakaway", []string{"lever_home", "lever_pulled"}, []float64{0.99, 0.01}, rows{"trailer.breakaway_on": n(0.04, 0.96)}},
 	yesNo("coupler.bangs", 0.03, rows{"trailer.damper_empty": n(0.92), "trailer.actuator_seized": n(0.5), "trailer.shoes_far": f(0.3), "circuit.air": f(0.25)}),
 	{"coupler.travel", []string{"normal", "far", "short"}, []float64{0.96, 0.025, 0.015}, rows{"trailer.shoes_far": n(0.08, 0.9, 0.02), "circuit.air": n(0.3, 0.68, 0.02), "fluid.low": n(0.25, 0.73, 0.02),
 		"circuit.line_leak": f(0.4, 0.58, 0.02), "mc.primary_cup_bypass": f(0.5, 0.48, 0.02), "trailer.wheels_seized": n(0.2, 0.02, 0.78), "trailer.actuator_seized": f(0.08, 0.02, 0.9),
 		"mc.piston_seized": f(0.1, 0.02, 0.88), "trailer.lockout": f(0.4, 0.05, 0.55), "trailer.breakaway_on": f(0.15, 0.05, 0.8), "trailer.damper_empty": g(0.8, 0.18, 0.02), "wheel.excess_clearance": g(0.7, 0.29, 0.01)}},
-	{"wheels.held", []string{"all_held", "some_turn", "none_held"}, []float64{0.97, 0.02, 0.01}, rows{"trailer.wheels_seized": n(0.03, 0.15, 0.82), "trailer.shoes_far": f(0.3, 0.4, 0.3), "trailer.lockout": n(0.1, 0.1, 0.8),
+	{"coupler.wheels_held", []string{"all_held", "some_turn", "none_held"}, []float64{0.97, 0.02, 0.01}, rows{"trailer.wheels_seized": n(0.03, 0.15, 0.82), "trailer.shoes_far": f(0.3, 0.4, 0.3), "trailer.lockout": n(0.1, 0.1, 0.8),
 		"trailer.actuator_seized": f(0.15, 0.1, 0.75), "mc.piston_seized": f(0.1, 0.15, 0.75), "mc.primary_cup_bypass": f(0.3, 0.3, 0.4), "mc.bore_corroded": f(0.4, 0.3, 0.3), "circuit.line_leak": f(0.2, 0.4, 0.4),
 		"fluid.low": f(0.2, 0.25, 0.55), "wheel.seized": n(0.1, 0.88, 0.02), "wheel.excess_clearance": f(0.35, 0.63, 0.02), "circuit.hose_blocked": f(0.4, 0.58, 0.02), "circuit.air": f(0.45, 0.3, 0.25)}},
 	// The hold test of a trailer: from memory, the figures those of a pedal that sinks.

@@ -289,9 +289,9 @@ var Evidences = slices.Concat([]Evidence{
 	// Trailer, clutch.
 	{ID: "check.coupler_strokes", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3}, {ID: "check.coupler_holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3},
 	{ID: "check.coupler_releases", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3}, {ID: "check.breakaway", Of: join(electrics, []Thing{ActuatorBolts, Shoe}), Judged: true, LeastS: 3},
-	{ID: "actuator.rod_alone", Of: []Thing{Cylinder, Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "coupler.lockout", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lockout_in")},
+	{ID: "coupler.rod_alone", Of: []Thing{Cylinder, Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "coupler.lockout", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lockout_in")},
 	{ID: "coupler.breakaway", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lever_pulled")}, {ID: "coupler.bangs", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("yes")},
-	{ID: "coupler.travel", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("far", "short")}, {ID: "wheels.held", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("some_turn", "none_held")},
+	{ID: "coupler.travel", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("far", "short")}, {ID: "coupler.wheels_held", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("some_turn", "none_held")},
 	{ID: "actuator.rod_moves", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "actuator.holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("no")},
 	{ID: "check.clutch_releases", Everything: true, Judged: true, LeastS: 3},
 	// Wheels, road, somebody else's eyes.

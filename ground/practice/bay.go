@@ -208,6 +208,12 @@ func (b *Bay) mendable() (out []string) {
 		out = append(out, "circuit:"+c.ID)
 	}
 	out = append(out, "rubber")
+	if s.IsTrailer() {
+		out = append(out, "wheel:", "actuator:") // all wheels at once; the coupler
+	}
+	if s.Modulator != nil {
+		out = append(out, "modulator:")
+	}
 	if s.Assist().Powered() {
 		out = append(out, "supply:")
 	}

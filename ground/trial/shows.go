@@ -66,6 +66,9 @@ func (v *Vehicle) applies(id string) bool {
 	if v.System.IsTrailer() {
 		return !strings.HasPrefix(id, "pedal.") && !strings.HasPrefix(id, "steering.") && !strings.HasPrefix(id, "sound.")
 	}
+	if strings.HasPrefix(id, "coupler.") {
+		return false
+	}
 	if strings.HasPrefix(id, "steering.") {
 		return v.System.Assist().Steering
 	}
@@ -170,9 +173,7 @@ func (v *Vehicle) Stands(truth []diagnose.Suspect, real *system.System) {
 	if same {
 		return
 	}
-	for i := range diagnose.Signs {
-		v.shows[diagnose.Signs[i].ID] = v.sample(diagnose.Signs[i].ID)
-	}
+	v.showAll()
 }
 
 // With gives it a source of its own for what is read of it from here on.

@@ -12,6 +12,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strings"
 
 	"geminate/brake/diagnose"
 	"geminate/brake/system"
@@ -214,8 +215,15 @@ func (v *Vehicle) become() {
 		}
 	}
 	v.real = twin.New(real)
+	v.showAll()
+}
+
+// showAll draws what every sign shows.
+func (v *Vehicle) showAll() {
 	for i := range diagnose.Signs {
-		v.shows[diagnose.Signs[i].ID] = v.sample(diagnose.Signs[i].ID)
+		if id := diagnose.Signs[i].ID; v.applies(id) || !strings.HasPrefix(id, "coupler.") {
+			v.shows[id] = v.sample(id) // a coupler's signs came later: what has none draws as before, so that a seed gives the vehicle it gave
+		}
 	}
 }
 
