@@ -57,7 +57,7 @@ var Exercises = []practice.Exercise{
 	{ID: "doing_1", Step: practice.Doing, Pattern: diagonal, Faults: []diagnose.Suspect{at("vacuum.valve_leak", "")}, Seed: 41, Teaches: practice.LearnVacuumUnit},
 	{ID: "doing_2", Step: practice.Doing, Pattern: truck, Faults: []diagnose.Suspect{at("hydraulic.housing_leak", "")}, Seed: 42, Teaches: practice.LearnPressure},
 	{ID: "doing_3", Step: practice.Doing, Pattern: hybrid, Faults: []diagnose.Suspect{at("electro.pressure_source", "")}, Seed: 43, Teaches: practice.LearnVoltage},
-	{ID: "doing_4", Step: practice.Doing, Pattern: surge, Faults: []diagnose.Suspect{at("trailer.actuator_seized", "")}, Seed: 44, Teaches: practice.LearnTrailer},
+	{ID: "doing_4", Step: practice.Doing, Pattern: surge, Faults: []diagnose.Suspect{at("mc.piston_seized", "")}, Seed: 44, Teaches: practice.LearnTrailer},
 	{ID: "doing_5", Step: practice.Doing, Pattern: hyclu, Faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, Seed: 45, Teaches: practice.LearnClutch},
 	{ID: "doing_6", Step: practice.Doing, Pattern: manual, Faults: []diagnose.Suspect{at("mc.primary_cup_bypass", "")}, Seed: 46, Teaches: practice.LearnTorque},
 	{ID: "doing_7", Step: practice.Doing, Pattern: floor, Faults: []diagnose.Suspect{at("mc.rear_seal_leak", "")}, Seed: 47, Teaches: practice.LearnPorts},

@@ -263,10 +263,10 @@ func TestThreeEndsByHand(t *testing.T) {
 	got := end(signed, begun).Ninety
 	assert.ElementsMatch(t, []practice.Line{line("joint_leaks", "bleeder:LR", "unsafe"), line("unit_loose", "cylinder", "unsafe"), line("wheel_loose", "road_wheels", "unsafe"), line("lamp_out", "sensor_plug", "comes_back")}, got)
 
-	// The engine's own way ends knowing what it was.
+	// The engine's own way ends knowing what it was among what it may be: this one shows signs of a short rod as well.
 	own := end(opened(t, "finding_2"), begun).Own
 	last := own[len(own)-1]
-	assert.Equal(t, "mc.primary_cup_bypass", last.Knew[0].ID)
+	assert.True(t, slices.ContainsFunc(last.Knew, func(k practice.Believed) bool { return k.ID == "mc.primary_cup_bypass" && k.P > 0.3 }), "%+v", last.Knew)
 	for i := range own[1:] {
 		assert.GreaterOrEqual(t, own[i+1].Minute, own[i].Minute)
 	}

@@ -48,6 +48,24 @@ describe('the job on the screen', () => {
     expect(store.job?.id).toBe('j')
   })
 
+  it('a choice is not refused by a server that is only starting', async () => {
+    const store = useJob()
+    await store.load('j')
+    for (const [status, code] of [
+      [503, 'problem.starting'],
+      [500, 'problem.server'],
+      [429, 'problem.too_many'],
+    ] as const) {
+      replies.push(() => answer(status, { code }))
+      expect(await store.saveChoices({ scope: 'bleed' } as never)).toBe(false)
+      expect(store.unreached, String(status)).toBe(true) // kept, and sent again
+    }
+    replies.push(() => answer(422, { code: 'problem.invalid' }))
+    expect(await store.saveChoices({ scope: 'bleed' } as never)).toBe(false)
+    expect(store.unreached).toBe(false)
+    expect(store.problem?.code).toBe('problem.invalid')
+  })
+
   const known = (change: object = {}) => ({ head: 1, have: 1, same: false, short: false, newer: false, ...change })
   const e = (seq: number) => ({ seq, id: `e${seq}`, kind: 'bleed_stroke' }) as never
 

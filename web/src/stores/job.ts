@@ -5,7 +5,7 @@ import { answer } from '@/core/answer'
 import { core, coreUp, NoCore, type Known, type LogEvent, type News } from '@/core/core'
 import { drafts, draftStored, type Part } from '@/lib/drafts'
 import { keepEvents, keepJob, keptJob } from '@/lib/local'
-import { useOutbox, type Event, type EventData, type Told } from './outbox'
+import { later, useOutbox, type Event, type EventData, type Told } from './outbox'
 import { useSession } from './session'
 
 export type Intake = Schemas['JobIntake']
@@ -356,9 +356,9 @@ export const useJob = defineStore('job', {
         if (!(e instanceof Refused)) throw e
         if (e.problem.code === 'problem.stale' && e.problem.current) {
           this.conflict = clashOf(part, drafts.get<typeof mine>(part, id)?.value ?? mine, e.problem)
-        } else if (part === 'choices' && e.offline) {
-          this.unreached = true
-        } else if (e.offline) {
+        } else if (part === 'choices' && later(e)) {
+          this.unreached = true // nothing was judged: a server that is just starting has not refused it
+        } else if (later(e)) {
           // It counts here already, unless the core would not take it; the outbox sends it before anything else.
           drafts.put(part, id, { base: from, value: mine, said: true })
           await this.show()

@@ -49,7 +49,7 @@ interface Broadcast {
 const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('geminate.outbox')
 
 /** Whether a call may go well another time: nothing was judged. */
-const later = (e: Refused) =>
+export const later = (e: Refused) =>
   e.offline || e.status >= 500 || [401, 429].includes(e.status) || e.problem.code === 'problem.csrf'
 
 /** How long another tab may hold the line, ms: one that was frozen with it in hand would hold it for ever. */
