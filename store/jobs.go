@@ -319,8 +319,8 @@ func (s *Store) Do(ctx context.Context, id string, audit *Audit, fn func(*job.Jo
 // DoView is Do that gives the job's view besides, as JSON, just as it is kept.
 func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*job.Job, job.Log) ([]job.Event, error)) (out *job.Job, view []byte, err error) {
 	// Read before the transaction: inside it a second connection could be waited for by all who hold one.
-	shop, err := s.Shop(ctx)
-	if err != nil {
+	var shop Shop
+	if err := s.tryAgain(ctx, func() (err error) { shop, err = s.Shop(ctx); return err }); err != nil {
 		return nil, nil, err
 	}
 	err = s.inTransaction(ctx, func(tx *gorm.DB) error {

@@ -128,7 +128,7 @@ var Tests = []Test{
 	{ID: "steering_check", Minutes: 4, Hands: 1, Yields: []string{"steering.groan", "steering.heavy", "steering.foam"}, Applies: withSteering},
 	{ID: "scan", Minutes: 6, Hands: 1, Needs: []string{"scan_tool"}, Yields: []string{"codes.present"}, Applies: needsRoutine},
 	{ID: "coupler_look", Minutes: 2, Hands: 1, Gates: []string{"wheels_chocked"}, Yields: []string{"coupler.breakaway", "coupler.lockout"}, Applies: trailerOnly},
-	{ID: "actuator_push", Minutes: 2, Hands: 1, Gates: []string{"wheels_chocked"}, Yields: []string{"actuator.rod_moves", "actuator.holds", "coupler.travel"}, Applies: trailerOnly},
+	{ID: "actuator_push", Minutes: 2, Hands: 1, Gates: []string{"wheels_chocked"}, Yields: []string{"actuator.rod_moves", "actuator.holds", "coupler.travel", "coupler.bangs"}, Applies: trailerOnly},
 	{ID: "rod_alone", Minutes: 5, Hands: 1, Gates: []string{"wheels_chocked"}, Yields: []string{"coupler.rod_alone"}, Applies: trailerOnly},
 	{ID: "wheels_held", Minutes: 12, Hands: 1, Gates: []string{"wheels_chocked"}, Yields: []string{"coupler.wheels_held"}, Applies: trailerOnly},
 	{ID: "teardown", Minutes: 40, Hands: 1, Gates: []string{gateDepressurise}, OpensHydraulics: true, Yields: []string{"teardown.bore"}},

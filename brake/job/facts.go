@@ -144,9 +144,9 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 		return
 	}
 	after := f.Phase == PhaseDiagnose && j.afterWork(f.Finding, e.place)
-	var earlier []json.RawMessage
-	if was, read := at[f.Finding]; read && f.another(was) {
-		earlier = append(slices.Clone(was.Earlier), was.Value)
+	var earlier []diagnose.Finding
+	if was, read := at[f.Finding]; read && f.another(was) && j.account().Since(f.Finding, e.place).Seq <= was.Seq {
+		earlier = append(slices.Clone(was.Earlier), diagnose.Finding{ID: was.ID, Value: was.Value, Sure: was.Sure})
 		earlier = earlier[max(0, len(earlier)-earlierKept):]
 	}
 	j.tested(f.Finding, f.Value, e)
@@ -160,7 +160,7 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 }
 
 // another says whether this is the reading taken once more and not the one before put right: told so, or drawn by an instrument in a
-// trace of its own.
+// trace of its own. Whether it is still the same vehicle, the account says.
 func (f *FindingMade) another(was Found) bool {
 	if f.Phase != PhaseDiagnose {
 		return false

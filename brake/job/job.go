@@ -270,9 +270,9 @@ func (j *Job) caseAndLeftOut() (*diagnose.Case, []string) {
 			leftOut = append(leftOut, id)
 			continue
 		}
-		for _, v := range j.State.Findings[PhaseDiagnose][id].Earlier {
-			was := diagnose.Finding{ID: id, Value: v, Sure: f.Sure, Again: f.Again}
+		for _, was := range j.State.Findings[PhaseDiagnose][id].Earlier {
 			if diagnose.CheckFinding(j.Intake.System, was) == nil {
+				was.Again = f.Again
 				c.Findings = append(c.Findings, was)
 				f.Again = true
 			}

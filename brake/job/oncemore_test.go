@@ -40,3 +40,15 @@ func TestAReadingOnceMore(t *testing.T) {
 	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sink"})
 	assert.Empty(t, values())
 }
+
+// Once work has changed what it speaks of, a reading once more is one of another vehicle: the first says nothing of it.
+func TestAReadingOnceMoreIsOfTheSameVehicle(t *testing.T) {
+	j := newJob(t, "car-front-rear-vacuum", match.CylinderOnly)
+	hold := &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":9,"seconds":60,"engine":"on"}`)}
+	j.add(t, hold)
+	j.doUntil(t, "close.fill")
+	again := *hold
+	again.Again = true
+	j.add(t, &again)
+	assert.Len(t, j.Case().Findings, 1)
+}

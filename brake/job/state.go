@@ -144,8 +144,8 @@ type Found struct {
 	Measured *Measured `json:"measured,omitempty"`
 	// On is which units the work had put on by then; nil where they were its own.
 	On *stand.Pair `json:"on,omitempty"`
-	// Earlier are the values of the same reading taken before, in the same way: the diagnosis takes them all.
-	Earlier []json.RawMessage `json:"earlier,omitempty"`
+	// Earlier are the same reading taken before, in the same way, with no work in between: the diagnosis takes them all.
+	Earlier []diagnose.Finding `json:"earlier,omitempty"`
 }
 
 // LastDone is the last thing one person counted.

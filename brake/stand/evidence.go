@@ -250,7 +250,12 @@ func (ev *Evidence) Speaks(raw json.RawMessage, airKPA float64) bool {
 	if !ev.ByAir {
 		return ev.Against(raw)
 	}
-	return below(VacuumLeastAt(airKPA))(raw)
+	var v float64
+	if !(airKPA > 0) || json.Unmarshal(raw, &v) != nil {
+		return ev.Against(raw)
+	}
+	atSea, err := json.Marshal(v * seaLevelKPA / airKPA)
+	return err != nil || ev.Against(atSea)
 }
 
 // Evidences are all findings there are, each once.

@@ -181,3 +181,15 @@ func TestWhatOpensTheHydraulics(t *testing.T) {
 	a.Do("strip.sensor_plug", at(1), Pair{}, true)
 	assert.False(t, a.Opened())
 }
+
+// Trade: 50 kPa at the sea is 35 to 40 at 2 500 m. The gate's limit goes with the air around; a share of water does not.
+func TestALimitThatGoesWithTheAir(t *testing.T) {
+	hose, water := EvidenceOf("vacuum.at_hose_kpa"), EvidenceOf("fluid.water_percent")
+	const high = 75 // kPa at 2 500 m; ISO 2533, from memory
+	assert.True(t, hose.Speaks(json.RawMessage("42"), seaLevelKPA))
+	assert.False(t, hose.Speaks(json.RawMessage("42"), high))
+	assert.True(t, hose.Speaks(json.RawMessage("34"), high))
+	assert.True(t, hose.Speaks(json.RawMessage("49"), 0), "no vehicle described: as at the sea")
+	assert.InDelta(t, 37, VacuumLeastAt(high), 2)
+	assert.True(t, water.Speaks(json.RawMessage("3"), high))
+}

@@ -209,7 +209,7 @@ func (b *Bay) mendable() (out []string) {
 	}
 	out = append(out, "rubber")
 	if s.IsTrailer() {
-		out = append(out, "wheel:", "actuator:") // all wheels at once; the coupler
+		out = append(out, "wheels:", "coupler:")
 	}
 	if s.Modulator != nil {
 		out = append(out, "modulator:")

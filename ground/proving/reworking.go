@@ -238,6 +238,11 @@ func (t *tech) mend(places []simulate.Part) {
 		case p == simulate.Rubber:
 			t.v.Repair(p)
 			continue
+		case where == "wheels":
+			for _, w := range t.Intake.System.Wheels {
+				wheels = append(wheels, w.ID)
+			}
+			opens = true
 		case where == "wheel":
 			wheels, opens = append(wheels, of), true
 		case where == "circuit", where == "modulator":
@@ -255,6 +260,9 @@ func (t *tech) note(a *diagnose.Action, all []string) {
 	places := []simulate.Part{}
 	for _, id := range all {
 		at := func(p simulate.Part, list []string) {
+			if len(list) == 0 && p == "wheel" { // at no wheel by name: at all of them
+				p = "wheels"
+			}
 			if len(list) == 0 {
 				places = append(places, simulate.At(p, ""))
 			}
@@ -270,7 +278,7 @@ func (t *tech) note(a *diagnose.Action, all []string) {
 		case "repair_supply":
 			at("supply", nil)
 		case "free_coupler":
-			at("actuator", nil)
+			at("coupler", nil)
 		case "repair_modulator":
 			at("modulator", nil)
 		case "set_rod":

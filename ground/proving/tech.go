@@ -132,12 +132,16 @@ func curedBy(f *diagnose.Fault, at string) []simulate.Part {
 		return []simulate.Part{simulate.Booster}
 	case "rod":
 		return []simulate.Part{simulate.Rod}
+	case "actuator":
+		if f.ID != "trailer.actuator_seized" {
+			return []simulate.Part{simulate.At("coupler", "")}
+		}
 	}
 	switch f.ID {
 	case "trailer.actuator_seized": // freed by itself, or with the cylinder off
-		return []simulate.Part{simulate.At("actuator", ""), simulate.Cylinder}
+		return []simulate.Part{simulate.At("coupler", ""), simulate.Cylinder}
 	case "trailer.wheels_seized", "trailer.shoes_far":
-		return []simulate.Part{simulate.At("wheel", "")}
+		return []simulate.Part{simulate.At("wheels", "")}
 	case "circuit.modulator_leak":
 		return []simulate.Part{simulate.At("modulator", "")}
 	case "circuit.modulator_air":

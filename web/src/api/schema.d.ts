@@ -2573,7 +2573,7 @@ export interface components {
             base?: number;
             by: string;
             by_id?: string;
-            earlier?: components["schemas"]["ServerAnyJSON"][];
+            earlier?: components["schemas"]["DiagnoseFinding"][];
             id: string;
             measured?: components["schemas"]["JobMeasured"];
             on?: components["schemas"]["StandPair"];
