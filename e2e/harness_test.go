@@ -66,7 +66,7 @@ func setUp(m *testing.M) int {
 	}
 	// Most of a browser test is waiting: two cores bear more than two of them.
 	if f := flag.Lookup("test.parallel"); f != nil && f.Value.String() == strconv.Itoa(runtime.GOMAXPROCS(0)) {
-		if err := f.Value.Set(strconv.Itoa(runtime.GOMAXPROCS(0) * 3 / 2)); err != nil {
+		if err := f.Value.Set(strconv.Itoa(2 * runtime.GOMAXPROCS(0))); err != nil {
 			fmt.Fprintln(os.Stderr, err)
 			return 1
 		}

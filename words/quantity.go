@@ -15,6 +15,7 @@ var bySuffix = []struct{ suffix, core, metric, us string }{
 	{"_cm3", "cm³", "cm³", "fl oz"},
 	{"_mpa", "MPa", "MPa", "psi"},
 	{"_kpa", "kPa", "kPa", "inHg"},
+	{"_mm_s", "mm/s", "mm/s", "in/s"},
 	{"_mm", "mm", "mm", "in"},
 	{"_nm", "N·m", "N·m", "ft·lbf"},
 	{"_mps2", "m/s²", "m/s²", "ft/s²"},
@@ -33,11 +34,7 @@ func (b *Book) Quantity(value float64, core, metric, us, pref string) string {
 		if err != nil {
 			return b.trim(value, 2)
 		}
-		decimals := u.Decimals
-		if decimals > 0 && decimals < 3 && v != 0 && math.Abs(v) < 1 {
-			decimals++ // a gap of 0.25 mm is not 0.3
-		}
-		return b.trim(v, decimals) + " " + to
+		return b.trim(v, u.Digits(v)) + " " + to
 	}
 	switch pref {
 	case "us":

@@ -152,6 +152,8 @@ func (b *Book) T(key string, with map[string]any) string {
 			v = b.T("tool."+what, nil)
 		case isText && k == "after":
 			v = b.doneName(what)
+		case isText && (k == "old" || k == "new" || k == "value") && b.Has("spec."+what):
+			v = b.T("spec."+what, nil)
 		}
 		s = strings.ReplaceAll(s, "{"+k+"}", b.show(v))
 	}

@@ -247,6 +247,9 @@ func TestEveryLanguageIsComplete(t *testing.T) {
 	for _, lang := range Languages[1:] {
 		alike := 0
 		b := In(lang)
+		if b.Of == Languages[0] {
+			continue // says only what it says otherwise
+		}
 		assert.Len(t, b.table, len(en.table), lang)
 		for key, text := range en.table {
 			other, there := b.table[key]
@@ -292,7 +295,8 @@ func TestAWayOfSpeakingSaysOnlyWhatIsOtherwise(t *testing.T) {
 			assert.NotEqual(t, base, text, "%s: %s is said no otherwise", b.ID, key)
 		}
 	}
-	assert.Equal(t, 1, ways)
+	assert.Equal(t, 2, ways)
+	assert.Equal(t, "Tyre radius", In("en-GB").T("field.vehicle.tire_radius_mm", nil))
 	assert.Equal(t, "Latiguillo que se hincha", In("es-ES").T("fault_id.circuit.hose_expands", nil))
 	assert.Equal(t, In("es").T("ui.store", nil), In("es-ES").T("ui.store", nil))
 }

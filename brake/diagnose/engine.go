@@ -36,6 +36,7 @@ type engine struct {
 	shop   *Experience    // what this shop has met; nil takes the table
 	at     map[string]int // how many places each fault has here
 	faults []placedFault
+	own    []float64    // by fault: how likely it is by itself, here
 	hyps   []hypothesis // healthy, every fault in order, then every pair, then the threes
 	prior  []float64
 
@@ -81,6 +82,9 @@ func newEngine(s *system.System, shop *Experience) *engine {
 	n := len(e.faults)
 	for _, f := range e.faults {
 		e.at[f.fault.ID]++
+	}
+	for _, f := range e.faults {
+		e.own = append(e.own, e.shop.Moved(f.fault, f.fault.PriorAt(e.sys, f.at), e.at[f.fault.ID]))
 	}
 	e.link()
 	add := func(h hypothesis) { e.hyps, e.prior = append(e.hyps, h), append(e.prior, e.weight(h)) }
@@ -162,7 +166,7 @@ func (e *engine) weight(h hypothesis) float64 {
 	present := e.ids(h)
 	w := 1.0
 	for i, f := range e.faults {
-		own := e.shop.Moved(f.fault, f.fault.PriorAt(e.sys, f.at), e.at[f.fault.ID])
+		own := e.own[i]
 		there := h.has(i)
 		if !there && !effects[f.fault.ID] {
 			continue
@@ -225,7 +229,7 @@ func (e *engine) signLikelihoods(s *Sign) [][]float64 {
 		}
 	}
 	bent := s.bentByCauses()
-	rows := make([][]float64, 0, 3)
+	rows, doubt := make([][]float64, 0, 3), s.doubts()
 	for i, h := range e.hyps {
 		rows = rows[:0]
 		if bent {
@@ -246,7 +250,7 @@ func (e *engine) signLikelihoods(s *Sign) [][]float64 {
 			}
 		}
 		for v, p := range s.Combine(rows...) {
-			out[v][i] = s.doubt(v, p)
+			out[v][i] = doubt(v, p)
 		}
 	}
 	e.signs[s] = out

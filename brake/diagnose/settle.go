@@ -52,7 +52,10 @@ func (o *outlook) first(b *body, tests []NextTest, post []float64, costs *Costs)
 		minutes += costs.Minutes[a]
 	}
 	for _, u := range bought {
-		if b.proved(o.e, u, post) {
+		if b.proved(o.e, u, post, "") {
+			if t := o.apart(b, tests, u, post); t != nil {
+				return t.ID, BeforeUnit
+			}
 			continue
 		}
 		if t := most(tests, func(t *NextTest) float64 {
@@ -101,6 +104,45 @@ func (o *outlook) first(b *body, tests []NextTest, post []float64, costs *Costs)
 	return "", ""
 }
 
+// alike are the parts whose faults a pedal tells as it tells a unit's: a modulator that leaks back lets it sink as a cup does.
+// Common practice, no source: whoever doubts plugs the ports.
+var alike = map[string]string{"master_cylinder": "modulator"}
+
+// alikeLeast is how likely the fault of the like part is to be, beside the unit's, to be told apart before the unit is bought.
+// Assumption: below it the test costs more than the units it saves.
+const alikeLeast = 0.05
+
+// tellsApart is how many times likelier a finding is to make the unit than the part that fails alike, to have told them apart.
+// Assumption.
+const tellsApart = 3
+
+// apart is the test that tells a unit from the part that fails alike, nil where that part is out of question, is told apart, or
+// no test would.
+func (o *outlook) apart(b *body, tests []NextTest, unit string, post []float64) *NextTest {
+	like := alike[unit]
+	if like == "" {
+		return nil
+	}
+	p, other := 0.0, 0.0
+	for i := range post {
+		switch {
+		case o.e.inUnit(i, unit):
+			p += post[i]
+		case o.e.inUnit(i, like):
+			other += post[i]
+		}
+	}
+	if other < alikeLeast*p || b.proved(o.e, unit, post, like) {
+		return nil
+	}
+	return most(tests, func(t *NextTest) float64 {
+		if !slices.Contains(provedAt[unit], t.ID) || t.turns < turnsLeast || t.Minutes > tellsMinutes {
+			return 0
+		}
+		return t.turns / t.Minutes
+	})
+}
+
 // Before is why a test comes before the work, whatever it saves.
 type Before string
 
@@ -135,9 +177,12 @@ func seq(tests []NextTest) []*NextTest {
 }
 
 // proved says whether a sure finding of a test at the unit speaks for one of its faults: as things stand the unit is likelier
-// faulty with it than without.
-func (b *body) proved(e *engine, unit string, post []float64) bool {
-	at := map[string]bool{}
+// faulty with it than without; beside a part, likelier than that part alone.
+func (b *body) proved(e *engine, unit string, post []float64, beside string) bool {
+	at, least := map[string]bool{}, 1.05
+	if beside != "" {
+		least = tellsApart
+	}
 	for _, id := range provedAt[unit] {
 		if t := TestOf(id); t != nil {
 			for _, y := range t.Yields {
@@ -162,11 +207,11 @@ func (b *body) proved(e *engine, unit string, post []float64) bool {
 			}
 			if e.inUnit(i, unit) {
 				with, hadWith = with+p, hadWith+p/x
-			} else {
+			} else if beside == "" || e.inUnit(i, beside) {
 				without, hadWithout = without+p, hadWithout+p/x
 			}
 		}
-		if with > 0 && with*hadWithout > without*hadWith*1.05 {
+		if with > 0 && with*hadWithout > without*hadWith*least {
 			return true
 		}
 	}

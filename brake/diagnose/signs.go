@@ -95,13 +95,17 @@ const tableDoubt = 0.02
 // Assumption.
 const measuredDoubt = 0.004
 
-// doubt mixes the likelihood of a sign's value, by its place, with no evidence.
-func (s *Sign) doubt(v int, p float64) float64 {
+// doubts mixes the likelihoods of a sign's values, by their place, with no evidence.
+func (s *Sign) doubts() func(v int, p float64) float64 {
 	share := tableDoubt
 	if s.isItself() {
 		share = measuredDoubt
 	}
-	return (1-share)*p + share*blank(s.Base, v)
+	none := make([]float64, len(s.Base))
+	for v := range none {
+		none[v] = share * blank(s.Base, v)
+	}
+	return func(v int, p float64) float64 { return (1-share)*p + none[v] }
 }
 
 // blank is what a value is worth as no evidence: between as likely as any other and as seldom as a sound vehicle shows it (in

@@ -53,7 +53,7 @@ func extremeSystems() int {
 	if n, err := strconv.Atoi(os.Getenv("GEMINATE_EXTREME")); err == nil {
 		return n
 	}
-	return 600
+	return 200
 }
 
 // Whatever the reader lets in, every view answers, in time and with figures that are figures.

@@ -61,8 +61,23 @@ var Table = []Unit{
 	{"mi", "distance", "us", kmPerMile, 0, 0},
 	{"m/s²", "acceleration", "metric", 1, 0, 1},
 	{"ft/s²", "acceleration", "us", 0.3048, 0, 1},
+	{"mm/s", "speed", "metric", 1, 0, 2},
+	{"in/s", "speed", "us", 25.4, 0, 3},
 	{"kg", "mass", "metric", 1, 0, 0},
 	{"lb", "mass", "us", kgPerPound, 0, 0},
+}
+
+// Digits is how many digits after the point a value in this unit is worth: one more below one, where a gap of 0.25 mm is not
+// 0.3; of a volume no more than three figures in all, because nobody pours to a tenth of a cm³ out of half a litre.
+func (u Unit) Digits(v float64) int {
+	v = math.Abs(v)
+	switch {
+	case u.Decimals > 0 && u.Decimals < 3 && v != 0 && v < 1:
+		return u.Decimals + 1
+	case u.Quantity == "volume" && v >= 10:
+		return max(0, min(u.Decimals, 2-int(math.Log10(v))))
+	}
+	return u.Decimals
 }
 
 // Find returns the unit with this id.

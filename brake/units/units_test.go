@@ -16,7 +16,7 @@ var gnuName = map[string]string{
 	"mm": "mm", "in": "in", "m": "m", "ft": "ft", "N": "N", "lbf": "lbf", "MPa": "MPa", "bar": "bar", "psi": "psi",
 	"N·m": "N m", "ft·lbf": "ft lbf", "in·lbf": "in lbf", "cm³": "cm^3", "fl oz": "usfloz", "qt": "usquart", "mL": "ml",
 	"mL/min": "ml/min", "fl oz/min": "usfloz/min", "kPa": "kPa", "inHg": "inHg", "km": "km", "mi": "mile", "kg": "kg", "lb": "lb",
-	"m/s²": "m/s^2", "ft/s²": "ft/s^2",
+	"m/s²": "m/s^2", "ft/s²": "ft/s^2", "mm/s": "mm/s", "in/s": "in/s",
 	"°C": "tempC", "°F": "tempF",
 }
 
@@ -117,4 +117,17 @@ func TestAFigureThatIsInRangeInTwoUnits(t *testing.T) {
 	assert.Equal(t, []string{"N·m"}, TorqueAlsoIn(20*1.3558179, 18, 28, "ft·lbf"))
 	assert.Empty(t, TorqueAlsoIn(20, 18, 28, ""), "where the unit is not known there is nothing to ask")
 	assert.Empty(t, TorqueAlsoIn(200*0.1129848, 20, 25, "in·lbf"))
+}
+
+// Source: common practice, no source: nobody pours to a tenth of a cm³ out of half a litre; a gap of 0.25 mm is not 0.3.
+func TestDigitsWorthShowing(t *testing.T) {
+	for _, c := range []struct {
+		unit string
+		v    float64
+		want int
+	}{{"cm³", 634.5, 0}, {"cm³", 63.4, 1}, {"cm³", 6.3, 1}, {"cm³", 0.4, 2}, {"fl oz", 16.9, 1}, {"fl oz", 3.38, 2}, {"fl oz", 120, 0}, {"mm", 120.6, 1}, {"mm", -0.25, 2}, {"N", 700, 0}} {
+		u, err := Find(c.unit)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, u.Digits(c.v), "%v %s", c.v, c.unit)
+	}
 }

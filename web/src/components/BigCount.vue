@@ -52,7 +52,10 @@ useKeys({ ' ': stroke })
     <span class="fig n" data-testid="count">{{ count + ahead }}</span>
     <span class="fig of">{{ t('ui.of', { n: of }) }}</span>
     <span class="what">{{ label }}</span>
-    <span v-if="waiting" class="what small">{{ t('ui.on_their_way', { count: waiting }) }}</span>
+    <!-- Its line is there whether anything is on its way or not: what stands below must not move under the hand. -->
+    <span class="what small" data-testid="on-their-way">{{
+      waiting ? t('ui.on_their_way', { count: waiting }) : '\u00a0'
+    }}</span>
     <span class="rails" aria-hidden="true"
       ><i class="a" :style="{ width: Math.min(100, (count / Math.max(1, of)) * 100) + '%' }" /><i
         class="b"

@@ -2,7 +2,7 @@
 import { NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import NumPad from './NumPad.vue'
-import { convert, convertible, decimalsOf, displayOf, readFigure } from '@/lib/units'
+import { bare, convert, convertible, decimalMark, decimalsOf, displayOf, readFigure } from '@/lib/units'
 import { t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
@@ -37,7 +37,9 @@ const range = computed(() => {
 const text = ref('')
 const typing = ref(false)
 
-function shown(v: number | null | undefined): string {
+/** As it is typed: with the reader's own mark, and no groups. */
+const shown = (v: number | null | undefined) => written(v).replace('.', decimalMark())
+function written(v: number | null | undefined): string {
   if (v == null) return ''
   if (!display.value) return String(Math.round(v * 1e6) / 1e6)
   const x = convert(v, display.value.core, unit.value)
@@ -53,23 +55,29 @@ watch(
   },
   { immediate: true },
 )
-const value = computed(() => {
-  const read = readFigure(text.value)
-  if (!read) return null
-  if (!display.value) return read.unit ? null : read.value
+const read = computed(() => readFigure(text.value))
+/** One reading of what was typed, in the core's unit. */
+function inCore(v: number | undefined): number | null {
+  if (v === undefined || !read.value) return null
+  if (!display.value) return read.value.unit ? null : v
   // A unit that is written wins; a fraction is always inches: no one writes 15/16 of a millimetre.
   const fraction = text.value.includes('/') && display.value.us === 'in' ? 'in' : unit.value
-  return convertible(read.unit || fraction, display.value.core)
-    ? convert(read.value, read.unit || fraction, display.value.core)
-    : null
+  const from = read.value.unit || fraction
+  return convertible(from, display.value.core) ? convert(v, from, display.value.core) : null
+}
+const inRange = (v: number | null) =>
+  v != null && v >= (range.value.min ?? v) - 1e-9 && v <= (range.value.max ?? v) + 1e-9
+/** What can be read two ways is what the field's bounds let it be; where they let both, it is asked. */
+const ways = computed(() => {
+  const [first, other] = [inCore(read.value?.value), inCore(read.value?.other)]
+  if (first == null || other == null) return [first]
+  const fit = [first, other].filter(inRange)
+  return fit.length === 1 ? fit : [first, other]
 })
+const value = computed(() => (ways.value.length === 1 ? ways.value[0]! : null))
 const wrong = computed(() => text.value.trim() !== '' && value.value == null)
-const outside = computed(
-  () =>
-    value.value != null &&
-    ((range.value.min != null && value.value < range.value.min - 1e-9) ||
-      (range.value.max != null && value.value > range.value.max + 1e-9)),
-)
+const twoWays = computed(() => ways.value.length > 1 && [read.value!.value, read.value!.other!].map(bare))
+const outside = computed(() => value.value != null && !inRange(value.value))
 const at = computed(() => {
   const { min, max } = range.value
   if (min == null || max == null || value.value == null) return null
@@ -121,6 +129,7 @@ function leave() {
       ><i v-if="at != null" :style="{ left: at + '%' }"
     /></span>
     <span v-if="fault" class="why">{{ fault }}</span>
+    <span v-else-if="twoWays" class="why">{{ t('ui.two_ways', { a: twoWays[0], b: twoWays[1] }) }}</span>
     <span v-else-if="wrong" class="why">{{ t('ui.not_a_figure') }}</span>
     <span v-else-if="outside" class="why">{{
       t('ui.outside', { min: shown(range.min), max: shown(range.max), unit })

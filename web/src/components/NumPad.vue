@@ -2,12 +2,14 @@
 import SheetBox from '@/components/SheetBox.vue'
 import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
+import { decimalMark } from '@/lib/units'
 import { t } from '@/lib/words'
 
 const props = defineProps<{ title: string; unit: string; start: string }>()
 const emit = defineEmits<{ close: []; done: [string] }>()
 const text = ref('')
-const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '/']
+const mark = decimalMark()
+const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', mark, '0', '/']
 function press(k: string) {
   text.value += k
 }
@@ -18,7 +20,7 @@ useEventListener(
   (e: KeyboardEvent) => {
     if (e.ctrlKey || e.metaKey || e.altKey) return
     if (keys.includes(e.key)) press(e.key)
-    else if (e.key === ',') press('.')
+    else if (e.key === ',' || e.key === '.') press(mark)
     else if (e.key === 'Backspace') text.value = text.value.slice(0, -1)
     else if (e.key === 'Enter') done()
     else if (e.key === 'Escape') emit('close')

@@ -3,7 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import SignInAgain from './SignInAgain.vue'
 import { keepsNothing } from '@/lib/local'
 import { saveWaiting } from '@/lib/waitingfile'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
 import { watch } from 'vue'
@@ -44,7 +44,7 @@ useEventListener(window, 'beforeunload', (e) => {
     <div v-if="outbox.refused" class="notice bad" data-testid="refused">
       {{ t(outbox.refused.code, { detail: outbox.refused.detail ?? '' }) }}
       <span v-for="m in outbox.refused.missing ?? []" :key="m">{{ t('step.' + m) }}.</span>
-      <span v-for="(f, i) in outbox.refused.faults ?? []" :key="i">{{ t(f.code, f.with ?? {}) }}.</span>
+      <span v-for="(f, i) in outbox.refused.faults ?? []" :key="i">{{ say(f.code, f.with ?? {}, session.pref) }}.</span>
       <button class="tap" data-testid="refused-close" @click="outbox.refused = null">{{ t('ui.close') }}</button>
     </div>
   </div>

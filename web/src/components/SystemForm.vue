@@ -15,7 +15,7 @@ import {
   type FieldSpec,
 } from '@/lib/fields'
 import { usePointed } from '@/lib/shown'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
 import { useSession } from '@/stores/session'
 
 /** The system field by field. What cannot be is said beside the field it is about. */
@@ -39,7 +39,7 @@ function set(f: FieldSpec, v: number | null) {
 }
 function fault(f: FieldSpec): string | undefined {
   const x = props.faults.find((y) => faultPath(y.path) === f.path)
-  return x ? t(x.code, x.with ?? {}) : undefined
+  return x ? say(x.code, x.with ?? {}, session.pref) : undefined
 }
 /** A figure still as the pattern has it says how far to trust it; one that was changed is this vehicle's. */
 function note(f: FieldSpec): string | undefined {

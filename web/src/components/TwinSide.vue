@@ -8,12 +8,14 @@ import PointAt from './PointAt.vue'
 import PedalPlot from './PedalPlot.vue'
 import Schematic from './Schematic.vue'
 import { powered } from '@/lib/assist'
-import { t } from '@/lib/words'
+import { say, t } from '@/lib/words'
+import { useSession } from '@/stores/session'
 import { useBleedShown, usePointed } from '@/lib/shown'
 import { useJob } from '@/stores/job'
 import { useTwin } from '@/stores/twin'
 
 /** The vehicle beside the work: its schematic and what the twin says is normal for it. */
+const session = useSession()
 const store = useJob()
 const route = useRoute()
 const bleed = useBleedShown()
@@ -97,7 +99,9 @@ const bleeding = computed(() => route.name === 'bleed')
             </tr>
           </tbody>
         </table>
-        <p v-for="d in store.normal.doubts" :key="d.path + d.code" class="caution">{{ t(d.code, d.with ?? {}) }}</p>
+        <p v-for="d in store.normal.doubts" :key="d.path + d.code" class="caution">
+          {{ say(d.code, d.with ?? {}, session.pref) }}
+        </p>
       </template>
     </div>
     <BandSide v-if="route.name === 'verify'" class="plot" />

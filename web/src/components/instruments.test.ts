@@ -37,6 +37,16 @@ beforeEach(() => {
   ])
 })
 
+describe('the count', () => {
+  it('is as tall while something is on its way', async () => {
+    const w = mount(BigCount, { props: { count: 3, of: 14, label: 'tap', waiting: 0 }, global })
+    const lines = w.findAll('.what').length
+    await w.setProps({ waiting: 5 })
+    expect(w.find('[data-testid="on-their-way"]').text()).toContain('5')
+    expect(w.findAll('.what').length).toBe(lines)
+  })
+})
+
 describe('hold test', () => {
   it('hands the sink on only when it is whole, and asks where the pedal rose', async () => {
     const w = mount(HoldTest, { props: { phase: 'diagnose' }, global })

@@ -106,21 +106,31 @@ function start(): Worker | null {
   return worker
 }
 
+/** The core is slow to answer, on a busy tablet or while it starts: the server may be asked; where it is away this is still coming. */
+export class Late<T = unknown> extends NoCore {
+  constructor(readonly coming: Promise<T>) {
+    super('late')
+  }
+}
+
 async function call<T>(method: string, input: unknown, patienceMS = lateMS): Promise<T> {
   const w = start()
   if (!w) throw new NoCore()
-  const answer = await new Promise<Answer>((done, failed) => {
+  const answered = new Promise<Answer>((done, failed) => {
     const n = ++count
-    // A worker that never answers (its code did not arrive) must not hold the page: the server's answer is shown then.
-    const late = setTimeout(() => open.delete(n) && failed(new NoCore('late')), patienceMS)
-    const settled =
-      <A>(then: (a: A) => void) =>
-      (a: A) => (clearTimeout(late), then(a))
-    open.set(n, { done: settled(done), failed: settled(failed) })
+    open.set(n, { done, failed })
     w.postMessage({ n, method, input: JSON.stringify(input) })
+  }).then((a) => {
+    if (a.problem) throw new Refused(422, a.problem)
+    return a.ok as T
   })
-  if (answer.problem) throw new Refused(422, answer.problem)
-  return answer.ok as T
+  answered.catch(() => {}) // whoever waits hears it; after its time nobody may
+  // A worker that never answers (its code did not arrive) must not hold the page.
+  let late: ReturnType<typeof setTimeout> | undefined
+  const patience = new Promise<never>((_, failed) => {
+    late = setTimeout(() => failed(new Late(answered)), patienceMS)
+  })
+  return Promise.race([answered, patience]).finally(() => clearTimeout(late))
 }
 
 /** The job's rules, here in the browser. */

@@ -1,6 +1,6 @@
 import { reactive } from 'vue'
 import { api, ask, Refused, type Problem, type Schemas } from '@/api/client'
-import { core, NoCore } from '@/core/core'
+import { core, Late, NoCore } from '@/core/core'
 import { ownPractice, type OwnPractice } from './practiceown'
 import { hear } from './sounds'
 import { useJob } from '@/stores/job'
@@ -23,7 +23,10 @@ export const bay = reactive({
 async function answered(what: () => Promise<PracticeView>): Promise<boolean> {
   bay.busy = true
   try {
-    const v = await what()
+    const v = await what().catch((e) => {
+      if (!(e instanceof Late)) throw e
+      return e.coming as Promise<PracticeView>
+    })
     bay.view = v
     bay.problem = null
     if (v.seen) {

@@ -1,6 +1,18 @@
 import { readFileSync } from 'node:fs'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { bySuffix, convert, convertible, displayOf, figure, parseFigure, readFigure, say, useUnits } from './units'
+import {
+  bySuffix,
+  convert,
+  convertible,
+  displayOf,
+  figure,
+  parseFigure,
+  plain,
+  readFigure,
+  say,
+  useUnits,
+  writeFor,
+} from './units'
 
 beforeAll(() => {
   useUnits([
@@ -70,4 +82,61 @@ describe('typing a figure', () => {
     expect(readFigure('3 apples')).toBeNull()
   })
   it.each(['', 'abc', '1/0', '3 mm', '1e999'])('refuses %s', (text) => expect(parseFigure(text)).toBeNull())
+})
+
+describe('a figure as the reader’s language writes it', () => {
+  const inLanguage = (l: string, text: string) => {
+    writeFor(l)
+    const out = readFigure(text)
+    writeFor('en')
+    return out
+  }
+  it.each([
+    ['en', '131,979', 131.979, 131979],
+    ['en', '131.979', 131.979, undefined],
+    ['es', '131.979', 131.979, 131979],
+    ['es', '131,979', 131.979, undefined],
+    ['es-MX', '131,979', 131.979, 131979],
+    ['en', '0,125', 0.125, undefined],
+    ['es', '1.063', 1.063, 1063],
+  ])('in %s %s is %d, or %d', (l, text, value, other) =>
+    expect(inLanguage(l, text)).toEqual({ value, other, unit: '' }),
+  )
+  it.each([
+    ['1,234,567', 1234567],
+    ['1.234.567', 1234567],
+    ['1,234.5', 1234.5],
+    ['1.234,5', 1234.5],
+    ['131 979', 131979],
+    ['131\u202f979', 131979],
+  ])('reads %s in one way', (text, want) => {
+    expect(parseFigure(text)).toBe(want)
+    expect(inLanguage('es', text)?.value).toBe(want)
+  })
+  it.each(['en', 'es', 'es-MX', 'de', 'fr'])('what is printed in %s reads back as what it was', (l) => {
+    writeFor(l)
+    for (const [v, d] of [
+      [131979, 0],
+      [1.063, 3],
+      [12.5, 1],
+      [0.25, 2],
+      [-3.4, 1],
+      [1234567, 0],
+    ] as const) {
+      const read = readFigure(plain(v, d))!
+      expect([read.value, read.other], `${l} ${plain(v, d)}`).toContain(v)
+    }
+    writeFor('en')
+  })
+  it('says no more of a volume than anybody pours', () => {
+    useUnits([
+      { id: 'cm³', quantity: 'volume', system: 'metric', factor: 1, offset: 0, decimals: 1 },
+      { id: 'fl oz', quantity: 'volume', system: 'us', factor: 29.5735, offset: 0, decimals: 2 },
+    ])
+    expect(figure('cm3', 634.5, 'metric')).toBe('635 cm³')
+    expect(figure('cm3', 63.45, 'metric')).toBe('63.5 cm³')
+    expect(figure('cm3', 6.345, 'metric')).toBe('6.3 cm³')
+    expect(figure('cm3', 500, 'us')).toBe('16.9 fl oz')
+    expect(figure('cm3', 100, 'us')).toBe('3.38 fl oz')
+  })
 })

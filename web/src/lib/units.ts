@@ -26,6 +26,7 @@ export const bySuffix: [string, Display][] = [
   ['_cm3', { core: 'cm³', metric: 'cm³', us: 'fl oz' }],
   ['_mpa', { core: 'MPa', metric: 'MPa', us: 'psi' }],
   ['_kpa', { core: 'kPa', metric: 'kPa', us: 'inHg' }],
+  ['_mm_s', { core: 'mm/s', metric: 'mm/s', us: 'in/s' }],
   ['_mm', { core: 'mm', metric: 'mm', us: 'in' }],
   ['_nm', { core: 'N·m', metric: 'N·m', us: 'ft·lbf' }],
   ['_mps2', { core: 'm/s²', metric: 'm/s²', us: 'ft/s²' }],
@@ -81,12 +82,24 @@ export function plain(value: number, decimals: number): string {
   return v.toLocaleString(writtenFor, how).replace('-', '−')
 }
 
-/** A figure below one gets a digit more: 0.05 cm³ is not 0.1, and a gap of 0.25 mm is not 0.3. */
+/** How many digits after the point a value is worth, as units.go has it: one more below one, three figures in all of a volume. */
+function digits(v: number, unit: string): number {
+  const decimals = decimalsOf(unit)
+  const size = Math.abs(v)
+  if (decimals > 0 && decimals < 3 && size !== 0 && size < 1) return decimals + 1
+  if (find(unit)?.quantity === 'volume' && size >= 10)
+    return Math.max(0, Math.min(decimals, 2 - Math.floor(Math.log10(size))))
+  return decimals
+}
+
 function one(value: number, d: Display, to: string): string {
   const v = convert(value, d.core, to)
-  const decimals = decimalsOf(to)
-  return `${plain(v, decimals > 0 && decimals < 3 && v !== 0 && Math.abs(v) < 1 ? decimals + 1 : decimals)} ${to}`
+  return `${plain(v, digits(v, to))} ${to}`
 }
+
+/** A bare number in a sentence: three digits after the point at most, as the language writes them. */
+export const bare = (v: number) =>
+  v.toLocaleString(writtenFor, { maximumFractionDigits: 3, useGrouping: Math.abs(v) >= 10_000 }).replace('-', '−')
 
 /** A figure as text in a person's units. */
 function format(value: number, d: Display, pref: string): string {
@@ -106,7 +119,6 @@ export function say(params: Record<string, unknown>, pref: string): Record<strin
   for (const [k, v] of Object.entries(params)) {
     const d = typeof v === 'number' ? displayOf(k) : null
     if (d) out[k] = format(v as number, d, pref)
-    else if (typeof v === 'number') out[k] = Math.round(v * 1000) / 1000
     else if (Array.isArray(v)) out[k] = v.join(', ')
     else out[k] = v
   }
@@ -126,30 +138,64 @@ const written: [RegExp, string][] = [
   [/\s*n$/i, 'N'],
 ]
 
+/** A figure as it was typed, with its unit where one is written; `other` is what else it can be read as. */
+export interface Read {
+  value: number
+  unit: string
+  other?: number
+}
+
 /** Reads what a person types, with the unit where one is written: 25.4mm, 7/8", 1 1/8 in, 200 in-lb. */
-export function readFigure(text: string): { value: number; unit: string } | null {
+export function readFigure(text: string): Read | null {
   const s = text.trim()
-  const whole = parseFigure(s)
-  if (whole != null) return { value: whole, unit: '' }
+  const whole = readings(s)
+  if (whole) return { ...whole, unit: '' }
   for (const [ending, unit] of [...written].sort((a, b) => b[0].source.length - a[0].source.length)) {
     const m = ending.exec(s)
-    const value = m ? parseFigure(s.slice(0, m.index)) : null
-    if (value != null) return { value, unit }
+    const read = m ? readings(s.slice(0, m.index)) : null
+    if (read) return { ...read, unit }
   }
   return null
 }
 
-/** Reads what a person types: 12.5, 12,5, 15/16, 1 1/16. Not a number gives null. */
-export function parseFigure(text: string): number | null {
-  const s = text.trim().replace(',', '.').replace('−', '-')
+/** The marks a language parts a number by. */
+function marks(): { decimal: string; group: string } {
+  const parts = new Intl.NumberFormat(writtenFor, { useGrouping: true }).formatToParts(1234567.5)
+  const of = (type: string, or: string) => parts.find((p) => p.type === type)?.value ?? or
+  return { decimal: of('decimal', '.'), group: of('group', ',') }
+}
+/** The decimal mark of the reader's language. */
+export const decimalMark = () => marks().decimal
+
+/** Reads a number: 12.5, 12,5, 1 234, 1.234,5, 15/16, 1 1/16. Three digits after one mark that parts thousands here may be either. */
+function readings(text: string): { value: number; other?: number } | null {
+  const s = text.trim().replace('−', '-')
   if (s === '') return null
   const fraction = /^(-)?(?:(\d+)[ -])?(\d+)\/(\d+)$/.exec(s)
   if (fraction) {
     const [, minus, whole, top, bottom] = fraction
     if (Number(bottom) === 0) return null
     const v = Number(whole ?? 0) + Number(top) / Number(bottom)
-    return minus ? -v : v
+    return { value: minus ? -v : v }
   }
-  const v = Number(s)
-  return Number.isFinite(v) ? v : null
+  const spaced = s.replace(/(?<=\d)[\u00a0\u202f\u2009' ](?=\d{3}(?!\d))/g, '')
+  if (/^-?\d{1,3}(?:\.\d{3}){2,}(?:,\d+)?$/.test(spaced) || /^-?\d{1,3}(?:\.\d{3})+,\d+$/.test(spaced))
+    return number(spaced.replaceAll('.', '').replace(',', '.'))
+  if (/^-?\d{1,3}(?:,\d{3}){2,}(?:\.\d+)?$/.test(spaced) || /^-?\d{1,3}(?:,\d{3})+\.\d+$/.test(spaced))
+    return number(spaced.replaceAll(',', ''))
+  const value = number(spaced.replace(',', '.'))
+  const mark = /^-?[1-9]\d{0,2}([.,])\d{3}$/.exec(spaced)?.[1]
+  if (value && mark && mark === marks().group) return { ...value, other: value.value * 1000 }
+  return value
+}
+
+function number(s: string): { value: number } | null {
+  const value = Number(s)
+  return Number.isFinite(value) ? { value } : null
+}
+
+/** A number as it is typed; none where it can be read two ways. */
+export function parseFigure(text: string): number | null {
+  const read = readings(text)
+  return read && read.other === undefined ? read.value : null
 }

@@ -58,7 +58,8 @@ describe('words', () => {
 
 describe('ways of speaking a language', () => {
   it('are offered from that language alone', () => {
-    expect(otherLanguages('en')).toEqual(['es'])
+    expect(otherLanguages('en')).toEqual(['en-GB', 'es'])
+    expect(otherLanguages('en-GB')).toEqual(['en', 'es'])
     expect(otherLanguages('es')).toEqual(['en', 'es-ES'])
     expect(otherLanguages('es-ES')).toEqual(['en', 'es'])
   })

@@ -3,7 +3,7 @@ import en from '@words/en.json'
 import rows from '@words/languages.json'
 import { ref } from 'vue'
 import { createI18n } from 'vue-i18n'
-import { say as sayFigures, writeFor } from './units'
+import { bare, say as sayFigures, writeFor } from './units'
 
 type Table = Record<string, string>
 let table: Table = en
@@ -64,6 +64,7 @@ export const wheels = (text: string) => text.replace(/\b[LR][FR]\b/g, (id) => ta
 
 function shown(v: unknown): unknown {
   if (typeof v === 'string') return wheels(v)
+  if (typeof v === 'number') return bare(v)
   return Array.isArray(v) ? v.map(shown) : v
 }
 
@@ -106,6 +107,8 @@ export function say(key: string, params: Record<string, unknown> | undefined, pr
   if (Array.isArray(named.rubber_parts)) named.rubber_parts = named.rubber_parts.map((p) => rubberName(String(p)))
   if (typeof named.tool === 'string' && has('tool.' + named.tool)) named.tool = t('tool.' + named.tool)
   if (typeof named.after === 'string') named.after = doneName(named.after)
+  for (const k of ['old', 'new', 'value'])
+    if (typeof named[k] === 'string' && has('spec.' + named[k])) named[k] = t('spec.' + named[k])
   return t(key, sayFigures(named, pref))
 }
 

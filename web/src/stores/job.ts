@@ -2,7 +2,7 @@ import { assistOf } from '@/lib/assist'
 import { defineStore } from 'pinia'
 import { api, ask, Refused, type JobView, type Problem, type Schemas, type Unit } from '@/api/client'
 import { answer } from '@/core/answer'
-import { core, coreUp, NoCore, type Known, type LogEvent, type News } from '@/core/core'
+import { core, coreUp, Late, NoCore, type Known, type LogEvent, type News, type Shown } from '@/core/core'
 import { drafts, draftStored, type Part } from '@/lib/drafts'
 import { keepEvents, keepJob, keptJob } from '@/lib/local'
 import { later, useOutbox, type Event, type EventData, type Told } from './outbox'
@@ -133,6 +133,9 @@ export const useJob = defineStore('job', {
         // A kind of event it has never heard of is a newer program's, as is a view folded by newer rules.
         if (!(e instanceof NoCore || e instanceof Refused)) throw e
         if (e instanceof Refused) this.tooOld = true
+        // Slow, and no server to say it instead: it is waited for.
+        else if (e instanceof Late && (this.kept || !(await this.whole())))
+          known = await (e.coming as Promise<Known>).catch(() => null)
       }
       if (this.stored?.id !== news.id) return
       if (known?.newer) this.tooOld = true
@@ -189,7 +192,11 @@ export const useJob = defineStore('job', {
         try {
           const by = { id: user?.id ?? '', name: user?.display ?? '', role: user?.role ?? 'trainee' }
           const edits = this.edits().map((e) => ({ part: e.part, value: e.draft.value }))
-          const shown = await core.show(view.id, by, useOutbox().of(view.id), edits)
+          const shown = await core.show(view.id, by, useOutbox().of(view.id), edits).catch((e) => {
+            // Slow: what is drawn stays drawn until it answers. Without what waits it would look undone.
+            if (!(e instanceof Late)) throw e
+            return e.coming as Promise<Shown>
+          })
           now = shown.view
           seen = { intake: shown.intake_version, choices: shown.choices_version }
           this.doubted = shown.refused

@@ -149,7 +149,7 @@ const offered = computed(() => {
         <p v-if="off.length" class="caution" data-testid="what-if">{{ t('ui.what_if_view') }}</p>
         <div v-if="view.sink" class="row sink" data-testid="sink">
           <span>{{ t('ui.sink_is') }}</span>
-          <strong class="fig">{{ view.sink.mm_per_s.toFixed(2) }} mm/s</strong>
+          <strong><Fig name="mm_s" :value="view.sink.mm_per_s" /></strong>
           <span>{{ t('ui.leak_is') }}</span>
           <strong><Fig name="cm3_min" :value="view.sink.cm3_per_min" /></strong>
           <span class="small">{{ t('ui.puddle') }} <Fig name="cm3" :value="view.sink.cm3_during_hold" /></span>
