@@ -135,7 +135,7 @@ func TestTheJoint(t *testing.T) {
 	p.click("rod-tick")
 	p.see("step-fit.firewall_nuts")
 	p.fill("torque-fit.firewall_nuts", "250")
-	p.has("torque-verdict", "inch-pounds read as newton-metres")
+	p.has("torque-verdict", "inch-pounds read as newton-meters")
 	p.until("no way past it", `document.querySelector('[data-testid="torque-tick-fit.firewall_nuts"]').disabled`)
 	p.fill("torque-fit.firewall_nuts", "28")
 	p.until("the torque judged", `!document.querySelector('[data-testid="torque-tick-fit.firewall_nuts"]').disabled`)

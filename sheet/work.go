@@ -11,9 +11,18 @@ import (
 	"geminate/brake/match"
 )
 
-// poured is the fluid that went in, each class once, wrong ones too; the bottle in hand where somebody said what it is and none
-// was poured yet. "" where nobody said.
+// poured is the fluid that went in, with the water in the bottle where it was read.
 func (p *page) poured() string {
+	out := p.classes()
+	if b := p.j.Choices.Bottle; len(out) > 0 && b.WaterPercent != nil {
+		out[len(out)-1] += fmt.Sprintf(", %s %.1f %%", p.w.T("sheet.water", nil), *b.WaterPercent)
+	}
+	return strings.Join(out, "; ")
+}
+
+// classes are those of the fluid that went in, each once, wrong ones too; of the bottle in hand where somebody said what it is and
+// none was poured yet. None where nobody said.
+func (p *page) classes() []string {
 	b := p.j.Choices.Bottle
 	var out []string
 	for _, x := range p.st.Poured {
@@ -28,10 +37,7 @@ func (p *page) poured() string {
 	if len(out) == 0 && (b.OpenedAt != "" || b.WaterPercent != nil) {
 		out = append(out, b.Class)
 	}
-	if len(out) > 0 && b.WaterPercent != nil {
-		out[len(out)-1] += fmt.Sprintf(", %s %.1f %%", p.w.T("sheet.water", nil), *b.WaterPercent)
-	}
-	return strings.Join(out, "; ")
+	return out
 }
 
 func (p *page) work() {
@@ -43,6 +49,7 @@ func (p *page) work() {
 			p.line("", p.matter(v))
 		}
 	}
+	p.repairs("customer.repaired", p.w.Wheels)
 	for _, u := range p.j.FittedUnits() {
 		bore := ""
 		if u.BoreMM != nil {

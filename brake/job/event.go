@@ -86,6 +86,7 @@ var kinds = []struct {
 	{KindSteering, func() Body { return &SteeringCycled{} }, CountStroke, true, true, false},
 	{KindThingSeen, func() Body { return &ThingSeen{} }, TickStep, true, true, false},
 	{KindRubberRenewed, func() Body { return &RubberRenewed{} }, TickStep, true, true, false},
+	{KindRepaired, func() Body { return &RepairTold{} }, TickStep, true, true, false},
 	{KindFitAccepted, func() Body { return &FitAccepted{} }, TakeFit, true, true, false},
 	{KindPartOff, func() Body { return &PartOff{} }, TickStep, true, true, false},
 	{KindPartOn, func() Body { return &PartOn{} }, TickStep, true, true, false},
@@ -133,6 +134,7 @@ const (
 	KindFitAccepted   Kind = "fit_accepted"   // a pedal that changes is wanted so
 	KindThingSeen     Kind = "thing_seen"     // a look at what two tellings did not agree on
 	KindRubberRenewed Kind = "rubber_renewed" // because of what had got into the fluid
+	KindRepaired      Kind = "repaired"       // what was done at a wheel, a line or beside the units
 
 	KindReallyWas    Kind = "really_was"
 	KindKnownGood    Kind = "known_good"

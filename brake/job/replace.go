@@ -51,6 +51,10 @@ type ReplaceView struct {
 	Wet    bool         `json:"wet"`
 	// Touches are what a step of one's own may touch.
 	Touches []plan.Touches `json:"touches"`
+	// ToBench: the bench step in hand is not counted out yet, and is done at its own station.
+	ToBench bool `json:"to_bench"`
+	// Repairs are those that can be told of this vehicle.
+	Repairs []RepairOffer `json:"repairs"`
 	// Limits are those the steps' figures are held to.
 	Limits JointLimits `json:"limits"`
 }
@@ -96,6 +100,9 @@ type TorqueRead struct {
 	AlsoIn []string `json:"also_in,omitempty"`
 }
 
+// benchStep is the step of the plan that is done at the bench's own station.
+const benchStep = "fit.bench_bled"
+
 // Replace makes the plan and lays the ticks over it.
 func (j *Job) Replace() (*ReplaceView, error) {
 	p, err := j.Plan()
@@ -105,10 +112,11 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	st := &j.State
 	done := j.done(p)
 	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.Unmeasured(), MayBeAbsent: []string{},
-		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff(), Limits: jointLimits, Touches: plan.AllTouches}
+		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff(), Limits: jointLimits, Touches: plan.AllTouches, Repairs: j.repairOffers()}
 	v.Together = append([]string{}, p.Together(done)...)
 	v.Again, v.Doubts, v.Wet = j.cameOffAgain(p, done), j.doubtsAsked(), j.wetInBooster() && !j.putsOnBooster()
 	v.Off, v.Started = j.partsNow()
+	v.ToBench = v.Next == benchStep && j.checkCounted(stand.ByStrokes) != nil
 	for _, s := range p.Steps {
 		if tick, ticked := st.Ticks[s.ID]; ticked {
 			if tick.Gap != nil {

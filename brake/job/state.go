@@ -111,6 +111,8 @@ type State struct {
 	OpenedAt []string `json:"opened_at,omitempty"`
 	// Renewed are rubber parts that were replaced because of what had got into the fluid: when each was, in the order of hands.
 	Renewed map[RubberPart]int64 `json:"renewed,omitempty"`
+	// Repairs are what was done at wheels, lines and beside the units, as it was told.
+	Repairs []RepairDone `json:"repairs,omitempty"`
 	// RodWrong are the rods that were measured, by pair, as they were last measured out of their limits.
 	RodWrong map[string]Tick `json:"rod_wrong,omitempty"`
 	// SeenAt is the latest moment anything was told of.

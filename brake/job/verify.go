@@ -89,7 +89,8 @@ func (j *Job) verifyInput() verify.Input {
 	if in.Now = j.Now; in.Now.Before(j.State.SeenAt) {
 		in.Now = j.State.SeenAt
 	}
-	if in.Unhurried = j.Intake.Practice; !in.Unhurried {
+	// A job that is looked at without a clock has had no time that could be told.
+	if in.Unhurried = j.Intake.Practice; !in.Unhurried && !in.Now.Before(j.CreatedAt) {
 		in.Time = verify.Elapsed{SpentS: j.account().SpentS, HadS: in.Now.Sub(j.CreatedAt).Seconds()}
 	}
 	return in

@@ -10,7 +10,7 @@ import (
 
 // FoldVersion rises whenever the fold of a log comes to something else than before: views kept under an older
 // one are then made anew from the log.
-const FoldVersion = 10
+const FoldVersion = 11
 
 // View is a job as folded: what screens read, and what the next event is folded onto.
 type View struct {

@@ -61,7 +61,7 @@ var Table = []Unit{
 	{"mi", "distance", "us", kmPerMile, 0, 0},
 	{"m/s²", "acceleration", "metric", 1, 0, 1},
 	{"ft/s²", "acceleration", "us", 0.3048, 0, 1},
-	{"mm/s", "speed", "metric", 1, 0, 2},
+	{"mm/s", "speed", "metric", 1, 0, 1},
 	{"in/s", "speed", "us", 25.4, 0, 3},
 	{"kg", "mass", "metric", 1, 0, 0},
 	{"lb", "mass", "us", kgPerPound, 0, 0},

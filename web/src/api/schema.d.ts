@@ -2633,7 +2633,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "fit_accepted" | "thing_seen" | "rubber_renewed" | "really_was" | "known_good" | "trace" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
+        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "fit_accepted" | "thing_seen" | "rubber_renewed" | "repaired" | "really_was" | "known_good" | "trace" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
         JobKnownGood: Record<string, never>;
         JobLastDone: {
             by: string;
@@ -2963,6 +2963,31 @@ export interface components {
             released_at: string | null;
             released_by: string;
         };
+        JobRepairDone: {
+            at?: string;
+            by: string;
+            event_id: string;
+            from_mm?: number | null;
+            note?: string;
+            to_mm?: number | null;
+            /** Format: date-time */
+            when: string;
+            work: components["schemas"]["JobRepairWork"];
+        };
+        JobRepairOffer: {
+            at: string[];
+            sets: boolean;
+            work: components["schemas"]["JobRepairWork"];
+        };
+        JobRepairTold: {
+            at?: string;
+            from_mm?: number | null;
+            note?: string;
+            to_mm?: number | null;
+            work: components["schemas"]["JobRepairWork"];
+        };
+        /** @enum {string} */
+        JobRepairWork: "adjusted" | "freed" | "pads" | "shoes" | "caliper" | "wheel_cylinder" | "hose" | "line" | "reservoir" | "modulator" | "supply" | "check_valve" | "rod_set" | "coupler";
         JobReplaceView: {
             again: {
                 [key: string]: components["schemas"]["JobCameOff"];
@@ -2983,11 +3008,13 @@ export interface components {
             open: string[];
             opened: boolean;
             plan: components["schemas"]["PlanPlan"];
+            repairs: components["schemas"]["JobRepairOffer"][];
             rod: components["schemas"]["TwinPushrod"] | null;
             schools: components["schemas"]["JobSchoolAsked"][];
             small: components["schemas"]["JobSmallPart"][];
             started: string[];
             things: components["schemas"]["StandStanding"][];
+            to_bench: boolean;
             together: string[];
             torque: {
                 [key: string]: components["schemas"]["JobTorqueRead"];
@@ -3161,6 +3188,7 @@ export interface components {
                 [key: string]: number;
             };
             reopenings: components["schemas"]["JobReopening"][];
+            repairs?: components["schemas"]["JobRepairDone"][];
             rod_wrong?: {
                 [key: string]: components["schemas"]["JobTick"];
             };
@@ -4111,7 +4139,7 @@ export interface components {
             name: string;
             role: components["schemas"]["JobRole"];
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobThingSeen"] | components["schemas"]["JobRubberRenewed"] | components["schemas"]["JobFitAccepted"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobTraced"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobThingSeen"] | components["schemas"]["JobRubberRenewed"] | components["schemas"]["JobRepairTold"] | components["schemas"]["JobFitAccepted"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobTraced"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;

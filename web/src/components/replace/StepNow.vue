@@ -29,13 +29,20 @@ const props = defineProps<{
   touchable: Schemas['PlanTouches'][]
   /** It was chosen here, or came next by what was done here: then the space bar ticks it. */
   chosen: boolean
+  /** Its count is still made at the bench. */
+  toBench?: boolean
   /** Somebody else moved the page on to it just now. */
   moved: boolean
 }>()
 const emit = defineEmits<{ tick: [EventData] }>()
 /** A step with a figure is ticked by its figure. */
-const told = ['close.bleed', 'strip.look_in_booster', 'prepare.compare_on_bench']
-const plain = computed(() => !props.step.torque && !props.step.measure && !told.includes(props.step.id))
+const told = computed(() => [
+  'close.bleed',
+  'strip.look_in_booster',
+  'prepare.compare_on_bench',
+  ...(props.toBench ? ['fit.bench_bled'] : []),
+])
+const plain = computed(() => !props.step.torque && !props.step.measure && !told.value.includes(props.step.id))
 const free = computed(() => props.blocked.length === 0)
 /** A step that moved under the thumb takes no tap for a moment: the one under way was meant for another. */
 const startled = ref(props.moved)

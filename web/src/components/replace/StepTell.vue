@@ -24,6 +24,9 @@ useKeys({ ' ': (e) => props.id === 'prepare.compare_on_bench' && (props.chosen |
   <RouterLink v-if="id === 'close.bleed'" class="tap main big" :to="{ name: 'bleed' }" data-testid="to-bleed">{{
     t('ui.count_at_bleed')
   }}</RouterLink>
+  <RouterLink v-else-if="id === 'fit.bench_bled'" class="tap main big" :to="{ name: 'bench' }" data-testid="to-bench">{{
+    t('ui.go_bench')
+  }}</RouterLink>
   <div v-else-if="id === 'strip.look_in_booster'" class="row">
     <button type="button" class="tap main big" data-testid="tick-look-dry" @click="emit('tick', { seen: 'dry' })">
       {{ t('ui.look_dry') }}

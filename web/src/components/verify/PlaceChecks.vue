@@ -34,11 +34,15 @@ const plain = computed(() => props.items.filter((i) => !own.includes(i.id)))
 const has = (id: string) => props.items.some((i) => i.id === id)
 const state = (id: string) => props.items.find((i) => i.id === id)?.state ?? 'missing'
 /** The second look is somebody else's: an account of the shop where it has others, a name where nobody said. */
-const options = (id: string) =>
-  (id === 'check.second_look' && props.view.alone ? ['yes', 'no', 'alone'] : ['yes', 'no']).map((v) => ({
-    id: v,
-    label: t('value.' + v),
-  }))
+const options = (id: string) => {
+  const all = id !== 'check.second_look' ? ['yes', 'no'] : props.view.alone ? ['yes', 'no', 'alone'] : ['no']
+  return all.map((v) => ({ id: v, label: t('value.' + v) }))
+}
+/** Who looked is the answer; the same name again takes it back. */
+function looked(who: string | null) {
+  witness.value = who ?? ''
+  find('check.second_look', who ? 'yes' : null)
+}
 </script>
 
 <template>
@@ -110,11 +114,12 @@ const options = (id: string) =>
         <span class="name">{{ t('finding.' + i.id) }}</span>
         <Choice
           v-if="i.id === 'check.second_look' && !view.alone"
-          :value="witness || null"
+          :value="value(i.id) === 'yes' ? witness : null"
+          clearable
           :label="t('ui.second_look_account')"
           :options="view.lookers.map((p) => ({ id: p.name, label: p.name }))"
           testid="looker"
-          @pick="(v) => ((witness = v ?? ''), v && find('check.second_look', 'yes'))"
+          @pick="looked"
         />
         <NInput
           v-else-if="i.id === 'check.second_look'"

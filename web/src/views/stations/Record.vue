@@ -173,7 +173,9 @@ const at = momentText
         data-testid="labels"
         >{{ t('ui.labels') }}</a
       >
-      <a class="tap" :href="`/api/jobs/${job.id}/warranty.pdf`" data-testid="warranty">{{ t('ui.warranty') }}</a>
+      <a v-if="view.fitted.length" class="tap" :href="`/api/jobs/${job.id}/warranty.pdf`" data-testid="warranty">{{
+        t('ui.warranty')
+      }}</a>
       <button v-if="session.may('open_job')" type="button" class="tap" data-testid="another" @click="another">
         {{ t('ui.copy_job') }}
       </button>

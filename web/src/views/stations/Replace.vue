@@ -5,8 +5,10 @@ import type { Schemas } from '@/api/client'
 import Faults from '@/components/Faults.vue'
 import ParkIt from '@/components/ParkIt.vue'
 import GateStrip from '@/components/replace/GateStrip.vue'
+import FoldAway from '@/components/FoldAway.vue'
 import OldUnits from '@/components/replace/OldUnits.vue'
 import LineMap from '@/components/replace/LineMap.vue'
+import RepairTold from '@/components/replace/RepairTold.vue'
 import SchoolPicks from '@/components/replace/SchoolPicks.vue'
 import SmallParts from '@/components/replace/SmallParts.vue'
 import StepList from '@/components/replace/StepList.vue'
@@ -38,6 +40,12 @@ const step = computed(() => steps.value.find((s) => s.id === hand.value))
 const number = computed(() => steps.value.findIndex((s) => s.id === hand.value) + 1)
 const gates = computed(() => steps.value.filter((s) => s.gate))
 const fitting = computed(() => step.value?.phase === 'fit' || step.value?.phase === 'set_rod')
+/** A repair that leaves both units: what it was is said here. */
+const elsewhere = computed(
+  () =>
+    steps.value.some((s) => s.id === 'elsewhere.repaired') &&
+    (hand.value === 'elsewhere.repaired' || done('elsewhere.repaired')),
+)
 const joint = computed(() => ['strip', 'set_rod', 'fit'].some((p) => steps.value.some((s) => s.phase === p)))
 // Asked once, before the work: while somebody taps it stays where it is, and then it folds away below.
 const asking = ref<boolean | null>(null)
@@ -120,8 +128,10 @@ function takeBack(also: string[]) {
       :chosen="chosen === step.id"
       :moved="moved"
       :touchable="view.touches"
+      :to-bench="view.to_bench"
       @tick="(e) => tick(step!.id, e)"
     />
+    <RepairTold v-if="elsewhere && view.repairs.length" :offers="view.repairs" />
     <p v-if="!step" class="field" role="status" data-testid="plan-done">
       <strong>{{ t('ui.plan_done') }}</strong>
     </p>
@@ -132,6 +142,25 @@ function takeBack(also: string[]) {
       @done="(ids) => ids.forEach((id) => tick(id, {}))"
     />
     <WhatIsHere v-if="view.asked.length && asking" :asked="view.asked" :said="false" @said="asking = false" />
+    <StepList
+      :steps="steps"
+      :ticks="ticks"
+      :done="done"
+      :hand="hand"
+      :blocked="view.blocked"
+      :again="view.again"
+      @take="take"
+      @back="(id) => (back = id)"
+      @again="(id) => (again = id)"
+    />
+    <WhatIsHere v-if="view.asked.length && asking === false" :asked="view.asked" :said="true" />
+    <SmallParts v-if="joint" :small="view.small" :fitting="fitting" :step="hand" />
+    <LineMap v-if="view.plan.lines.length" :lines="view.plan.lines" />
+    <OldUnits v-if="view.units_off.length" :units="view.units_off" />
+    <FoldAway v-if="view.repairs.length && !elsewhere" :title="t('ui.repaired_other')">
+      <RepairTold :offers="view.repairs" inside />
+    </FoldAway>
+    <SchoolPicks :schools="view.schools" />
     <div class="dock row">
       <RouterLink v-if="view.plan.needs_bench" class="tap" :to="{ name: 'bench' }">{{ t('ui.go_bench') }}</RouterLink>
       <RouterLink
@@ -151,22 +180,6 @@ function takeBack(also: string[]) {
       >
       <ParkIt :main="view.plan.put_off && !step" :proposed="view.plan.put_off ? ['bleed_put_off'] : []" />
     </div>
-    <StepList
-      :steps="steps"
-      :ticks="ticks"
-      :done="done"
-      :hand="hand"
-      :blocked="view.blocked"
-      :again="view.again"
-      @take="take"
-      @back="(id) => (back = id)"
-      @again="(id) => (again = id)"
-    />
-    <WhatIsHere v-if="view.asked.length && asking === false" :asked="view.asked" :said="true" />
-    <SmallParts v-if="joint" :small="view.small" :fitting="fitting" :step="hand" />
-    <LineMap v-if="view.plan.lines.length" :lines="view.plan.lines" />
-    <OldUnits v-if="view.units_off.length" :units="view.units_off" />
-    <SchoolPicks :schools="view.schools" />
     <CameOff
       v-if="again && view.again[again]"
       :off="view.again[again]!"

@@ -1,0 +1,197 @@
+package job
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"geminate/brake/match"
+	"geminate/brake/plan"
+	"geminate/brake/system"
+)
+
+// RepairWork is what was done at a wheel, a line or beside the units: what a paper says of it, and what is looked for when the vehicle
+// comes again.
+type RepairWork string
+
+// Repairs.
+const (
+	WorkAdjusted      RepairWork = "adjusted" // shoes or slack set to a clearance
+	WorkFreed         RepairWork = "freed"
+	WorkPads          RepairWork = "pads"
+	WorkShoes         RepairWork = "shoes"
+	WorkCaliper       RepairWork = "caliper"
+	WorkWheelCylinder RepairWork = "wheel_cylinder"
+	WorkHose          RepairWork = "hose"
+	WorkLine          RepairWork = "line"
+	WorkReservoir     RepairWork = "reservoir"
+	WorkModulator     RepairWork = "modulator"
+	WorkSupply        RepairWork = "supply"
+	WorkCheckValve    RepairWork = "check_valve"
+	WorkRodSet        RepairWork = "rod_set"
+	WorkCoupler       RepairWork = "coupler"
+)
+
+// place is where a repair is.
+type repairPlace int
+
+const (
+	repairWhole repairPlace = iota
+	repairAtWheel
+	repairAtCircuit
+)
+
+// repairs lists every repair once: where it is, whether it opens the hydraulics, what it touches where it is work beside the plan,
+// on which vehicles there is anything of the kind. Common practice, no source.
+var repairs = []struct {
+	work    RepairWork
+	at      repairPlace
+	opens   bool
+	touches plan.Touches
+	applies func(*system.System) bool
+}{
+	{WorkAdjusted, repairAtWheel, false, plan.TouchesWheel, isNoClutch},
+	{WorkFreed, repairAtWheel, false, plan.TouchesWheel, isNoClutch},
+	{WorkPads, repairAtWheel, false, plan.TouchesWheel, hasBrake("disc")},
+	{WorkShoes, repairAtWheel, false, plan.TouchesWheel, hasBrake("drum")},
+	{WorkCaliper, repairAtWheel, true, plan.TouchesAll, hasBrake("disc")},
+	{WorkWheelCylinder, repairAtWheel, true, plan.TouchesAll, func(s *system.System) bool { return hasBrake("drum")(s) || !isNoClutch(s) }},
+	{WorkHose, repairAtWheel, true, plan.TouchesAll, always},
+	{WorkLine, repairAtCircuit, true, plan.TouchesAll, always},
+	{WorkReservoir, repairWhole, true, plan.TouchesAll, always},
+	{WorkModulator, repairAtCircuit, true, plan.TouchesAll, func(s *system.System) bool { return s.Modulator != nil }},
+	{WorkSupply, repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Assist().Unit != "" }},
+	{WorkCheckValve, repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Assist().Unit == "vacuum_booster" }},
+	{WorkRodSet, repairWhole, false, plan.TouchesPedal, always},
+	{WorkCoupler, repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Actuator != nil }},
+}
+
+func always(*system.System) bool { return true }
+
+func isNoClutch(s *system.System) bool { return s.VehicleKind() != system.Clutch }
+
+func hasBrake(kind string) func(*system.System) bool {
+	return func(s *system.System) bool {
+		return slices.ContainsFunc(s.Wheels, func(w system.Wheel) bool { return w.Brake.Kind == kind })
+	}
+}
+
+// RepairTold is a repair as it was done: where, what, and where a clearance or a length was set from what to what.
+type RepairTold struct {
+	Work RepairWork `json:"work"`
+	// At is the wheel or the circuit; empty where the repair has no place of its own.
+	At     string   `json:"at,omitempty"`
+	FromMM *float64 `json:"from_mm,omitempty"`
+	ToMM   *float64 `json:"to_mm,omitempty"`
+	Note   string   `json:"note,omitempty"`
+}
+
+// RepairDone is one that was told.
+type RepairDone struct {
+	RepairTold
+	When    time.Time `json:"when"`
+	By      string    `json:"by"`
+	EventID string    `json:"event_id"`
+}
+
+// repairMostMM is the largest clearance or length of a rod anybody sets, mm; repairsMost how many a job has. Assumptions.
+const (
+	repairMostMM = 60
+	repairsMost  = 60
+)
+
+func findRepair(w RepairWork) int {
+	for i := range repairs {
+		if repairs[i].work == w {
+			return i
+		}
+	}
+	return -1
+}
+
+// Valid implements Body.
+func (r *RepairTold) Valid() error {
+	if findRepair(r.Work) < 0 {
+		var all []string
+		for _, k := range repairs {
+			all = append(all, string(k.work))
+		}
+		return fault("$.data.work", "fault.enum", map[string]any{"value": clip(string(r.Work)), "allowed": strings.Join(all, ", ")})
+	}
+	for path, v := range map[string]*float64{"from_mm": r.FromMM, "to_mm": r.ToMM} {
+		if v != nil && !(*v >= 0 && *v <= repairMostMM) {
+			return fault("$.data."+path, "fault.range", map[string]any{"value": *v, "min": 0.0, "max": float64(repairMostMM)})
+		}
+	}
+	if err := text("$.data.at", r.At, nameMost); err != nil {
+		return err
+	}
+	return text("$.data.note", r.Note, 4*nameMost)
+}
+
+// Check implements Body: there is such a thing on this vehicle, and it is not hydraulic work that nothing asks to be bled.
+func (r *RepairTold) Check(j *Job) error {
+	s, k := j.Intake.System, &repairs[findRepair(r.Work)]
+	if s == nil || !k.applies(s) {
+		return fault("$.data.work", "fault.no_such_part", map[string]any{"value": string(r.Work)})
+	}
+	there := r.At == ""
+	switch k.at {
+	case repairAtWheel:
+		there = s.Wheel(r.At) != nil
+	case repairAtCircuit:
+		there = slices.ContainsFunc(s.Circuits, func(c system.Circuit) bool { return c.ID == r.At })
+	}
+	if !there {
+		return fault("$.data.at", "fault.no_such_part", map[string]any{"value": clip(r.At)})
+	}
+	if len(j.State.Repairs) >= repairsMost {
+		return fault("$.data.work", "fault.count", map[string]any{"value": len(j.State.Repairs) + 1, "min": 0, "max": repairsMost})
+	}
+	if k.opens && j.Choices.Scope != match.ElsewhereOpened {
+		return fault("$.data.work", "fault.repair_opens", nil)
+	}
+	return nil
+}
+
+// Apply implements Body. Where the job is a repair elsewhere its steps say what was opened and when, and this says what it was; in
+// another job it is work beside the plan, and what was read of it before proves nothing any more.
+func (r *RepairTold) Apply(j *Job, e *Event) {
+	j.State.Repairs = append(slices.Clone(j.State.Repairs), RepairDone{RepairTold: *r, When: e.At, By: e.By.Name, EventID: e.ID})
+	if k := findRepair(r.Work); !j.Choices.Scope.OnlyElsewhere() {
+		j.worked(e, string(e.Kind), plan.TouchedBy(repairs[k].touches)...)
+	}
+}
+
+// RepairOffer is a repair that can be told of this vehicle, and where.
+type RepairOffer struct {
+	Work RepairWork `json:"work"`
+	// At are its places; empty where it has none of its own.
+	At []string `json:"at"`
+	// Sets says that something is set, from one figure to another.
+	Sets bool `json:"sets"`
+}
+
+// repairOffers are the repairs that can be told of this job as it stands.
+func (j *Job) repairOffers() []RepairOffer {
+	out := []RepairOffer{}
+	s := j.Intake.System
+	for _, k := range repairs {
+		if s == nil || !k.applies(s) || k.opens && j.Choices.Scope != match.ElsewhereOpened {
+			continue
+		}
+		o := RepairOffer{Work: k.work, At: []string{}, Sets: k.work == WorkAdjusted || k.work == WorkRodSet}
+		switch k.at {
+		case repairAtWheel:
+			for i := range s.Wheels {
+				o.At = append(o.At, s.Wheels[i].ID)
+			}
+		case repairAtCircuit:
+			for _, c := range s.Circuits {
+				o.At = append(o.At, c.ID)
+			}
+		}
+		out = append(out, o)
+	}
+	return out
+}
