@@ -236,3 +236,34 @@ func TestTheDrawingIsPointedAt(t *testing.T) {
 	p.click("point-cylinder")
 	p.until("under the hood", `document.querySelector('[data-testid="where-hood"]').ariaPressed === "true"`)
 }
+
+// What has the focus is seen: neither the foot of a station nor anything else that stays in view lies over it, however it got there.
+func TestFocusIsNeverCovered(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), freePort(t))
+	for _, size := range [][2]int64{{1280, 800}, {390, 844}} {
+		p := open(t, a.url, size[0], size[1])
+		if size[0] == 1280 {
+			openPickup(p)
+		} else {
+			signIn(p)
+			openJob(p, "Corrigan")
+		}
+		for _, station := range []string{"intake", "diagnose", "match", "verify"} {
+			p.goTo(station)
+			p.until("content", `document.querySelectorAll('.work .field').length > 0`)
+			p.atRest()
+			var covered []string
+			evalJSON(p, `JSON.stringify((() => { const bad = []; const dock = document.querySelector('.work .dock')
+				for (const e of document.querySelectorAll('.work :is(button, input, a, summary)')) {
+					if (!e.offsetParent || e.disabled || e.tabIndex < 0 || dock?.contains(e)) continue
+					e.focus()
+					if (document.activeElement !== e) continue
+					const r = e.getBoundingClientRect(), foot = dock ? dock.getBoundingClientRect().top : innerHeight
+					if (r.height < foot - 70 && (r.bottom > foot + 1 || r.top < -1)) bad.push((e.dataset.testid || e.innerText) + " " + Math.round(r.top) + "-" + Math.round(r.bottom) + " foot " + Math.round(foot))
+				}
+				return bad })())`, &covered)
+			assert.Empty(t, covered, "%s at %d wide", station, size[0])
+		}
+	}
+}

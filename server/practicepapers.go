@@ -54,6 +54,9 @@ func (s *server) certificate(c *call, _ none) (file, error) {
 	if err := json.Unmarshal([]byte(p.Result), &r); err != nil {
 		return file{}, err
 	}
+	if r.Total < practice.CertificateLeast {
+		return file{}, fiber.NewError(http.StatusConflict, "problem.certificate_least")
+	}
 	set, err := s.Store.Settings(c.Context())
 	if err != nil {
 		return file{}, err

@@ -43,7 +43,7 @@ func Certificate(r *practice.Result, who string, at time.Time, set job.Settings)
 	}
 	write("B", 15, 8, w.T(verdict, nil)+" · "+w.T("marks.of", map[string]any{"n": r.Total}))
 	for _, m := range r.Marks {
-		write("", 12, 7, fmt.Sprintf("%.0f / %.0f  %s", m.Got, m.Of, w.T("marks."+m.ID, nil)))
+		write("", 12, 7, fmt.Sprintf("%.0f / %.0f  %s", m.Got, m.Of, w.T("marks."+string(m.ID), nil)))
 	}
 	write("", 12, 7, w.T("certificate.minutes", map[string]any{"mine": r.Yours.Minutes, "own": r.Engine.Minutes}))
 	p.Ln(10)

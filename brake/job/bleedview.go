@@ -106,11 +106,13 @@ type WheelState struct {
 	ClearOf      int     `json:"clear_of"` // how often in a row it has to
 	Enough       bool    `json:"enough"`   // the fluid and the air that had to come are through
 	Done         bool    `json:"done"`
-	Round        int     `json:"round"`
-	Lost         int     `json:"lost"`
-	Left         LeftWhy `json:"left,omitempty"`
-	LeftNote     string  `json:"left_note,omitempty"`
-	Affected     bool    `json:"affected"`
+	// NotClear are the causes to look at, in order, where bubbles go on that its own way does not explain.
+	NotClear []bleed.NotClear `json:"not_clear,omitempty"`
+	Round    int              `json:"round"`
+	Lost     int              `json:"lost"`
+	Left     LeftWhy          `json:"left,omitempty"`
+	LeftNote string           `json:"left_note,omitempty"`
+	Affected bool             `json:"affected"`
 	// WeighedCM3 and CountedCM3 are of the strokes a scale weighed; Disagrees: they differ by more than a stroke.
 	WeighedCM3 float64 `json:"weighed_cm3,omitempty"`
 	CountedCM3 float64 `json:"counted_cm3,omitempty"`

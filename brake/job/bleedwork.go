@@ -69,6 +69,7 @@ func (j *Job) bleedWork() (*bleedWork, error) {
 		id := s.Wheels[i].ID
 		w.wheels[id] = w.wheel(&s.Wheels[i], affected == nil || slices.Contains(affected, id))
 	}
+	w.whyNotClear()
 	for i := range w.steps {
 		if !w.doneStep(w.steps[i]) {
 			w.now = &w.steps[i]
@@ -109,6 +110,54 @@ func (w *bleedWork) wheel(at *system.Wheel, affected bool) WheelState {
 	out.Enough = out.Enough && out.AirLeftCM3 == 0 && out.FlushLeftCM3 == 0
 	out.Done = out.Enough && seen
 	return out
+}
+
+// stillBubbles says whether a wheel's last look showed bubbles that its own way does not explain any more.
+func (w *bleedWork) stillBubbles(at *system.Wheel) bool {
+	way := w.j.account().Wheels[at.ID]
+	looks := way.Now().Looks
+	if len(looks) == 0 || looks[len(looks)-1].Clear || way.Marks[stand.FromBrake].Why != stand.WhyBubbles {
+		return false
+	}
+	path := at.PipeCM3() + at.Brake.CavityCM3
+	for _, m := range way.Marks {
+		path = math.Max(path, m.NeedCM3)
+	}
+	return bleed.StillBubbles(way.Now().CM3, path)
+}
+
+// whyNotClear names the causes at the wheels that go on showing bubbles.
+func (w *bleedWork) whyNotClear() {
+	still := map[string]bool{}
+	for i := range w.s.Wheels {
+		still[w.s.Wheels[i].ID] = w.stillBubbles(&w.s.Wheels[i])
+	}
+	for i := range w.s.Wheels {
+		at := &w.s.Wheels[i]
+		if !still[at.ID] {
+			continue
+		}
+		others := false
+		for _, c := range w.s.Circuits {
+			if slices.Contains(c.Wheels, at.ID) {
+				others = others || slices.ContainsFunc(c.Wheels, func(id string) bool { return id != at.ID && still[id] })
+			}
+		}
+		state := w.wheels[at.ID]
+		state.NotClear = bleed.NotClearFrom(w.s, at, w.o.Method, w.bothOff(at), others)
+		w.wheels[at.ID] = state
+	}
+}
+
+// bothOff says whether this wheel's brake and another of the same make were off in this job: only then can they have been exchanged.
+func (w *bleedWork) bothOff(at *system.Wheel) bool {
+	off := func(id string) bool {
+		_, renewed := w.st.Renewed[RubberPart("brake:"+id)]
+		return renewed || slices.Contains(w.st.OpenedAt, id) || slices.ContainsFunc(w.st.Repairs, func(r RepairDone) bool { return r.At == id && r.Work == WorkCaliper })
+	}
+	return off(at.ID) && slices.ContainsFunc(w.s.Wheels, func(o system.Wheel) bool {
+		return o.ID != at.ID && o.Brake.Kind == at.Brake.Kind && o.Brake.CavityCM3 == at.Brake.CavityCM3 && off(o.ID)
+	})
 }
 
 // marks are the wheel's own, and before any of them the one that the work itself is going to set: a new cylinder, a circuit

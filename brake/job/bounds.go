@@ -30,6 +30,8 @@ var fieldBounds = map[string]units.Bound{
 
 	"bottle.water_percent": diagnose.WaterPercent,
 
+	"repair.set_mm": {Min: 0, Max: 60},
+
 	"rod.pocket_mm":     match.UnitFigures["pocket_mm"],
 	"rod.gasket_mm":     {Min: 0, Max: 10},
 	"rod.protrusion_mm": match.UnitFigures["booster.protrusion_mm"],

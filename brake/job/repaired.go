@@ -94,11 +94,8 @@ type RepairDone struct {
 	EventID string    `json:"event_id"`
 }
 
-// repairMostMM is the largest clearance or length of a rod anybody sets, mm; repairsMost how many a job has. Assumptions.
-const (
-	repairMostMM = 60
-	repairsMost  = 60
-)
+// repairsMost is how many a job has. Assumption.
+const repairsMost = 60
 
 func findRepair(w RepairWork) int {
 	for i := range repairs {
@@ -119,8 +116,11 @@ func (r *RepairTold) Valid() error {
 		return fault("$.data.work", "fault.enum", map[string]any{"value": clip(string(r.Work)), "allowed": strings.Join(all, ", ")})
 	}
 	for path, v := range map[string]*float64{"from_mm": r.FromMM, "to_mm": r.ToMM} {
-		if v != nil && !(*v >= 0 && *v <= repairMostMM) {
-			return fault("$.data."+path, "fault.range", map[string]any{"value": *v, "min": 0.0, "max": float64(repairMostMM)})
+		if v == nil {
+			continue
+		}
+		if err := inField("$.data."+path, "repair.set_mm", *v); err != nil {
+			return err
 		}
 	}
 	if err := text("$.data.at", r.At, nameMost); err != nil {

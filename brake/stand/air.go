@@ -151,6 +151,9 @@ func (a *Account) Lost(seq int64, wheel string, brakeCM3 float64) {
 // same: what is less than this apart went through at once, cm³.
 const same = 1e-9
 
+// WhyBubbles is the reason of a mark that was set by what was seen.
+const WhyBubbles = "bubbles"
+
 // Saw is a look at what runs out. The same opening looked at twice is one look: something must have run since the last.
 // Bubbles where no air was reckoned with any more are a mark of their own; brakeCM3 are the wheel's hose and brake.
 func (a *Account) Saw(seq int64, wheel string, clear bool, at time.Time, brakeCM3 float64) {
@@ -164,7 +167,7 @@ func (a *Account) Saw(seq int64, wheel string, clear bool, at time.Time, brakeCM
 		case !clear:
 			w.Row = 0
 			if w.leftCM3() == 0 {
-				w.mark(FromBrake, seq, "bubbles", brakeCM3)
+				w.mark(FromBrake, seq, WhyBubbles, brakeCM3)
 			}
 		case ran:
 			w.Row++

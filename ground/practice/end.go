@@ -28,13 +28,6 @@ type Line struct {
 	Kind string `json:"kind"`
 }
 
-// Mark is one line of the rule by which an exercise is marked.
-type Mark struct {
-	ID  string  `json:"id"`
-	Got float64 `json:"got"`
-	Of  float64 `json:"of"`
-}
-
 // Dear is a step that cost much: which act of the learner's (-1: none of them), what it was, and what it cost.
 type Dear struct {
 	Act  int     `json:"act"`
@@ -81,9 +74,13 @@ type Result struct {
 	Engine  Work               `json:"engine"`
 	Marks   []Mark             `json:"marks"`
 	Total   float64            `json:"total"`
-	Dear    []Dear             `json:"dear"`
-	Way     []Moment           `json:"way"`
-	Own     []Moment           `json:"own"` // the engine's
+	// Capped says why it is no more, whatever the lines come to; "" where nothing caps it.
+	Capped Cap `json:"capped,omitempty"`
+	// Certified: a certificate is printed of it.
+	Certified bool     `json:"certified"`
+	Dear      []Dear   `json:"dear"`
+	Way       []Moment `json:"way"`
+	Own       []Moment `json:"own"` // the engine's
 }
 
 const (
@@ -118,16 +115,23 @@ func (b *Bay) End(ctx context.Context, j *job.Job, all []job.Event) (*Result, er
 		r.Right = false
 	}
 	r.Yours, r.Engine = b.work(b.Did, b.body.Vehicle().Seconds, b.body.Vehicle()), b.engineWork(own)
-	r.Marks = marks(r)
-	for _, m := range r.Marks {
-		r.Total += m.Got
-	}
 	r.Dear = b.dear(r, left)
 	if r.Way, err = moments(ctx, all, b.Did); err != nil {
 		return nil, err
 	}
-	r.Own, err = moments(ctx, own.Outcome.Book.Events, own.Acts)
-	return r, err
+	if r.Own, err = moments(ctx, own.Outcome.Book.Events, own.Acts); err != nil {
+		return nil, err
+	}
+	mine, err := b.shown(j, all, b.Did)
+	if err != nil {
+		return nil, err
+	}
+	theirs, err := b.shown(own.Outcome.Book.Job, own.Outcome.Book.Events, own.Acts)
+	if err != nil {
+		return nil, err
+	}
+	r.mark(mine, theirs)
+	return r, nil
 }
 
 // left is what comes of it in ninety days, but for what is no fault any more.
@@ -204,38 +208,6 @@ func (b *Bay) engineWork(own *proving.Course) Work {
 	w := b.work(own.Acts[from:], own.Seconds, own.Vehicle)
 	w.Minutes = max(1, w.Minutes)
 	return w
-}
-
-// The rule of marks: a hundred, by figures alone. It is printed with every result (words: marks.*).
-const (
-	marksRight, marksUnsafe, marksSound, marksMinutes, marksTests = 45.0, 20.0, 15.0, 10.0, 10.0
-	// Minutes and tests count whole up to a quarter more than the engine's own way and some, nothing from three times as many.
-	wholeUpTo, noneFrom      = 1.25, 3.0
-	minutesGrace, testsGrace = 15.0, 2.0
-)
-
-func marks(r *Result) []Mark {
-	if r.Stopped != "" {
-		return []Mark{{"right", 0, marksRight}, {"unsafe", 0, marksUnsafe}, {"sound", 0, marksSound}, {"minutes", 0, marksMinutes}, {"tests", 0, marksTests}}
-	}
-	out := []Mark{{"right", 0, marksRight}, {"unsafe", marksUnsafe, marksUnsafe}, {"sound", marksSound, marksSound}}
-	if r.Right {
-		out[0].Got = marksRight
-	}
-	out[1].Got = math.Max(0, marksUnsafe*(1-float64(len(r.Unsafe))/2))
-	if len(r.Sound) > 0 {
-		out[2].Got = 0
-	}
-	share := func(have, own, grace float64) float64 {
-		whole := own*wholeUpTo + grace
-		none := own*noneFrom + grace
-		return math.Max(0, math.Min(1, (none-have)/(none-whole)))
-	}
-	if !r.Right { // nobody is quick at what is not done
-		return append(out, Mark{"minutes", 0, marksMinutes}, Mark{"tests", 0, marksTests})
-	}
-	return append(out, Mark{"minutes", math.Round(marksMinutes * share(r.Yours.Minutes, r.Engine.Minutes, minutesGrace)), marksMinutes},
-		Mark{"tests", math.Round(marksTests * share(float64(r.Yours.Tests), float64(max(1, r.Engine.Tests)), testsGrace)), marksTests})
 }
 
 // dear are the steps that cost most: what is left wrong at the price of a comeback or of what is unsafe, a unit that was not needed,

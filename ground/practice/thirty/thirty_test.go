@@ -3,6 +3,7 @@ package thirty_test
 import (
 	"slices"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -269,5 +270,71 @@ func TestThreeEndsByHand(t *testing.T) {
 	assert.True(t, slices.ContainsFunc(last.Knew, func(k practice.Believed) bool { return k.ID == "mc.primary_cup_bypass" && k.P > 0.3 }), "%+v", last.Knew)
 	for i := range own[1:] {
 		assert.GreaterOrEqual(t, own[i+1].Minute, own[i].Minute)
+	}
+}
+
+// told gives the end of an exercise whose log says all that the engine's own way told, with only those acts done that do lets through.
+func toldAll(t *testing.T, id practice.ID, do func(proving.Act) bool) *practice.Result {
+	t.Helper()
+	b := opened(t, id)
+	return ended(t, b, walk(t, b, func(_ int, a proving.Act) []proving.Act {
+		if !do(a) {
+			return nil
+		}
+		return []proving.Act{a}
+	}))
+}
+
+// A mark has to be earned: what is told and not done shows nothing. No way without work comes above 20, a vehicle let go that would
+// hurt somebody above 30, work on nothing found above 60.
+func TestNoMarkWithoutWork(t *testing.T) {
+	for i := range thirty.Exercises {
+		ex := &thirty.Exercises[i]
+		t.Run(string(ex.ID), func(t *testing.T) {
+			t.Parallel()
+			nothing := toldAll(t, ex.ID, func(proving.Act) bool { return false })
+			assert.LessOrEqual(t, nothing.Total, 20.0, "all told, nothing done: %+v", nothing.Marks)
+			assert.False(t, nothing.Certified)
+			started := toldAll(t, ex.ID, func(a proving.Act) bool { return a.Do == proving.DoEngine || a.Do == proving.DoPress })
+			assert.LessOrEqual(t, started.Total, 20.0, "the engine started: %+v", started.Marks)
+			idle := ended(t, opened(t, ex.ID), job.Replay("x", time.Now(), nil))
+			assert.LessOrEqual(t, idle.Total, 20.0, "ended at once: %+v", idle.Marks)
+		})
+	}
+}
+
+// Ways of having a mark without what it is for, on a vehicle with a fault in each step.
+func TestWaysOfGamingAMark(t *testing.T) {
+	is := func(do ...proving.Doing) func(proving.Act) bool {
+		return func(a proving.Act) bool { return slices.Contains(do, a.Do) }
+	}
+	not := func(f func(proving.Act) bool) func(proving.Act) bool {
+		return func(a proving.Act) bool { return !f(a) }
+	}
+	line := func(r *practice.Result, id practice.MarkID) float64 {
+		for _, m := range r.Marks {
+			if m.ID == id {
+				return m.Got
+			}
+		}
+		return -1
+	}
+	for _, id := range []practice.ID{"finding_2", "deciding_2", "doing_1"} {
+		t.Run(string(id), func(t *testing.T) {
+			t.Parallel()
+			whole := toldAll(t, id, func(proving.Act) bool { return true })
+			untested := toldAll(t, id, not(is(proving.DoTest, proving.DoLook)))
+			assert.Less(t, line(untested, practice.MarkFound), line(whole, practice.MarkFound), "readings told and never taken are no finding")
+			unproven := toldAll(t, id, not(is(proving.DoRead)))
+			assert.Zero(t, line(unproven, practice.MarkProven), "a release check that was made up: %+v", unproven.Marks)
+			tested := toldAll(t, id, is(proving.DoTest, proving.DoLook))
+			assert.Zero(t, line(tested, practice.MarkDone), "found, and then only told")
+			if tested.Released && slices.ContainsFunc(tested.Ninety, func(l practice.Line) bool { return l.Kind == "unsafe" }) {
+				assert.LessOrEqual(t, tested.Total, 30.0)
+				assert.Equal(t, practice.CapUnsafe, tested.Capped)
+			}
+			skipped := toldAll(t, id, not(func(a proving.Act) bool { return a.Do == proving.DoStep && a.ID == "prepare.chock" }))
+			assert.Less(t, line(skipped, practice.MarkDone), line(whole, practice.MarkDone), "a step told and not done")
+		})
 	}
 }

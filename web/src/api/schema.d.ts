@@ -1772,6 +1772,8 @@ export interface components {
         BleedMethod: "" | "pedal" | "hold_hard" | "bottle" | "pressure" | "vacuum" | "gravity" | "reverse" | "scan_tool";
         /** @enum {string} */
         BleedMover: "foot" | "head" | "vacuum" | "pressure" | "push" | "tool";
+        /** @enum {string} */
+        BleedNotClear: "bleeder_low" | "thread_draws" | "hose_loose" | "cup_lifts" | "pedal_up" | "air_ahead" | "joint_draws";
         BleedOffer: {
             best: boolean;
             calls: boolean;
@@ -3522,6 +3524,7 @@ export interface components {
             left_note?: string;
             lost: number;
             needed: number;
+            not_clear?: components["schemas"]["BleedNotClear"][];
             /** Format: double */
             old: number;
             round: number;
@@ -3869,6 +3872,8 @@ export interface components {
             seconds: number[];
             strokes: number[];
         };
+        /** @enum {string} */
+        PracticeCap: "stopped" | "no_work" | "unsafe" | "not_found";
         PracticeDear: {
             act: number;
             /** Format: double */
@@ -3889,10 +3894,13 @@ export interface components {
         PracticeMark: {
             /** Format: double */
             got: number;
-            id: string;
+            id: components["schemas"]["PracticeMarkID"];
+            lost?: string[];
             /** Format: double */
             of: number;
         };
+        /** @enum {string} */
+        PracticeMarkID: "found" | "decided" | "done" | "proven" | "safe" | "minutes" | "tests";
         PracticeMoment: {
             at?: string;
             do: components["schemas"]["ProvingDoing"];
@@ -3929,6 +3937,8 @@ export interface components {
             seed: number;
         };
         PracticeResult: {
+            capped?: components["schemas"]["PracticeCap"];
+            certified: boolean;
             dear: components["schemas"]["PracticeDear"][];
             engine: components["schemas"]["PracticeWork"];
             exercise: string;

@@ -16,8 +16,18 @@ export function register() {
     onNeedRefresh: () => (newer.value = true),
     // Another tab took it: this one is not reloaded under somebody's hands.
     onNeedReload: () => (asked ? location.reload() : (newer.value = true)),
+    onRegisteredSW: (_, worker) => worker && lookOften(worker),
     onRegisterError: () => {},
   })
+}
+
+const everyMS = 5 * 60_000
+
+/** Asks for a newer build every few minutes, and whenever somebody comes back to the page: a page that is never reloaded hears of it. */
+function lookOften(worker: ServiceWorkerRegistration) {
+  const look = () => void (navigator.onLine && !document.hidden && worker.update().catch(() => {}))
+  setInterval(look, everyMS)
+  document.addEventListener('visibilitychange', look)
 }
 
 /** Takes the newer version, in this tab alone. */

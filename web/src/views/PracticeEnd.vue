@@ -33,7 +33,16 @@ const dearText = (d: Schemas['PracticeDear']) => {
         : 'dear.left'
       : 'dear.happened'
   const harm = has('harm.' + d.what) ? t('harm.' + d.what) : t('happened.' + d.what)
+  // What nobody can say the place of is said without one.
+  if (!what && ['dear.harm', 'dear.left', 'dear.happened'].includes(key)) return `${harm}.`
   return t(key, { what, harm, act: act ? actName(act) : '–' })
+}
+/** What a line was lost on: steps told and not done, readings told and not taken, units that were sound. */
+function lostOn(lost: string[] | undefined): string {
+  if (!lost?.length) return ''
+  const name = (id: string) =>
+    has('step.' + id) ? t('step.' + id) : has('finding.' + id) ? t('finding.' + id) : t('doing.unit.' + id)
+  return `; ${t('marks.lost_on', { list: lost.map(name).join('; ') })}`
 }
 const work = computed(
   () =>
@@ -85,8 +94,10 @@ const work = computed(
             <h2>{{ t('practice.marks') }}</h2>
           </header>
           <p v-for="m in r.marks" :key="m.id" class="row mark">
-            <strong class="fig">{{ m.got }} / {{ m.of }}</strong> <span>{{ t('marks.' + m.id) }}</span>
+            <strong class="fig">{{ m.got }} / {{ m.of }}</strong>
+            <span>{{ t('marks.' + m.id) }}{{ lostOn(m.lost) }}</span>
           </p>
+          <p v-if="r.capped" class="problem" data-testid="capped">{{ t('cap.' + r.capped) }}</p>
         </section>
         <section class="field">
           <header>
@@ -119,7 +130,9 @@ const work = computed(
       <PracticeReplay :result="r" />
       <div class="row">
         <RouterLink class="tap main" to="/practice">{{ t('practice.another') }}</RouterLink>
-        <a class="tap" :href="`/api/practice/${id}/certificate.pdf`">{{ t('practice.certificate') }}</a>
+        <a v-if="r.certified" class="tap" :href="`/api/practice/${id}/certificate.pdf`">{{
+          t('practice.certificate')
+        }}</a>
         <RouterLink class="tap" :to="`/jobs/${id}/record`">{{ t('practice.the_job') }}</RouterLink>
       </div>
     </template>

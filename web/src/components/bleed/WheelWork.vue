@@ -146,6 +146,12 @@ function moved(cm3: number | null, typed = false) {
       <span v-if="wheel.round > 1">{{ t('ui.round', { n: wheel.round }) }}</span>
       <span v-if="wheel.lost">{{ t('ui.openings_lost', { n: wheel.lost }) }}</span>
     </p>
+    <section v-if="wheel.not_clear?.length" class="caution" data-testid="not-clear">
+      <strong>{{ t('ui.not_clear') }}</strong>
+      <ol>
+        <li v-for="c in wheel.not_clear" :key="c">{{ t('not_clear.' + c) }}</li>
+      </ol>
+    </section>
   </div>
 </template>
 

@@ -82,8 +82,14 @@ function tell() {
       />
       <div class="row">
         <template v-if="offer.sets">
-          <NumField v-model="from" name="mm" :min="0" :max="60" :label="t('ui.repaired_from')" testid="repair-from" />
-          <NumField v-model="to" name="mm" :min="0" :max="60" :label="t('ui.repaired_to')" testid="repair-to" />
+          <NumField
+            v-model="from"
+            name="mm"
+            bound="repair.set_mm"
+            :label="t('ui.repaired_from')"
+            testid="repair-from"
+          />
+          <NumField v-model="to" name="mm" bound="repair.set_mm" :label="t('ui.repaired_to')" testid="repair-to" />
         </template>
         <NInput
           v-model:value="note"
