@@ -1,3 +1,4 @@
+import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { ref } from 'vue'
 import { registerSW } from 'virtual:pwa-register'
 
@@ -26,8 +27,8 @@ const everyMS = 5 * 60_000
 /** Asks for a newer build every few minutes, and whenever somebody comes back to the page: a page that is never reloaded hears of it. */
 function lookOften(worker: ServiceWorkerRegistration) {
   const look = () => void (navigator.onLine && !document.hidden && worker.update().catch(() => {}))
-  setInterval(look, everyMS)
-  document.addEventListener('visibilitychange', look)
+  useIntervalFn(look, everyMS)
+  useEventListener(document, 'visibilitychange', look)
 }
 
 /** Takes the newer version, in this tab alone. */
