@@ -193,7 +193,7 @@ func (j *Job) rechosen(changes []Change, before stand.Pair, e *Event) {
 // namesWheels: a joint elsewhere that was opened before anybody said at which wheel is now at those that are named. Named already, another
 // name opens that one too; what was opened stays opened.
 func (j *Job) namesWheels(e *Event) {
-	named := j.Choices.Bleed.Wheels
+	named := j.openedWheels()
 	if !j.account().Touched(stand.Elsewhere) || len(named) == 0 || j.Intake.System == nil {
 		return
 	}

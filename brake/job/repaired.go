@@ -32,7 +32,7 @@ const (
 	WorkCoupler       RepairWork = "coupler"
 )
 
-// place is where a repair is.
+// repairPlace is where a repair is.
 type repairPlace int
 
 const (
@@ -106,6 +106,41 @@ func findRepair(w RepairWork) int {
 	return -1
 }
 
+// openedWheels are the wheels a joint elsewhere is at: those that were named, and those where a repair that opens was told. None where
+// nobody named any: then it may be anywhere.
+func (j *Job) openedWheels() []string {
+	out := slices.Clone(j.Choices.Bleed.Wheels)
+	if len(out) == 0 || j.Intake.System == nil {
+		return out
+	}
+	for _, r := range j.State.Repairs {
+		at := []string{r.At}
+		switch k := repairs[findRepair(r.Work)]; {
+		case !k.opens || k.at == repairWhole:
+			continue
+		case k.at == repairAtCircuit:
+			if at = j.circuitWheels(r.At); slices.ContainsFunc(at, func(w string) bool { return slices.Contains(out, w) }) {
+				continue // the line is that of a wheel that was named
+			}
+		}
+		for _, w := range at {
+			if !slices.Contains(out, w) {
+				out = append(out, w)
+			}
+		}
+	}
+	return out
+}
+
+func (j *Job) circuitWheels(id string) []string {
+	for _, c := range j.Intake.System.Circuits {
+		if c.ID == id {
+			return c.Wheels
+		}
+	}
+	return nil
+}
+
 // Valid implements Body.
 func (r *RepairTold) Valid() error {
 	if findRepair(r.Work) < 0 {
@@ -154,12 +189,23 @@ func (r *RepairTold) Check(j *Job) error {
 	return nil
 }
 
-// Apply implements Body. Where the job is a repair elsewhere its steps say what was opened and when, and this says what it was; in
-// another job it is work beside the plan, and what was read of it before proves nothing any more.
+// Apply implements Body. Where the job is a repair elsewhere its steps say when it was opened, and this says where: a place nobody
+// had named is bled as well. In another job it is work beside the plan, and what was read of it before proves nothing any more.
 func (r *RepairTold) Apply(j *Job, e *Event) {
 	j.State.Repairs = append(slices.Clone(j.State.Repairs), RepairDone{RepairTold: *r, When: e.At, By: e.By.Name, EventID: e.ID})
-	if k := findRepair(r.Work); !j.Choices.Scope.OnlyElsewhere() {
-		j.worked(e, string(e.Kind), plan.TouchedBy(repairs[k].touches)...)
+	k := &repairs[findRepair(r.Work)]
+	if !j.Choices.Scope.OnlyElsewhere() {
+		j.worked(e, string(e.Kind), plan.TouchedBy(k.touches)...)
+		return
+	}
+	if k.opens {
+		j.namesWheels(e)
+	}
+	if k.opens && (k.at == repairWhole || k.work == WorkModulator) { // ahead of every wheel, whichever were named
+		if len(j.Choices.Bleed.Wheels) > 0 {
+			j.airFromCylinder(e.place, string(e.Kind))
+		}
+		j.State.ModulatorAir = j.State.ModulatorAir || k.work == WorkModulator
 	}
 }
 

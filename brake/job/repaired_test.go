@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"geminate/brake/match"
+	"geminate/brake/plan"
 	"geminate/brake/stand"
 )
 
@@ -59,4 +60,45 @@ func TestRepairsThatAreOffered(t *testing.T) {
 		}
 		assert.NotContains(t, offered, WorkHose, "it opens the hydraulics")
 	}
+}
+
+// What was opened is bled, whichever wheels were named and whenever it is told: before the step, after it, before or after the naming.
+func TestARepairThatOpensIsBledThere(t *testing.T) {
+	caliper := func(t *testing.T, j *testJob) {
+		require.NoError(t, j.tell(mara, &RepairTold{Work: WorkCaliper, At: "LF"}))
+	}
+	names := func(t *testing.T, j *testJob) { j.choose(t, func(c *Choices) { c.Bleed.Wheels = []string{"RR"} }) }
+	opens := func(t *testing.T, j *testJob) {
+		j.doUntil(t, "elsewhere.opened")
+		j.do(t, *mustPlan(t, j).Find("elsewhere.opened"))
+	}
+	type act = func(*testing.T, *testJob)
+	for name, acts := range map[string][]act{
+		"told, named, opened": {caliper, names, opens}, "told, opened, named": {caliper, opens, names}, "named, told, opened": {names, caliper, opens},
+		"named, opened, told": {names, opens, caliper}, "opened, told, named": {opens, caliper, names}, "opened, named, told": {opens, names, caliper},
+	} {
+		t.Run(name, func(t *testing.T) {
+			j := newJob(t, "pickup-front-rear-vacuum", match.ElsewhereOpened)
+			for _, a := range acts {
+				a(t, j)
+			}
+			open := mustBleed(t, j).OpenWheels
+			assert.Contains(t, open, "LF", "its caliper was off")
+			assert.Contains(t, open, "RR", "it was named")
+			assert.NotContains(t, open, "RF", "nothing was open there")
+		})
+	}
+	// A reservoir is ahead of all of them.
+	j := newJob(t, "pickup-front-rear-vacuum", match.ElsewhereOpened)
+	names(t, j)
+	opens(t, j)
+	require.NoError(t, j.tell(mara, &RepairTold{Work: WorkReservoir}))
+	assert.Len(t, mustBleed(t, j).OpenWheels, 4)
+}
+
+func mustPlan(t *testing.T, j *testJob) *plan.Plan {
+	t.Helper()
+	p, err := j.Plan()
+	require.NoError(t, err)
+	return p
 }

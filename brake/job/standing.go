@@ -306,7 +306,7 @@ func (j *Job) takes(step string, e *Event) {
 		j.State.ModulatorAir = s.Modulator != nil
 		j.State.dropBleedStep(bleed.StepRoutine)
 	case act.Opens && act.Thing == stand.Elsewhere:
-		wheels := j.Choices.Bleed.Wheels
+		wheels := j.openedWheels()
 		j.State.OpenedAt = slices.Clone(wheels)
 		for i := range s.Wheels {
 			if slices.Contains(wheels, s.Wheels[i].ID) {
