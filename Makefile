@@ -91,8 +91,16 @@ tools-for-tests:
 
 lint: lint-go lint-web
 
+# Go is written in lines of up to 140 columns (comments 120): what can be put on several is.
+LINES := $(GO_TOOL) golines -m 140 -t 4 --ignore-generated
+.PHONY: fmt
+fmt:
+	$(LINES) -w $$(git ls-files '*.go')
+	cd web && npx prettier --write --log-level warn .
+
 lint-go:
 	@bad=$$(gofmt -l $$(git ls-files '*.go')); if [ -n "$$bad" ]; then echo "gofmt: $$bad"; exit 1; fi
+	@long=$$($(LINES) -l $$(git ls-files '*.go')); if [ -n "$$long" ]; then echo "lines of more than 140 columns that make fmt shortens: $$long"; exit 1; fi
 	go vet ./...
 	$(GO_TOOL) staticcheck ./...
 	@dead=$$($(GO_TOOL) deadcode -test ./...); if [ -n "$$dead" ]; then echo "nobody calls: $$dead"; exit 1; fi

@@ -38,8 +38,24 @@ func ports(frontThread, frontSeat, side, rearThread string) []match.Port {
 
 // OldPickupUnit is what the demo pickup has now, measured.
 func OldPickupUnit() match.Unit {
-	return match.Unit{ID: "old", Maker: "", Number: "", BoreMM: f(26.9875), StrokeMM: f(38), Ports: ports("3/8-24", "inverted_flare", "left", "7/16-24"),
-		StudSpacingMM: f(85), Studs: 2, PocketMM: f(12.4), FaceSeal: "o_ring", Sensor: "two_pin", Variant: "plain", ResidualMPA: f(0), Reservoir: "included", Brakes: "disc_drum", Contents: []string{}}
+	return match.Unit{
+		ID:            "old",
+		Maker:         "",
+		Number:        "",
+		BoreMM:        f(26.9875),
+		StrokeMM:      f(38),
+		Ports:         ports("3/8-24", "inverted_flare", "left", "7/16-24"),
+		StudSpacingMM: f(85),
+		Studs:         2,
+		PocketMM:      f(12.4),
+		FaceSeal:      "o_ring",
+		Sensor:        "two_pin",
+		Variant:       "plain",
+		ResidualMPA:   f(0),
+		Reservoir:     "included",
+		Brakes:        "disc_drum",
+		Contents:      []string{},
+	}
 }
 
 // Units are the shelf.
@@ -83,8 +99,8 @@ func Units() []match.Unit {
 // CatalogueSize is how many made-up units the demo's catalogue holds beside the shelf.
 const CatalogueSize = 3000
 
-// LoadWith fills an empty database with the demo shop, with a catalogue of so many units and so many jobs of the years before; one that has
-// accounts already is left alone.
+// LoadWith fills an empty database with the demo shop, with a catalogue of so many units and so many jobs of the years
+// before; one that has accounts already is left alone.
 func LoadWith(ctx context.Context, st *store.Store, now time.Time, units, years int) error {
 	n, err := st.Users(ctx)
 	if err != nil || n > 0 {
@@ -92,7 +108,16 @@ func LoadWith(ctx context.Context, st *store.Store, now time.Time, units, years 
 	}
 	for _, a := range Accounts {
 		// No password opens these accounts: they come in by the click demo mode offers.
-		u := &store.User{ID: "demo-" + a.Name, Name: a.Name, Display: a.Display, Role: a.Role, PasswordHash: "none", Units: "metric", Theme: "day", CreatedAt: now.UTC()}
+		u := &store.User{
+			ID:           "demo-" + a.Name,
+			Name:         a.Name,
+			Display:      a.Display,
+			Role:         a.Role,
+			PasswordHash: "none",
+			Units:        "metric",
+			Theme:        "day",
+			CreatedAt:    now.UTC(),
+		}
 		if err := st.AddUser(ctx, u); err != nil && !errors.Is(err, store.ErrTaken) {
 			return err
 		}
@@ -120,25 +145,54 @@ func LoadWith(ctx context.Context, st *store.Store, now time.Time, units, years 
 
 // Jobs are the jobs in the demo bay: the pickup whose pedal sinks, a booster job, a trailer.
 func Jobs(now time.Time) ([]*job.Book, error) {
-	trailer, err := start(now.Add(-30*time.Hour), "trailer-surge", job.Intake{Customer: "Hollin Farm", Vehicle: "Tandem stock trailer", Plate: "TR 4-118", DistanceKM: 0,
-		Complaint: "Brakes do nothing since it stood out over the winter."}, nil,
-		finding{"brakes.weak", `"all"`}, finding{"history.since", `["stood_outdoors"]`})
+	trailer, err := start(
+		now.Add(-30*time.Hour),
+		"trailer-surge",
+		job.Intake{Customer: "Hollin Farm", Vehicle: "Tandem stock trailer", Plate: "TR 4-118", DistanceKM: 0,
+			Complaint: "Brakes do nothing since it stood out over the winter."},
+		nil,
+		finding{"brakes.weak", `"all"`},
+		finding{"history.since", `["stood_outdoors"]`},
+	)
 	if err != nil {
 		return nil, err
 	}
-	saloon, err := start(now.Add(-5*time.Hour), "car-front-rear-vacuum", job.Intake{Customer: "R. Teasdell", Vehicle: "Marrow 1.8 saloon", Plate: "KX 61 PLD", DistanceKM: 148300, LastServiceAt: "2024-10-02", LastServiceKM: 121000,
-		Complaint: "Hard pedal, hiss under the dash when braking, worst first thing in the morning."}, func(c *job.Choices) { c.Scope = match.BoosterAside },
-		finding{"pedal.hard", `"always"`}, finding{"sound.rush_of_air", `"cold_only"`}, finding{"vacuum.at_hose_kpa", `64`}, finding{"assist.pedal_falls_on_start", `"no"`})
+	saloon, err := start(
+		now.Add(-5*time.Hour),
+		"car-front-rear-vacuum",
+		job.Intake{
+			Customer:      "R. Teasdell",
+			Vehicle:       "Marrow 1.8 saloon",
+			Plate:         "KX 61 PLD",
+			DistanceKM:    148300,
+			LastServiceAt: "2024-10-02",
+			LastServiceKM: 121000,
+			Complaint:     "Hard pedal, hiss under the dash when braking, worst first thing in the morning.",
+		},
+		func(c *job.Choices) { c.Scope = match.BoosterAside },
+		finding{
+			"pedal.hard",
+			`"always"`,
+		},
+		finding{"sound.rush_of_air", `"cold_only"`},
+		finding{"vacuum.at_hose_kpa", `64`},
+		finding{"assist.pedal_falls_on_start", `"no"`},
+	)
 	if err != nil {
 		return nil, err
 	}
-	pickup, err := start(now.Add(-40*time.Minute), "pickup-front-rear-vacuum", job.Intake{Customer: "J. Arkwell, Stonefold Dairy", Vehicle: "Corrigan half-ton pickup", Plate: "8TK 2204", DistanceKM: 212400,
-		LastServiceAt: "2023-05-11", LastServiceKM: 171000, DoneBefore: "Pads and drums last year. Topped up never.",
-		Complaint: "At the lights the pedal slowly sinks under my foot. Fluid is full.", Hands: 2,
-		Tools: &[]string{"vacuum_gauge", "line_plugs", "pedal_force_gauge", "depth_gauge", "water_tester"}}, func(c *job.Choices) {
-		old := OldPickupUnit()
-		c.Old = &old
-	})
+	pickup, err := start(
+		now.Add(-40*time.Minute),
+		"pickup-front-rear-vacuum",
+		job.Intake{Customer: "J. Arkwell, Stonefold Dairy", Vehicle: "Corrigan half-ton pickup", Plate: "8TK 2204", DistanceKM: 212400,
+			LastServiceAt: "2023-05-11", LastServiceKM: 171000, DoneBefore: "Pads and drums last year. Topped up never.",
+			Complaint: "At the lights the pedal slowly sinks under my foot. Fluid is full.", Hands: 2,
+			Tools: &[]string{"vacuum_gauge", "line_plugs", "pedal_force_gauge", "depth_gauge", "water_tester"}},
+		func(c *job.Choices) {
+			old := OldPickupUnit()
+			c.Old = &old
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -151,19 +205,63 @@ func Jobs(now time.Time) ([]*job.Book, error) {
 
 // HydraulicUnit is the booster that goes onto the demo's diesel pickup.
 func HydraulicUnit() match.Unit {
-	return match.Unit{ID: "kes-h5", Kind: match.HydraulicBooster, Maker: "Kessandra", Number: "KH 5-20", Condition: "rebuilt", Ports: []match.Port{}, StudSpacingMM: f(85), Studs: 2, FaceSeal: "o_ring",
-		Contents: []string{"firewall_gasket", "pressure_o_rings"}, Price: 265, Core: 80,
-		Booster: &match.BoosterSpec{FirewallStuds: 4, FirewallSpacingMM: f(84), ShellMM: f(225), PowerAreaMM2: f(1150), Ratio: f(6), PressureThread: "M16x1.5", ReturnMM: f(9.5), RodThread: "M10x1.5"}}
+	return match.Unit{
+		ID:            "kes-h5",
+		Kind:          match.HydraulicBooster,
+		Maker:         "Kessandra",
+		Number:        "KH 5-20",
+		Condition:     "rebuilt",
+		Ports:         []match.Port{},
+		StudSpacingMM: f(85),
+		Studs:         2,
+		FaceSeal:      "o_ring",
+		Contents:      []string{"firewall_gasket", "pressure_o_rings"},
+		Price:         265,
+		Core:          80,
+		Booster: &match.BoosterSpec{
+			FirewallStuds:     4,
+			FirewallSpacingMM: f(84),
+			ShellMM:           f(225),
+			PowerAreaMM2:      f(1150),
+			Ratio:             f(6),
+			PressureThread:    "M16x1.5",
+			ReturnMM:          f(9.5),
+			RodThread:         "M10x1.5",
+		},
+	}
 }
 
 // midBooster is a job that stands in the middle of the work: the booster is out and the small parts lie in their order.
 func midBooster(at time.Time) (*job.Book, error) {
 	unit := HydraulicUnit()
-	b, err := start(at, "pickup-hydraulic", job.Intake{Customer: "Ellerby Haulage", Vehicle: "Tarn diesel pickup", Plate: "9KE 4471", DistanceKM: 301200, LastServiceAt: "2024-03-20", LastServiceKM: 262000,
-		Complaint: "Booster groans at every stop and weeps at the firewall; pedal hard when parking.", Hands: 2}, func(c *job.Choices) {
-		c.Scope, c.Booster = match.BoosterAside, &unit
-		c.Joint = &job.JointSetup{Present: &[]plan.Feature{plan.SecondBattery, plan.LevelSensor, plan.ReturnSnap, plan.RodCoupler, plan.LampSwitch, plan.PressurePlate}}
-	}, finding{"pedal.hard", `"first_applies"`})
+	b, err := start(
+		at,
+		"pickup-hydraulic",
+		job.Intake{
+			Customer:      "Ellerby Haulage",
+			Vehicle:       "Tarn diesel pickup",
+			Plate:         "9KE 4471",
+			DistanceKM:    301200,
+			LastServiceAt: "2024-03-20",
+			LastServiceKM: 262000,
+			Complaint:     "Booster groans at every stop and weeps at the firewall; pedal hard when parking.",
+			Hands:         2,
+		},
+		func(c *job.Choices) {
+			c.Scope, c.Booster = match.BoosterAside, &unit
+			c.Joint = &job.JointSetup{
+				Present: &[]plan.Feature{
+					plan.SecondBattery,
+					plan.LevelSensor,
+					plan.ReturnSnap,
+					plan.RodCoupler,
+					plan.LampSwitch,
+					plan.PressurePlate,
+				},
+			}
+		},
+		finding{"pedal.hard", `"first_applies"`},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -224,7 +322,8 @@ func start(at time.Time, pattern string, in job.Intake, choose func(*job.Choices
 	}
 	for _, f := range found {
 		at = at.Add(time.Minute)
-		err := b.Tell(teller, at, uuid.NewString(), job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.id, Value: json.RawMessage(f.value)})
+		err := b.Tell(teller, at, uuid.NewString(), job.KindFinding,
+			job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.id, Value: json.RawMessage(f.value)})
 		if err != nil {
 			return nil, err
 		}

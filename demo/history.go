@@ -25,16 +25,36 @@ import (
 const HistoryJobs = 400
 
 var (
-	surnames = []string{"Arkwell", "Teasdell", "Ollersby", "Quenham", "Brackley", "Dunmarsh", "Fenwold", "Gaskarth", "Holmsund", "Ivering", "Kettleby", "Lorrimer"}
-	models   = map[string]string{
-		"pickup-front-rear-vacuum": "Corrigan half-ton pickup", "car-diagonal-vacuum": "Marrow 1.4 hatch", "car-front-rear-vacuum": "Marrow 1.8 saloon", "pickup-hydraulic": "Tarn diesel pickup",
-		"truck-hydraulic": "Hollis 9 t truck", "special-manual": "Brine roadster, home built", "special-vacuum": "Brine coupe, home built", "hybrid-electro-hydraulic": "Selwyn hybrid",
-		"trailer-surge": "Tandem stock trailer", "clutch-hydraulic": "Corrigan half-ton, clutch",
+	surnames = []string{
+		"Arkwell",
+		"Teasdell",
+		"Ollersby",
+		"Quenham",
+		"Brackley",
+		"Dunmarsh",
+		"Fenwold",
+		"Gaskarth",
+		"Holmsund",
+		"Ivering",
+		"Kettleby",
+		"Lorrimer",
+	}
+	models = map[string]string{
+		"pickup-front-rear-vacuum": "Corrigan half-ton pickup",
+		"car-diagonal-vacuum":      "Marrow 1.4 hatch",
+		"car-front-rear-vacuum":    "Marrow 1.8 saloon",
+		"pickup-hydraulic":         "Tarn diesel pickup",
+		"truck-hydraulic":          "Hollis 9 t truck",
+		"special-manual":           "Brine roadster, home built",
+		"special-vacuum":           "Brine coupe, home built",
+		"hybrid-electro-hydraulic": "Selwyn hybrid",
+		"trailer-surge":            "Tandem stock trailer",
+		"clutch-hydraulic":         "Corrigan half-ton, clutch",
 	}
 )
 
-// openedAt is when the job of a place in the row was opened: spread over the years, the last some days before now. In hours,
-// since nanoseconds of many years times many jobs do not fit.
+// openedAt is when the job of a place in the row was opened: spread over the years, the last some days before now. In
+// hours, since nanoseconds of many years times many jobs do not fit.
 func openedAt(i, n int, now time.Time) time.Time {
 	const years, least = 2 * 365 * 24, 5 * 24 // h
 	hours := least + int64(n-1-i)*(years-least)/int64(max(1, n-1))
@@ -94,10 +114,19 @@ func history(n int, now time.Time) ([]*job.Book, error) {
 
 // complaints are what an owner says of a sign.
 var complaints = map[string]string{
-	"pedal.sinks": "At the lights the pedal creeps down under my foot.", "pedal.low": "The pedal is much lower than it was.", "pedal.springy": "It feels like standing on a spring.",
-	"pedal.hard": "I have to stand on it to stop.", "brakes.weak": "It stops badly.", "brakes.drag": "It rolls as if held back, and smells hot.", "level.falls": "I keep topping the fluid up.",
-	"pedal.to_floor": "Once it went right to the floor.", "sound.rush_of_air": "There is a hiss when I brake.", "pedal.soft_when_hot": "Down the pass the pedal went soft.", "steering.groan": "It groans when I turn and brake.",
-	"actuator.rod_moves": "The trailer does not brake at all.", "pedal.pumps_up": "I have to pump it.",
+	"pedal.sinks":         "At the lights the pedal creeps down under my foot.",
+	"pedal.low":           "The pedal is much lower than it was.",
+	"pedal.springy":       "It feels like standing on a spring.",
+	"pedal.hard":          "I have to stand on it to stop.",
+	"brakes.weak":         "It stops badly.",
+	"brakes.drag":         "It rolls as if held back, and smells hot.",
+	"level.falls":         "I keep topping the fluid up.",
+	"pedal.to_floor":      "Once it went right to the floor.",
+	"sound.rush_of_air":   "There is a hiss when I brake.",
+	"pedal.soft_when_hot": "Down the pass the pedal went soft.",
+	"steering.groan":      "It groans when I turn and brake.",
+	"actuator.rod_moves":  "The trailer does not brake at all.",
+	"pedal.pumps_up":      "I have to pump it.",
 }
 
 // worker works a job on as its screens ask for it.
@@ -134,8 +163,17 @@ func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.
 		unit.ID, unit.Maker, unit.Number, unit.Condition = "hist", maker, fmt.Sprintf("%c-%d", maker[0], 100+r.IntN(900)), "new"
 		c.Unit = &unit
 	}
-	in := job.Intake{Customer: surnames[r.IntN(len(surnames))], Vehicle: models[v.Pattern], Plate: plate, Pattern: v.Pattern, System: s, Hands: 2, DistanceKM: float64(40000 + r.IntN(260000)),
-		LastServiceAt: at.AddDate(-1-r.IntN(4), 0, 0).Format(time.DateOnly), Complaint: "It brakes as ever; only asked to look it over."}
+	in := job.Intake{
+		Customer:      surnames[r.IntN(len(surnames))],
+		Vehicle:       models[v.Pattern],
+		Plate:         plate,
+		Pattern:       v.Pattern,
+		System:        s,
+		Hands:         2,
+		DistanceKM:    float64(40000 + r.IntN(260000)),
+		LastServiceAt: at.AddDate(-1-r.IntN(4), 0, 0).Format(time.DateOnly),
+		Complaint:     "It brakes as ever; only asked to look it over.",
+	}
 	for _, f := range v.Reports() {
 		if said, known := complaints[f.ID]; known && string(f.Value) != `"no"` && string(f.Value) != `"ok"` {
 			in.Complaint = said
@@ -146,7 +184,17 @@ func released(v *trial.Vehicle, at time.Time, plate string, r *rand.Rand) (*job.
 	if err != nil {
 		return nil, err
 	}
-	w := &worker{&hands.Hands{Book: b, By: teller, At: at.UTC(), ID: uuid.NewString, AtOnce: 100, Pause: func() float64 { return float64(40 + r.IntN(100)) }}, r}
+	w := &worker{
+		&hands.Hands{
+			Book:   b,
+			By:     teller,
+			At:     at.UTC(),
+			ID:     uuid.NewString,
+			AtOnce: 100,
+			Pause:  func() float64 { return float64(40 + r.IntN(100)) },
+		},
+		r,
+	}
 	water := float64(5+r.IntN(35)) / 10
 	reports := append(v.Reports(), trial.Told("fluid.water_percent", water))
 	for _, f := range reports {

@@ -13,6 +13,7 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/job"
 	"geminate/brake/match"
+	"geminate/brake/photo"
 	"geminate/brake/station"
 	"geminate/brake/strict"
 	"geminate/brake/system"
@@ -23,6 +24,8 @@ import (
 // Desk holds the jobs. It is not safe for concurrent use: a worker asks one thing at a time.
 type Desk struct {
 	jobs map[string]*held
+	// picture is the one that is being measured on, nil without one.
+	picture *photo.Luma
 }
 
 // New gives an empty desk.
@@ -41,6 +44,7 @@ type Problem struct {
 func ProblemOf(err error) (p Problem, ok bool) {
 	var faults system.Faults
 	var one system.Fault
+	var refused *strict.Refused
 	var gate job.ErrGate
 	var open job.ErrRelease
 	var role job.ErrRole
@@ -49,6 +53,8 @@ func ProblemOf(err error) (p Problem, ok bool) {
 		return Problem{Code: "problem.faults", Faults: faults}, true
 	case errors.As(err, &one):
 		return Problem{Code: "problem.faults", Faults: system.Faults{one}}, true
+	case errors.As(err, &refused):
+		return Problem{Code: "problem.faults", Faults: refused.At("$")}, true
 	case errors.As(err, &gate):
 		return Problem{Code: "problem.gate", Missing: gate.Missing}, true
 	case errors.As(err, &open):
@@ -179,6 +185,12 @@ func (d *Desk) call(method string, raw []byte) (any, error) {
 		return decoded(raw, func(in Practised) (any, error) { return d.Practise(in) })
 	case "strokes":
 		return decoded(raw, func(in Drawn) (any, error) { return trace.StrokesAfter(in.Travel, in.AfterS), nil })
+	case "picture":
+		return decoded(raw, d.Picture)
+	case "tap":
+		return decoded(raw, d.Tap)
+	case "pocket":
+		return decoded(raw, d.Pocket)
 	case "ask":
 		return decoded(raw, func(in Asked) (any, error) { return d.Ask(in) })
 	}

@@ -80,7 +80,8 @@ func TestWhatIsShownIsWhatWillBeStored(t *testing.T) {
 	for i := range 5 {
 		waiting = append(waiting, stroke(fmt.Sprint("s", i)))
 	}
-	waiting = append(waiting, event{"id": "bad", "kind": "bleed_stroke", "at": now, "data": event{"wheel": "none"}}, event{"id": "r", "kind": "refill", "at": now, "data": event{}})
+	waiting = append(waiting, event{"id": "bad", "kind": "bleed_stroke", "at": now, "data": event{"wheel": "none"}},
+		event{"id": "r", "kind": "refill", "at": now, "data": event{}})
 	s := show(t, d, b, waiting...)
 	require.Len(t, s.Refused, 1)
 	assert.Equal(t, "bad", s.Refused[0].ID)
@@ -132,9 +133,9 @@ func TestShowingOnIsShowingAnew(t *testing.T) {
 	}
 }
 
-// Source: the fold itself, made anew by a desk that is told everything at once. Whatever is told here, stored, said to be
-// stored, done by somebody else, taken back or edited, in whatever order the news comes: both show the same, and what is said
-// to be shown already is shown already.
+// Source: the fold itself, made anew by a desk that is told everything at once. Whatever is told here, stored, said to
+// be stored, done by somebody else, taken back or edited, in whatever order the news comes: both show the same, and
+// what is said to be shown already is shown already.
 func TestTheDeskFollowsEventByEvent(t *testing.T) {
 	same := 0
 	for seed := range uint64(12) {
@@ -147,14 +148,16 @@ func TestTheDeskFollowsEventByEvent(t *testing.T) {
 		count, at := 0, now
 		store := func(e event, by job.Actor) {
 			data, _ := json.Marshal(e["data"])
-			told, err := b.Append(b, by, at.Add(time.Second), []job.In{{ID: e["id"].(string), Kind: job.Kind(e["kind"].(string)), At: e["at"].(time.Time), Data: data}})
+			told, err := b.Append(b, by, at.Add(time.Second),
+				[]job.In{{ID: e["id"].(string), Kind: job.Kind(e["kind"].(string)), At: e["at"].(time.Time), Data: data}})
 			if err == nil {
 				b.Events = append(b.Events, told...)
 				news = append(news, told...)
 			}
 		}
 		shown := func(d *desk.Desk, b *job.Book) (s desk.Shown) {
-			require.Nil(t, call(t, d, "show", event{"id": b.ID, "now": at.Add(time.Second), "by": mara, "events": append([]event{}, waiting...)}, &s))
+			require.Nil(t,
+				call(t, d, "show", event{"id": b.ID, "now": at.Add(time.Second), "by": mara, "events": append([]event{}, waiting...)}, &s))
 			return s
 		}
 		plain := func(s desk.Shown) string { // but when it was stored, which nobody can know beforehand
@@ -166,7 +169,12 @@ func TestTheDeskFollowsEventByEvent(t *testing.T) {
 		some := func() event {
 			count++
 			at = at.Add(2 * time.Second)
-			e := event{"id": fmt.Sprint("e", count), "kind": "bleed_stroke", "at": at, "data": event{"wheel": []string{"RR", "LF"}[r.IntN(2)]}}
+			e := event{
+				"id":   fmt.Sprint("e", count),
+				"kind": "bleed_stroke",
+				"at":   at,
+				"data": event{"wheel": []string{"RR", "LF"}[r.IntN(2)]},
+			}
 			switch r.IntN(6) {
 			case 0:
 				e["kind"], e["data"] = "refill", event{}
@@ -213,7 +221,10 @@ func TestTheDeskFollowsEventByEvent(t *testing.T) {
 				}
 			}
 			fresh := desk.New()
-			known := &job.Book{Job: job.Replay(b.ID, b.CreatedAt, b.Events[:len(b.Events)-len(news)]), Events: b.Events[:len(b.Events)-len(news)]}
+			known := &job.Book{
+				Job:    job.Replay(b.ID, b.CreatedAt, b.Events[:len(b.Events)-len(news)]),
+				Events: b.Events[:len(b.Events)-len(news)],
+			}
 			confirm(t, fresh, known)
 			require.Equal(t, plain(shown(fresh, known)), plain(shown(d, b)), "seed %d", seed)
 		}
@@ -221,8 +232,8 @@ func TestTheDeskFollowsEventByEvent(t *testing.T) {
 	assert.Greater(t, same, 20, "a stroke that was stored as it was shown changes nothing on the screen")
 }
 
-// Found: an answer with the whole job can overtake the one of the stroke in it; the stroke, still thought to wait, was shown twice
-// and stayed so.
+// Found: an answer with the whole job can overtake the one of the stroke in it; the stroke, still thought to wait, was
+// shown twice and stayed so.
 func TestAWholeAnswerThatOvertakesCountsNothingTwice(t *testing.T) {
 	d, b := pickup(t)
 	waiting := stroke("s0")
@@ -354,8 +365,8 @@ func TestTheDeskAnswersNonsense(t *testing.T) {
 	}
 }
 
-// BenchmarkAStroke is what a stroke costs the worker, in a log of so many: shown, its station's view, and what the server says of
-// it. The bytes are what it answers; at 1000 strokes it may answer no more than at 20.
+// BenchmarkAStroke is what a stroke costs the worker, in a log of so many: shown, its station's view, and what the
+// server says of it. The bytes are what it answers; at 1000 strokes it may answer no more than at 20.
 func BenchmarkAStroke(b *testing.B) {
 	for _, long := range []int{20, 100, 300, 1000} {
 		b.Run(strconv.Itoa(long), func(b *testing.B) {
@@ -389,7 +400,8 @@ func BenchmarkAStroke(b *testing.B) {
 				a, _ := json.Marshal(event{"id": book.ID, "what": "bleed", "now": at})
 				bytes += len(d.Call("show", s)) + len(d.Call("ask", a))
 				data2, _ := json.Marshal(e["data"])
-				stored, err := book.Append(book, mara, at.Add(time.Second), []job.In{{ID: id, Kind: job.Kind(e["kind"].(string)), At: at, Data: data2}})
+				stored, err := book.Append(book, mara, at.Add(time.Second),
+					[]job.In{{ID: id, Kind: job.Kind(e["kind"].(string)), At: at, Data: data2}})
 				require.NoError(b, err)
 				book.Events = append(book.Events, stored...)
 				c, _ := json.Marshal(event{"id": book.ID, "events": stored})

@@ -11,8 +11,8 @@ import (
 	"geminate/ground/practice"
 )
 
-// held is one job: as the server has it, its log as far as it was heard, and as it stands with what waits. Both are folded
-// forward, event by event; one is made anew from the other only where something came that was not told here.
+// held is one job: as the server has it, its log as far as it was heard, and as it stands with what waits. Both are
+// folded forward, event by event; one is made anew from the other only where something came that was not told here.
 type held struct {
 	dress job.Dress
 	log   []job.Event // by seq; it may have gaps
@@ -29,7 +29,8 @@ type held struct {
 
 const noEdits = "[]"
 
-// Confirmed is what the server says of a job: a whole view, events of its log, or both. Events may come twice and in any order.
+// Confirmed is what the server says of a job: a whole view, events of its log, or both. Events may come twice and in
+// any order.
 type Confirmed struct {
 	ID     string          `json:"id"`
 	View   json.RawMessage `json:"view"`
@@ -47,7 +48,8 @@ type LogHead struct {
 	// Short: events are missing before it can go on; the log is to be asked for after Have.
 	Short bool  `json:"short"`
 	Have  int64 `json:"have"`
-	// Newer: the server folds by newer rules than this core knows. Old events are folded by a newer core, never the other way round.
+	// Newer: the server folds by newer rules than this core knows. Old events are folded by a newer core, never the
+	// other way round.
 	Newer bool `json:"newer"`
 }
 
@@ -138,8 +140,8 @@ func (h *held) have() int64 {
 	return int64(len(h.log))
 }
 
-// advance folds onto base what the log has beyond it; mine says whether all of it was shown already just so, short whether
-// something is missing.
+// advance folds onto base what the log has beyond it; mine says whether all of it was shown already just so, short
+// whether something is missing.
 func (h *held) advance() (mine, short bool, err error) {
 	mine = true
 	at, _ := slices.BinarySearchFunc(h.log, h.base.Head+1, func(x job.Event, seq int64) int { return int(x.Seq - seq) })
@@ -277,7 +279,8 @@ func (d *Desk) Show(in Waiting) (Shown, error) {
 		if len(data) == 0 {
 			data = []byte("{}")
 		}
-		told, err := book.Append(book, in.By, in.Now, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Base: e.Base, Device: e.Device, Data: data}})
+		told, err := book.Append(book, in.By, in.Now,
+			[]job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Base: e.Base, Device: e.Device, Data: data}})
 		if err != nil {
 			p, _ := ProblemOf(err)
 			h.refused = append(h.refused, Refusal{e.ID, p})
@@ -290,8 +293,8 @@ func (d *Desk) Show(in Waiting) (Shown, error) {
 	return Shown{v, append([]Refusal{}, h.refused...), h.base.IntakeSeq, h.base.ChoicesSeq}, nil
 }
 
-// begin takes up where the last showing ended, or makes the job as confirmed with the edits; it gives the events that are
-// still to be folded.
+// begin takes up where the last showing ended, or makes the job as confirmed with the edits; it gives the events that
+// are still to be folded.
 func (h *held) begin(in Waiting) ([]waitingEvent, error) {
 	edits := noEdits
 	if len(in.Edits) > 0 {
@@ -302,7 +305,8 @@ func (h *held) begin(in Waiting) ([]waitingEvent, error) {
 		edits = string(raw)
 	}
 	n := len(h.applied)
-	if h.shown != nil && h.edits == edits && n <= len(in.Events) && slices.EqualFunc(h.applied, in.Events[:n], func(id string, e waitingEvent) bool { return id == e.ID }) {
+	if h.shown != nil && h.edits == edits && n <= len(in.Events) &&
+		slices.EqualFunc(h.applied, in.Events[:n], func(id string, e waitingEvent) bool { return id == e.ID }) {
 		return in.Events[n:], nil
 	}
 	h.shown = nil

@@ -6,8 +6,8 @@ import (
 	"geminate/brake/job"
 )
 
-// Opening is a job opened where the server cannot be reached: its ids are made in the browser, and the server opens it under
-// the same ones when it hears of it.
+// Opening is a job opened where the server cannot be reached: its ids are made in the browser, and the server opens it
+// under the same ones when it hears of it.
 type Opening struct {
 	ID      string    `json:"id"`
 	EventID string    `json:"event_id"`

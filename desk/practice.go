@@ -7,8 +7,8 @@ import (
 	"geminate/ground/proving"
 )
 
-// Practised asks the vehicle of free practice: how it stands after what was done in it, what an act gives, or what it came to. Its truth
-// stays here: none of the answers has it before the end.
+// Practised asks the vehicle of free practice: how it stands after what was done in it, what an act gives, or what it
+// came to. Its truth stays here: none of the answers has it before the end.
 type Practised struct {
 	ID string `json:"id"`
 	practice.Own

@@ -16,8 +16,8 @@ import (
 	"geminate/ground/practice"
 )
 
-// Free practice is worked where the hands are, with no server: the same number is the same vehicle, put away and taken up again it is as
-// it was, and nothing told before the end has its truth in it.
+// Free practice is worked where the hands are, with no server: the same number is the same vehicle, put away and taken
+// up again it is as it was, and nothing told before the end has its truth in it.
 func TestFreePracticeWithoutAServer(t *testing.T) {
 	const id, pattern, seed = "5f4b4a3e-0000-4000-8000-000000000001", "pickup-front-rear-vacuum", 4711
 	by := job.Actor{ID: "u", Name: "Sunny", Role: job.Trainee}
@@ -33,7 +33,17 @@ func TestFreePracticeWithoutAServer(t *testing.T) {
 	}
 	open := func() *desk.Desk {
 		d := desk.New()
-		raw, p := ask(d, "open", desk.Opening{ID: id, EventID: "5f4b4a3e-0000-4000-8000-000000000002", By: by, Now: time.Now(), Job: job.New{Vehicle: "Practice", Complaint: "-", Pattern: pattern, PracticeSeed: seed}})
+		raw, p := ask(
+			d,
+			"open",
+			desk.Opening{
+				ID:      id,
+				EventID: "5f4b4a3e-0000-4000-8000-000000000002",
+				By:      by,
+				Now:     time.Now(),
+				Job:     job.New{Vehicle: "Practice", Complaint: "-", Pattern: pattern, PracticeSeed: seed},
+			},
+		)
 		require.Nil(t, p)
 		var o struct {
 			View  json.RawMessage

@@ -81,7 +81,8 @@ func TestTwoPeopleCallAcrossTwoScreens(t *testing.T) {
 	// A space bar that bounces is one press.
 	said(p, phone, "pump", "pump")
 	said(phone, p, "holding", "holding")
-	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement?.blur(); 0`), chromedp.KeyEvent(" "), chromedp.Sleep(150*time.Millisecond), chromedp.KeyEvent(" "))
+	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement?.blur(); 0`), chromedp.KeyEvent(" "),
+		chromedp.Sleep(150*time.Millisecond), chromedp.KeyEvent(" "))
 	at(phone, "open")
 	time.Sleep(300 * time.Millisecond)
 	at(p, "open")
@@ -117,7 +118,12 @@ func TestTwoPeopleCallAcrossTwoScreens(t *testing.T) {
 
 // buttonAt is where the big button of the calls stands.
 func buttonAt(p *page) string {
-	at, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`(() => { const r = document.querySelector('.pad .big').getBoundingClientRect(); return [r.x, r.y + scrollY, r.width, r.height].map(Math.round).join() })()`))
+	at, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](
+			`(() => { const r = document.querySelector('.pad .big').getBoundingClientRect(); return [r.x, r.y + scrollY, r.width, r.height].map(Math.round).join() })()`,
+		),
+	)
 	assert.NoError(p.t, err)
 	return at
 }
@@ -141,7 +147,11 @@ func TestBleedForAirAtOneWheelAndOtherWays(t *testing.T) {
 	bleedOnly(p)
 	p.goTo("bleed")
 	p.see("route")
-	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="what-for"]').open = true; document.querySelector('[data-testid="methods"]').open = true`))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`document.querySelector('[data-testid="what-for"]').open = true; document.querySelector('[data-testid="methods"]').open = true`,
+		),
+	)
 	p.click("purpose-air")
 	p.click("opened-LF")
 	p.has("at-wheel", "LF")
@@ -179,7 +189,11 @@ func TestBleedForAirAtOneWheelAndOtherWays(t *testing.T) {
 	// Reverse: drawn down first.
 	p.goTo("bleed")
 	p.see("methods")
-	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="methods"]').open = true; document.querySelector('[data-testid="what-for"]').open = true`))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`document.querySelector('[data-testid="methods"]').open = true; document.querySelector('[data-testid="what-for"]').open = true`,
+		),
+	)
 	p.has("method-scan_tool", "nothing a scan tool")
 	p.click("purpose-exchange")
 	head := `document.querySelector('[data-testid="at-wheel"]').parentElement.innerText`
@@ -207,7 +221,10 @@ func TestSteeringSideInCycles(t *testing.T) {
 	a := start(t, t.TempDir(), freePort(t))
 	p := open(t, a.url, 1280, 800)
 	signIn(p)
-	p.until("the diesel opened", `(() => { const c = [...document.querySelectorAll("[data-testid=job]")].find(x => x.textContent.includes("Tarn")); c?.click(); return !!c })()`)
+	p.until(
+		"the diesel opened",
+		`(() => { const c = [...document.querySelectorAll("[data-testid=job]")].find(x => x.textContent.includes("Tarn")); c?.click(); return !!c })()`,
+	)
 	p.see("station-intake")
 	p.goTo("bleed")
 	p.see("steering-side")

@@ -15,8 +15,8 @@ import (
 	"geminate/brake/bleed"
 )
 
-// pair is what really is: the foot and the bleeder. The two hands below do as careful people do: they do what their screen
-// says, believe what they hear, and shout where it says so.
+// pair is what really is: the foot and the bleeder. The two hands below do as careful people do: they do what their
+// screen says, believe what they hear, and shout where it says so.
 type pair struct {
 	mu    sync.Mutex
 	holds bool // the foot is down
@@ -56,7 +56,8 @@ func (w *pair) closes() {
 	})
 }
 
-// heard takes down that a foot came up, where that was called out and the screen asks for it; where it does not, the other's phone tells.
+// heard takes down that a foot came up, where that was called out and the screen asks for it; where it does not, the
+// other's phone tells.
 func (w *pair) heard(p *page) {
 	shouted := false
 	w.do(func() { shouted = w.shouted })
@@ -73,8 +74,11 @@ type screen struct {
 }
 
 func (p *page) callScreen() (s screen) {
-	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`JSON.stringify({at: document.querySelector('[data-testid="call"]')?.dataset.at ?? "",
-		next: document.querySelector('.big:not([disabled])')?.dataset.testid?.slice(4) ?? "", shout: !!document.querySelector('.state.shout')})`))
+	text, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](`JSON.stringify({at: document.querySelector('[data-testid="call"]')?.dataset.at ?? "",
+		next: document.querySelector('.big:not([disabled])')?.dataset.testid?.slice(4) ?? "", shout: !!document.querySelector('.state.shout')})`),
+	)
 	if err == nil {
 		_ = json.Unmarshal([]byte(text), &s)
 	}
@@ -83,7 +87,8 @@ func (p *page) callScreen() (s screen) {
 
 // tap taps what is there to be tapped, and says whether it was.
 func (p *page) tap(testid string) bool {
-	there, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`(b => (b?.click(), !!b))(document.querySelector('[data-testid="`+testid+`"]:not([disabled])'))`))
+	there, err := chromedp.Run(p.ctx,
+		chromedp.Evaluate[bool](`(b => (b?.click(), !!b))(document.querySelector('[data-testid="`+testid+`"]:not([disabled])'))`))
 	time.Sleep(450 * time.Millisecond)
 	return there && err == nil
 }
@@ -163,9 +168,9 @@ func (w *pair) inSeat(p *page, r *rand.Rand, end time.Time) {
 	}
 }
 
-// TestCallsOverALineThatDrops has two people call over lines that are cut a third of the time, up to two seconds at once: no
-// opening is counted that was not one, and two screens that are both connected never say different things for longer than
-// three seconds. Longer: GEMINATE_SOAK=10m go test ./e2e -run CallsOverALine -timeout 20m
+// TestCallsOverALineThatDrops has two people call over lines that are cut a third of the time, up to two seconds at
+// once: no opening is counted that was not one, and two screens that are both connected never say different things for
+// longer than three seconds. Longer: GEMINATE_SOAK=10m go test ./e2e -run CallsOverALine -timeout 20m
 func TestCallsOverALineThatDrops(t *testing.T) {
 	t.Parallel()
 	lasts, minds := 12*time.Second, 2*bleed.CallSilentS // on a machine that does much else beside this
@@ -192,7 +197,11 @@ func TestCallsOverALineThatDrops(t *testing.T) {
 	p.click("caller")
 	p.see("call")
 	var path string
-	evalJSON(p, `fetch("/api/jobs/" + location.pathname.split("/")[2] + "/pass", {method: "POST", headers: {"X-Csrf-Token": /geminate_csrf=([^;]+)/.exec(document.cookie)[1], "Content-Type": "application/json"}, body: "{}"}).then(r => r.json()).then(v => JSON.stringify(v.path))`, &path)
+	evalJSON(
+		p,
+		`fetch("/api/jobs/" + location.pathname.split("/")[2] + "/pass", {method: "POST", headers: {"X-Csrf-Token": /geminate_csrf=([^;]+)/.exec(document.cookie)[1], "Content-Type": "application/json"}, body: "{}"}).then(r => r.json()).then(v => JSON.stringify(v.path))`,
+		&path,
+	)
 	phone := openFor(t, lines[1].url()+path, 390, 844, lasts+4*time.Minute)
 	phone.see("call")
 	p.has("call-state", "connected")

@@ -22,8 +22,8 @@ func (a *app) cli(in string, args ...string) string {
 	return string(out)
 }
 
-// A second shop is added beside the running one: its lead comes by a link, its people by its code; each sees its own vehicles; the
-// chain's owner sees both shops' figures and no job.
+// A second shop is added beside the running one: its lead comes by a link, its people by its code; each sees its own
+// vehicles; the chain's owner sees both shops' figures and no job.
 func TestAChainOfShops(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))

@@ -32,9 +32,10 @@ func haveCluster() bool {
 	return err == nil
 }
 
-// Three nodes and three servers, six writers on one job; a node is killed in the middle and comes back, then a server. What was
-// acknowledged is there once, on every server; nothing is answered as an error of the program, and what is written through one
-// server is heard from another. Only where Debian's galera-4 is; GEMINATE_CLUSTER=5m makes it longer.
+// Three nodes and three servers, six writers on one job; a node is killed in the middle and comes back, then a server.
+// What was acknowledged is there once, on every server; nothing is answered as an error of the program, and what is
+// written through one server is heard from another. Only where Debian's galera-4 is; GEMINATE_CLUSTER=5m makes it
+// longer.
 func TestAClusterLosesNothing(t *testing.T) {
 	if !haveCluster() {
 		t.Skip("no galera-4 on this machine: scripts/cluster says what it takes")
@@ -52,7 +53,16 @@ func TestAClusterLosesNothing(t *testing.T) {
 		workers.Go(func() {
 			for n := w; ; n++ {
 				id := uuid.NewString()
-				body := map[string]any{"events": []any{map[string]any{"id": id, "kind": "note", "at": time.Now().UTC(), "data": map[string]any{"text": fmt.Sprint("note ", w, " ", n)}}}}
+				body := map[string]any{
+					"events": []any{
+						map[string]any{
+							"id":   id,
+							"kind": "note",
+							"at":   time.Now().UTC(),
+							"data": map[string]any{"text": fmt.Sprint("note ", w, " ", n)},
+						},
+					},
+				}
 				for try := n; ; try++ {
 					select {
 					case <-over:
@@ -111,7 +121,8 @@ func TestAClusterLosesNothing(t *testing.T) {
 	}
 }
 
-// cluster starts three nodes and three servers and opens a job: their directory, their script, a hand at each server, the job's id.
+// cluster starts three nodes and three servers and opens a job: their directory, their script, a hand at each server,
+// the job's id.
 func cluster(t *testing.T, waits time.Duration) (dir string, run func(args ...string), hands []*shopHand, jobID string) {
 	t.Helper()
 	dir, err := os.MkdirTemp("/tmp", "gc") // a socket's path is short
@@ -137,14 +148,23 @@ func cluster(t *testing.T, waits time.Duration) (dir string, run func(args ...st
 		hands[n] = &shopHand{fmt.Sprintf("http://127.0.0.1:%d", base+11+n), &http.Client{Jar: jar, Timeout: waits}}
 		waitReady(t, hands[n].base)
 	}
-	require.Equal(t, 200, hands[0].send("POST", "/api/first", map[string]any{"name": "lead", "display": "Lead", "password": "three nodes and a horse"}, nil))
+	require.Equal(t, 200,
+		hands[0].send("POST", "/api/first", map[string]any{"name": "lead", "display": "Lead", "password": "three nodes and a horse"}, nil))
 	var job struct{ ID string }
-	require.Equal(t, 200, hands[1].send("POST", "/api/jobs", map[string]any{"vehicle": "Van", "plate": "", "customer": "", "complaint": "soft", "pattern": "car-front-rear-vacuum"}, &job), "signed in through one server, known to another")
+	require.Equal(
+		t,
+		200,
+		hands[1].send("POST", "/api/jobs",
+			map[string]any{"vehicle": "Van", "plate": "", "customer": "", "complaint": "soft", "pattern": "car-front-rear-vacuum"},
+			&job),
+		"signed in through one server, known to another",
+	)
 	return dir, run, hands, job.ID
 }
 
-// A node that is frozen, not dead: nothing says so. Each server has its own tablet; the longest any of them waited is told, nothing is
-// answered as an error of the program, nothing acknowledged is lost, and the node comes back by itself.
+// A node that is frozen, not dead: nothing says so. Each server has its own tablet; the longest any of them waited is
+// told, nothing is answered as an error of the program, nothing acknowledged is lost, and the node comes back by
+// itself.
 func TestAFrozenNodeStallsNobodyForLong(t *testing.T) {
 	if !haveCluster() {
 		t.Skip("no galera-4 on this machine: scripts/cluster says what it takes")
@@ -159,7 +179,16 @@ func TestAFrozenNodeStallsNobodyForLong(t *testing.T) {
 		workers.Go(func() {
 			for i := 0; ; i++ {
 				id, began := uuid.NewString(), time.Now()
-				body := map[string]any{"events": []any{map[string]any{"id": id, "kind": "note", "at": time.Now().UTC(), "data": map[string]any{"text": fmt.Sprint("note ", n, " ", i)}}}}
+				body := map[string]any{
+					"events": []any{
+						map[string]any{
+							"id":   id,
+							"kind": "note",
+							"at":   time.Now().UTC(),
+							"data": map[string]any{"text": fmt.Sprint("note ", n, " ", i)},
+						},
+					},
+				}
 				for {
 					status := hands[n].send("POST", "/api/jobs/"+job+"/events", body, nil)
 					if status == 200 {

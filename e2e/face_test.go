@@ -28,8 +28,8 @@ func goPath(p *page, path string) {
 	time.Sleep(300 * time.Millisecond)
 }
 
-// Every word a person reads stands in words/: the words are marked while the page runs, and what is then read without a mark
-// is either of the job's own data (names, numbers, threads, ids) or was forgotten in the code.
+// Every word a person reads stands in words/: the words are marked while the page runs, and what is then read without a
+// mark is either of the job's own data (names, numbers, threads, ids) or was forgotten in the code.
 func TestNoTextStandsOutsideTheWords(t *testing.T) {
 	t.Parallel()
 	a := startYears(t, "20")
@@ -50,7 +50,9 @@ func TestNoTextStandsOutsideTheWords(t *testing.T) {
 	for _, x := range []string{"/api/vocabulary", "/api/jobs", "/api/vehicles", "/api/settings", "/api/accounts", "/api/audit", "/api/session", "/api/statistics", "/api/openapi.json", "/api/catalogue/units.csv"} {
 		know(x)
 	}
-	known.WriteString(" geminate jan feb mar apr may jun jul aug sep oct nov dec utc csv json lbf psi mpa inhg mph english español españa europe berlin ") // languages by their own names; an example of a zone
+	known.WriteString(
+		" geminate jan feb mar apr may jun jul aug sep oct nov dec utc csv json lbf psi mpa inhg mph english español españa europe berlin ",
+	) // languages by their own names; an example of a zone
 	look := func(name string) {
 		unfoldAll(p)
 		var words []string
@@ -106,7 +108,11 @@ func TestSpanishThroughout(t *testing.T) {
 	look := func(name string) {
 		unfoldAll(p)
 		var texts []string
-		evalJSON(p, `JSON.stringify((() => { const out = []; const w = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT); while (w.nextNode()) if (!w.currentNode.parentElement.closest("[lang]:not(html)")) out.push(w.currentNode.textContent.trim()); return [...new Set(out)] })())`, &texts)
+		evalJSON(
+			p,
+			`JSON.stringify((() => { const out = []; const w = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT); while (w.nextNode()) if (!w.currentNode.parentElement.closest("[lang]:not(html)")) out.push(w.currentNode.textContent.trim()); return [...new Set(out)] })())`,
+			&texts,
+		)
 		have := map[string]bool{}
 		for _, x := range texts {
 			have[x] = true
@@ -165,14 +171,16 @@ func TestTheFirstMinute(t *testing.T) {
 	p.goTo("match")
 	p.until("a word of the trade", `!!document.querySelector('[data-testid="units-here"] .term')`)
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="units-here"] .term').click(); 0`))
-	p.until("its meaning and its drawing", `!!document.querySelector('.meaning svg .lit') && document.querySelector('.meaning').innerText.length > 20`)
+	p.until("its meaning and its drawing",
+		`!!document.querySelector('.meaning svg .lit') && document.querySelector('.meaning').innerText.length > 20`)
 	p.click("back-to-bay")
 	p.see("to-words")
 	p.click("to-words")
 	p.until("all of them", `document.querySelectorAll('[data-testid="term"]').length >= 40`)
 }
 
-// Single keys can be switched off, the list is named where it can be tapped, and another job begins with the same vehicle.
+// Single keys can be switched off, the list is named where it can be tapped, and another job begins with the same
+// vehicle.
 func TestKeysCanBeSwitchedOff(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
@@ -183,13 +191,17 @@ func TestKeysCanBeSwitchedOff(t *testing.T) {
 	p.click("single-keys")
 	p.key("\x1b")
 	p.gone("single-keys")
-	p.until("nothing lies over the page any more", `(() => { const e = document.querySelector('[data-testid="station-record"]'), r = e.getBoundingClientRect(); return e.contains(document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2)) })()`)
+	p.until(
+		"nothing lies over the page any more",
+		`(() => { const e = document.querySelector('[data-testid="station-record"]'), r = e.getBoundingClientRect(); return e.contains(document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2)) })()`,
+	)
 	p.key("n")
 	time.Sleep(200 * time.Millisecond)
 	p.until("still day", `!document.documentElement.classList.contains("night")`)
 	p.goTo("record")
 	p.click("another")
-	p.until("another job of the same vehicle", `location.pathname.endsWith("/intake") && document.querySelector('[data-testid="plate"] input')?.value === "8TK 2204"`)
+	p.until("another job of the same vehicle",
+		`location.pathname.endsWith("/intake") && document.querySelector('[data-testid="plate"] input')?.value === "8TK 2204"`)
 	p.until("nothing of what was wrong", `document.querySelector('[data-testid="complaint"] textarea').value === ""`)
 }
 
@@ -228,7 +240,10 @@ func TestTheDrawingIsPointedAt(t *testing.T) {
 	p.goTo("intake")
 	p.see("save-intake")
 	p.click("point-LR")
-	p.until("its figures", `document.querySelector('[data-testid="system-form"]').open && document.querySelector('[data-testid="open-LR"]').ariaExpanded === "true"`)
+	p.until(
+		"its figures",
+		`document.querySelector('[data-testid="system-form"]').open && document.querySelector('[data-testid="open-LR"]').ariaExpanded === "true"`,
+	)
 	p.goTo("diagnose")
 	p.see("where-first")
 	p.click("point-RF")
@@ -237,7 +252,8 @@ func TestTheDrawingIsPointedAt(t *testing.T) {
 	p.until("under the hood", `document.querySelector('[data-testid="where-hood"]').ariaPressed === "true"`)
 }
 
-// What has the focus is seen: neither the foot of a station nor anything else that stays in view lies over it, however it got there.
+// What has the focus is seen: neither the foot of a station nor anything else that stays in view lies over it, however
+// it got there.
 func TestFocusIsNeverCovered(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))

@@ -52,8 +52,9 @@ func setUp(m *testing.M) int {
 		fmt.Fprintln(os.Stderr, "these tests need Chromium: apt-get install chromium")
 		return 1
 	}
-	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(chromium), chromedp.NoSandbox, chromedp.UserDataDir(filepath.Join(dir, "profile")),
-		chromedp.Flag("disable-gpu", true), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(chromium), chromedp.NoSandbox,
+		chromedp.UserDataDir(filepath.Join(dir, "profile")), chromedp.Flag("disable-gpu", true),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("ignore-certificate-errors", true)) // a shop's own authority, which this browser was never told of
 	alloc, cancel := chromedp.NewExecAllocator(context.Background(), opts...)
 	defer cancel()
@@ -106,8 +107,8 @@ func start(t testing.TB, data string, port int) *app {
 	return startWith(t, data, port, exec.Command(binary, "demo", "--years", "0"))
 }
 
-// startPaced is start with a clock that runs so many times as fast: an honest hour's work takes its time in the record, and
-// a test does not wait for it.
+// startPaced is start with a clock that runs so many times as fast: an honest hour's work takes its time in the record,
+// and a test does not wait for it.
 func startPaced(t testing.TB, pace int) *app {
 	t.Helper()
 	return startWith(t, t.TempDir(), freePort(t), exec.Command(binary, "demo", "--years", "0", "--pace", strconv.Itoa(pace)))
@@ -164,8 +165,8 @@ func (a *app) kill() {
 	<-a.done
 }
 
-// patience is how long something is waited for: what is not there after it never comes. A machine that does much else beside
-// this is slow, not wrong.
+// patience is how long something is waited for: what is not there after it never comes. A machine that does much else
+// beside this is slow, not wrong.
 const patience = time.Minute
 
 // page is one browser tab with cookies of its own.
@@ -213,8 +214,13 @@ func (p *page) fail(err error) {
 	p.t.Helper()
 	ctx, cancel := context.WithTimeout(p.ctx, 3*time.Second)
 	defer cancel()
-	where, _ := chromedp.Run(ctx, chromedp.Evaluate[string](`location.pathname + "\n" + [...document.querySelectorAll("input")].filter(e => e.value && e.type === "text").
-		map(e => (e.closest("[data-testid]")?.dataset.testid ?? e.ariaLabel) + "=" + e.value).join("; ") + "\n" + document.body.innerText.slice(0, 1500)`))
+	where, _ := chromedp.Run(
+		ctx,
+		chromedp.Evaluate[string](
+			`location.pathname + "\n" + [...document.querySelectorAll("input")].filter(e => e.value && e.type === "text").
+		map(e => (e.closest("[data-testid]")?.dataset.testid ?? e.ariaLabel) + "=" + e.value).join("; ") + "\n" + document.body.innerText.slice(0, 1500)`,
+		),
+	)
 	if dir := os.Getenv("GEMINATE_SHOTS"); dir != "" {
 		p.shot("failure")
 	}
@@ -227,14 +233,19 @@ func field(testid string) chromedp.CSS {
 	return chromedp.CSS(`[data-testid="` + testid + `"] input, [data-testid="` + testid + `"] textarea`)
 }
 
-// click clicks as a hand would: where the page is drawn anew between finding the button and pressing it, or it moved and the tap fell
-// beside it, it is found again. Neither was a click on it, so none is made twice; that one fell beside is logged.
+// click clicks as a hand would: where the page is drawn anew between finding the button and pressing it, or it moved
+// and the tap fell beside it, it is found again. Neither was a click on it, so none is made twice; that one fell beside
+// is logged.
 func (p *page) click(testid string) {
 	p.t.Helper()
 	for tries := 0; ; tries++ {
 		p.intoView(testid)
-		_ = p.try(chromedp.Evaluate[chromedp.Void](`(() => { const e = document.querySelector('[data-testid="` + testid + `"]'); window.__hit = false; window.__hand?.abort(); window.__hand = new AbortController();
-			if (e) for (const on of ["click", "pointerdown"]) document.addEventListener(on, (x) => { window.__hit ||= x.composedPath().some((n) => n.dataset?.testid === "` + testid + `") }, {capture: true, signal: window.__hand.signal}) })()`))
+		_ = p.try(
+			chromedp.Evaluate[chromedp.Void](
+				`(() => { const e = document.querySelector('[data-testid="` + testid + `"]'); window.__hit = false; window.__hand?.abort(); window.__hand = new AbortController();
+			if (e) for (const on of ["click", "pointerdown"]) document.addEventListener(on, (x) => { window.__hit ||= x.composedPath().some((n) => n.dataset?.testid === "` + testid + `" && !n.disabled) }, {capture: true, signal: window.__hand.signal}) })()`,
+			),
+		)
 		err := p.try(chromedp.Click(id(testid)))
 		switch {
 		case err != nil && (tries >= 5 || !strings.Contains(err.Error(), "Could not find node")):
@@ -251,10 +262,11 @@ func (p *page) click(testid string) {
 	}
 }
 
-// intoView scrolls as a person does: what is under the bar at the foot, or off the page, comes to the middle. What is in
-// plain sight stays where it is. Nobody aims at what still moves: it waits until the thing has stood still for some frames.
+// intoView scrolls as a person does: what is under the bar at the foot, or off the page, comes to the middle. What is
+// in plain sight stays where it is. Nobody aims at what still moves: it waits until the thing has stood still for some
+// frames, and until it can be pressed.
 func (p *page) intoView(testid string) {
-	_ = p.try(chromedp.WaitVisible(id(testid)), chromedp.Evaluate[chromedp.Void](`(() => {
+	_ = p.try(chromedp.WaitVisible(id(testid)), chromedp.WaitEnabled(id(testid)), chromedp.Evaluate[chromedp.Void](`(() => {
 		const e = document.querySelector('[data-testid="`+testid+`"]'), r = e?.getBoundingClientRect()
 		if (!r) return
 		const at = document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2)
@@ -292,8 +304,8 @@ func (p *page) stroke() {
 	time.Sleep(410 * time.Millisecond)
 }
 
-// strokesAloud tells as many strokes at once as the page lets, one where it lets none: where the clock runs faster, since five
-// take five seconds.
+// strokesAloud tells as many strokes at once as the page lets, one where it lets none: where the clock runs faster,
+// since five take five seconds.
 func (p *page) strokesAloud() {
 	p.t.Helper()
 	if !p.paced {
@@ -398,7 +410,12 @@ func (p *page) unfold(testid string) {
 // goTo opens a station by the fitting on the rail.
 func (p *page) goTo(station string) {
 	p.t.Helper()
-	if hidden, _ := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`(() => { const e = document.querySelector('[data-testid="station-`+station+`"]'); return !!e && !e.offsetParent })()`)); hidden {
+	if hidden, _ := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[bool](
+			`(() => { const e = document.querySelector('[data-testid="station-`+station+`"]'); return !!e && !e.offsetParent })()`,
+		),
+	); hidden {
 		p.click("stations-all") // on a phone: what is further off stands in the list
 	}
 	p.click("station-" + station)

@@ -25,8 +25,8 @@ import (
 	"geminate/instrument"
 )
 
-// The forty lines of docs/instruments.md, run as they stand there; and in the browser the figure is seen beside the work, fetched to the
-// vehicle, a hold by instrument is drawn and stored with its rate.
+// The forty lines of docs/instruments.md, run as they stand there; and in the browser the figure is seen beside the
+// work, fetched to the vehicle, a hold by instrument is drawn and stored with its rate.
 func TestAnInstrumentSpeaksForItself(t *testing.T) {
 	t.Parallel()
 	python, err := exec.LookPath("python3")
@@ -88,8 +88,8 @@ func TestAnInstrumentSpeaksForItself(t *testing.T) {
 	assert.Empty(t, said.String())
 }
 
-// Fifty instruments of twenty readings a second by the broker, one screen: how long a reading takes to it, and what the server does for
-// one. GEMINATE_FEEDS=50 says how many.
+// Fifty instruments of twenty readings a second by the broker, one screen: how long a reading takes to it, and what the
+// server does for one. GEMINATE_FEEDS=50 says how many.
 func TestManyInstruments(t *testing.T) {
 	many, err := strconv.Atoi(os.Getenv("GEMINATE_FEEDS"))
 	if err != nil {
@@ -109,7 +109,12 @@ func TestManyInstruments(t *testing.T) {
 		require.Equal(t, 200, lead.send("POST", "/api/instruments", map[string]any{"kind": "travel", "name": fmt.Sprint("T", n)}, &made))
 		require.Equal(t, 200, lead.send("POST", "/api/instruments/"+made.ID+"/attach", map[string]any{"job": bay.Jobs[0].ID}, nil))
 		go func() {
-			_ = instrument.StandIn{Kind: trace.Travel, ID: made.ID, Secret: made.Secret}.Run(ctx, instrument.Play{MQTT: broker, HZ: 20, ForceN: 300, Noise: 1}, func(f, s float64) float64 { return f/5 + 0.1*s }, uint64(n))
+			_ = instrument.StandIn{
+				Kind:   trace.Travel,
+				ID:     made.ID,
+				Secret: made.Secret,
+			}.Run(ctx, instrument.Play{MQTT: broker, HZ: 20, ForceN: 300, Noise: 1},
+				func(f, s float64) float64 { return f/5 + 0.1*s }, uint64(n))
 		}()
 	}
 	req, err := http.NewRequestWithContext(ctx, "GET", a.url+"/api/jobs/"+bay.Jobs[0].ID+"/figures/live", nil)
@@ -142,7 +147,8 @@ func TestManyInstruments(t *testing.T) {
 	for _, i := range list {
 		taken, doubled = taken+i.Counts.Taken, doubled+i.Counts.Doubled
 	}
-	t.Logf("%d instruments, %d readings taken, %d doubled; to the screen p50 %.0f ms, p95 %.0f ms; %.0f µs of the server a reading", many, taken, doubled, took[len(took)/2], took[len(took)*95/100], 1e6*spent/float64(taken))
+	t.Logf("%d instruments, %d readings taken, %d doubled; to the screen p50 %.0f ms, p95 %.0f ms; %.0f µs of the server a reading",
+		many, taken, doubled, took[len(took)/2], took[len(took)*95/100], 1e6*spent/float64(taken))
 }
 
 // brokerOn is the lead's switch.
@@ -154,8 +160,8 @@ func brokerOn(t *testing.T, lead *shopHand) {
 	require.Equal(t, 200, lead.send("PUT", "/api/settings", set, nil))
 }
 
-// Ten instruments for as long as GEMINATE_SOAK=60m says, half by the broker and half by HTTP, with packets lost and told twice: nothing
-// counts twice, nothing that was told is missing.
+// Ten instruments for as long as GEMINATE_SOAK=60m says, half by the broker and half by HTTP, with packets lost and
+// told twice: nothing counts twice, nothing that was told is missing.
 func TestInstrumentsForAnHour(t *testing.T) {
 	lasts, err := time.ParseDuration(os.Getenv("GEMINATE_SOAK"))
 	if err != nil {
@@ -180,7 +186,14 @@ func TestInstrumentsForAnHour(t *testing.T) {
 			play.MQTT = broker
 		}
 		all.Go(func() {
-			assert.NoError(t, instrument.StandIn{Kind: trace.Travel, ID: made.ID, Secret: made.Secret}.Run(ctx, play, func(f, s float64) float64 { return f/5 + 0.1*s }, uint64(n)))
+			assert.NoError(
+				t,
+				instrument.StandIn{
+					Kind:   trace.Travel,
+					ID:     made.ID,
+					Secret: made.Secret,
+				}.Run(ctx, play, func(f, s float64) float64 { return f/5 + 0.1*s }, uint64(n)),
+			)
 		})
 	}
 	all.Wait()

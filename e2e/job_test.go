@@ -277,7 +277,13 @@ func verify(p *page) {
 func release(p *page) {
 	p.click("release")
 	p.has("gate", "Released")
-	proof, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector('[data-testid="proof"]').href).then(r => r.text()).then(s => s.slice(0, 5))`, chromedp.EvalAwaitPromise))
+	proof, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](
+			`fetch(document.querySelector('[data-testid="proof"]').href).then(r => r.text()).then(s => s.slice(0, 5))`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	assert.NoError(p.t, err)
 	assert.Equal(p.t, "%PDF-", proof)
 	p.click("to-record")
@@ -288,7 +294,11 @@ func record(p *page) {
 	p.has("sheet", "VK 1063")
 	p.has("due", "Whichever comes first")
 	p.shot("record")
-	pdf, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector('[data-testid="pdf"]').href).then(r => r.text()).then(s => s.slice(0, 5))`, chromedp.EvalAwaitPromise))
+	pdf, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](`fetch(document.querySelector('[data-testid="pdf"]').href).then(r => r.text()).then(s => s.slice(0, 5))`,
+			chromedp.EvalAwaitPromise),
+	)
 	assert.NoError(p.t, err)
 	assert.Equal(p.t, "%PDF-", pdf)
 }

@@ -76,7 +76,8 @@ func (h *shopHand) ask(method, path string, body any) (status int, answer []byte
 }
 
 // The shop is killed at random moments under load, its server, its database or both, and again while it starts; nothing
-// acknowledged is lost or doubled, and once it is left alone it is there within seconds by itself. GEMINATE_KILLS=1000 go test ./e2e -run TestKilledAtAnyMoment -timeout 12h runs it for hours.
+// acknowledged is lost or doubled, and once it is left alone it is there within seconds by itself. GEMINATE_KILLS=1000
+// go test ./e2e -run TestKilledAtAnyMoment -timeout 12h runs it for hours.
 func TestKilledAtAnyMomentLosesNothing(t *testing.T) {
 	t.Parallel()
 	cycles := 10
@@ -111,7 +112,11 @@ func TestKilledAtAnyMomentLosesNothing(t *testing.T) {
 				default:
 				}
 				id := uuid.NewString()
-				event := map[string]any{"events": []any{map[string]any{"id": id, "kind": "bleed_stroke", "at": time.Now().UTC(), "data": map[string]any{"wheel": "RR"}}}}
+				event := map[string]any{
+					"events": []any{
+						map[string]any{"id": id, "kind": "bleed_stroke", "at": time.Now().UTC(), "data": map[string]any{"wheel": "RR"}},
+					},
+				}
 				// Sent until it is acknowledged, as the outbox of a tablet does.
 				for hand.send("POST", "/api/jobs/"+job+"/events", event, nil) != 200 {
 					select {
@@ -155,7 +160,8 @@ func TestKilledAtAnyMomentLosesNothing(t *testing.T) {
 	for id := range acked {
 		assert.Equal(t, 1, seen[id], "acknowledged, and there once")
 	}
-	t.Logf("%d cycles, %d acknowledged strokes, each there once; the longest way back %s", cycles, len(acked), longest.Round(time.Millisecond))
+	t.Logf("%d cycles, %d acknowledged strokes, each there once; the longest way back %s", cycles, len(acked),
+		longest.Round(time.Millisecond))
 }
 
 // startAndKill kills a server some time after its start, ready or not.

@@ -38,9 +38,17 @@ func TestCatalogueAndMatch(t *testing.T) {
 	p.has("import-state", "line 4")
 
 	var b strings.Builder
-	b.WriteString("id,maker,number,condition,bore,stroke_mm,port_front_side,port_front_thread,port_front_seat,port_front_circuit,port_rear_side,port_rear_thread,port_rear_seat,port_rear_circuit,studs,stud_spacing_mm,pocket_mm,face_seal,sensor,variant,residual_mpa,reservoir,brakes,price\n")
+	b.WriteString(
+		"id,maker,number,condition,bore,stroke_mm,port_front_side,port_front_thread,port_front_seat,port_front_circuit,port_rear_side,port_rear_thread,port_rear_seat,port_rear_circuit,studs,stud_spacing_mm,pocket_mm,face_seal,sensor,variant,residual_mpa,reservoir,brakes,price\n",
+	)
 	for i := range 2500 {
-		fmt.Fprintf(&b, "imp-%d,Marrowby,MB-%04d,new,1 1/16,38,left,3/8-24,inverted_flare,B,left,7/16-24,inverted_flare,A,2,%d,12.4,o_ring,two_pin,plain,0,included,disc_drum,99\n", i, i, 85+i%7)
+		fmt.Fprintf(
+			&b,
+			"imp-%d,Marrowby,MB-%04d,new,1 1/16,38,left,3/8-24,inverted_flare,B,left,7/16-24,inverted_flare,A,2,%d,12.4,o_ring,two_pin,plain,0,included,disc_drum,99\n",
+			i,
+			i,
+			85+i%7,
+		)
 	}
 	good := filepath.Join(dir, "good.csv")
 	require.NoError(t, os.WriteFile(good, []byte(b.String()), 0o600))
@@ -62,7 +70,10 @@ func TestCatalogueAndMatch(t *testing.T) {
 	p.has("bores", "volume ×")
 	p.click("choose-imp-0")
 	p.has("in-hand", "threads 3/8-24, 7/16-24")
-	p.until("an answer of the counter, or that it gave none", `(() => { const b = document.querySelector('[data-testid="counter-MB-0000"]'); if (!b) return false; const t = b.parentElement.innerText; if (/core|answer/.test(t)) return true; if (!b.disabled) b.click(); return false })()`)
+	p.until(
+		"an answer of the counter, or that it gave none",
+		`(() => { const b = document.querySelector('[data-testid="counter-MB-0000"]'); if (!b) return false; const t = b.parentElement.innerText; if (/core|answer/.test(t)) return true; if (!b.disabled) b.click(); return false })()`,
+	)
 	// A booster job: the old one measured, the catalogue's nearest beside it.
 	p.click("scope-change")
 	p.click("scope-both")

@@ -31,7 +31,11 @@ func signIn(p *page) {
 // openJob opens the job whose vehicle is named, from the bay.
 func openJob(p *page, vehicle string) {
 	p.until(vehicle, fmt.Sprintf(`[...document.querySelectorAll('[data-testid=job]')].some(j => j.innerText.includes(%q))`, vehicle))
-	p.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`[...document.querySelectorAll('[data-testid=job]')].find(j => j.innerText.includes(%q)).click()`, vehicle)))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			fmt.Sprintf(`[...document.querySelectorAll('[data-testid=job]')].find(j => j.innerText.includes(%q)).click()`, vehicle),
+		),
+	)
 	p.until("the job", `document.querySelector('[data-testid="station-intake"]')`)
 }
 
@@ -236,12 +240,13 @@ func TestTablet(t *testing.T) {
 			continue
 		}
 		p.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 600)`))
-		p.until("the drawing in view", `document.querySelector('[data-testid="twin-side"], [data-testid="joint-side"]').getBoundingClientRect().top >= 0`)
+		p.until("the drawing in view",
+			`document.querySelector('[data-testid="twin-side"], [data-testid="joint-side"]').getBoundingClientRect().top >= 0`)
 	}
 }
 
-// On a phone, on the narrowest screen WCAG asks for (320 px, 1.4.10) and at 200 % (1.4.4; a window of half the size), nothing
-// sticks out sideways, and the button that ends a station is on the screen without scrolling.
+// On a phone, on the narrowest screen WCAG asks for (320 px, 1.4.10) and at 200 % (1.4.4; a window of half the size),
+// nothing sticks out sideways, and the button that ends a station is on the screen without scrolling.
 func TestSmallScreens(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
@@ -251,7 +256,11 @@ func TestSmallScreens(t *testing.T) {
 	look := func(size [2]int64, name string) {
 		t.Helper()
 		var out []string
-		evalJSON(p, `JSON.stringify(document.documentElement.scrollWidth <= innerWidth ? [] : [...document.querySelectorAll("body *")].filter(e => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest(".scroll, .rail")).slice(0, 4).map(e => e.tagName + "." + e.className + " " + (e.textContent ?? "").trim().slice(0, 30)))`, &out)
+		evalJSON(
+			p,
+			`JSON.stringify(document.documentElement.scrollWidth <= innerWidth ? [] : [...document.querySelectorAll("body *")].filter(e => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest(".scroll, .rail")).slice(0, 4).map(e => e.tagName + "." + e.className + " " + (e.textContent ?? "").trim().slice(0, 30)))`,
+			&out,
+		)
 		for _, o := range out {
 			wide = append(wide, fmt.Sprintf("%dx%d %s: %s", size[0], size[1], name, o))
 		}
@@ -264,7 +273,11 @@ func TestSmallScreens(t *testing.T) {
 			time.Sleep(150 * time.Millisecond)
 			look(size, s)
 			var hidden bool
-			evalJSON(p, `JSON.stringify((() => { const r = document.querySelector(".dock")?.getBoundingClientRect(); return !!r && (r.bottom > innerHeight + 1 || r.top < innerHeight / 3) })())`, &hidden)
+			evalJSON(
+				p,
+				`JSON.stringify((() => { const r = document.querySelector(".dock")?.getBoundingClientRect(); return !!r && (r.bottom > innerHeight + 1 || r.top < innerHeight / 3) })())`,
+				&hidden,
+			)
 			if hidden {
 				wide = append(wide, fmt.Sprintf("%dx%d %s: the foot is off the screen, or fills it", size[0], size[1], s))
 			}
@@ -295,7 +308,13 @@ func TestEveryViewHoldsTheAccessibilityRules(t *testing.T) {
 		// The bar at the foot covers whatever is scrolled under it just then: measured without it.
 		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll(".dock").forEach(d => (d.style.position = "static"))`))
 		p.do(chromedp.Evaluate[chromedp.Void](string(axe) + ";0"))
-		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`axe.run(document, {runOnly: ["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r => JSON.stringify(r.violations.map(v => [v.id, v.help, v.nodes.slice(0,3).map(n => n.html.slice(0,160) + " // " + (n.any[0]?.message ?? ""))])))`, chromedp.EvalAwaitPromise))
+		found, err := chromedp.Run(
+			p.ctx,
+			chromedp.Evaluate[string](
+				`axe.run(document, {runOnly: ["wcag2a","wcag2aa","wcag21a","wcag21aa","wcag22aa"]}).then(r => JSON.stringify(r.violations.map(v => [v.id, v.help, v.nodes.slice(0,3).map(n => n.html.slice(0,160) + " // " + (n.any[0]?.message ?? ""))])))`,
+				chromedp.EvalAwaitPromise,
+			),
+		)
 		require.NoError(t, err)
 		var list []any
 		require.NoError(t, json.Unmarshal([]byte(found), &list))
@@ -391,7 +410,11 @@ func TestUSUnitsLeaveNoMetricFigure(t *testing.T) {
 		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll("details").forEach(d => (d.open = true))`))
 		time.Sleep(400 * time.Millisecond)
 		var left []string
-		evalJSON(p, `JSON.stringify([...new Set((document.querySelector("main").innerText.match(/[\d.,]+\s?(mm³?|cm³|kPa|MPa|km|°C|N·m|N|mL|m\/s²)(?![\w·²³])/g) ?? []))])`, &left)
+		evalJSON(
+			p,
+			`JSON.stringify([...new Set((document.querySelector("main").innerText.match(/[\d.,]+\s?(mm³?|cm³|kPa|MPa|km|°C|N·m|N|mL|m\/s²)(?![\w·²³])/g) ?? []))])`,
+			&left,
+		)
 		assert.Empty(t, left, s)
 	}
 }

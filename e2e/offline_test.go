@@ -13,10 +13,20 @@ import (
 // kept waits until the browser has all it needs to go on without a server: the page, the core, and the job.
 func keptHere(p *page) {
 	p.t.Helper()
-	ok, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`Promise.race([navigator.serviceWorker.ready.then(() => true), new Promise(r => setTimeout(() => r(false), 20000))])`, chromedp.EvalAwaitPromise))
+	ok, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[bool](
+			`Promise.race([navigator.serviceWorker.ready.then(() => true), new Promise(r => setTimeout(() => r(false), 20000))])`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	require.NoError(p.t, err)
 	require.True(p.t, ok, "the page keeps itself")
-	p.do(chromedp.Evaluate[chromedp.Void](`window.__kept = 0; setInterval(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const t = r.result.transaction(["jobs", "log"]), g = t.objectStore("jobs").getAll(), l = t.objectStore("log").getAll(); t.oncomplete = () => { window.__kept = g.result.filter(j => j.shelf.length && l.result.some(e => e.job === j.id)).length; r.result.close() } } }, 200); 0`))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`window.__kept = 0; setInterval(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const t = r.result.transaction(["jobs", "log"]), g = t.objectStore("jobs").getAll(), l = t.objectStore("log").getAll(); t.oncomplete = () => { window.__kept = g.result.filter(j => j.shelf.length && l.result.some(e => e.job === j.id)).length; r.result.close() } } }, 200); 0`,
+		),
+	)
 	p.until("the job kept here", `window.__kept >= 1`)
 }
 
@@ -30,7 +40,13 @@ func logOf(p *page) (out []struct {
 	} `json:"by"`
 }) {
 	p.t.Helper()
-	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`(async () => { const all = []; for (;;) { const r = await fetch("/api/jobs/" + location.pathname.split("/")[2] + "/log?since=" + (all.at(-1)?.seq ?? 0)); const l = await r.json(); all.push(...l.events); if (!l.more) return JSON.stringify(all) } })()`, chromedp.EvalAwaitPromise))
+	text, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](
+			`(async () => { const all = []; for (;;) { const r = await fetch("/api/jobs/" + location.pathname.split("/")[2] + "/log?since=" + (all.at(-1)?.seq ?? 0)); const l = await r.json(); all.push(...l.events); if (!l.more) return JSON.stringify(all) } })()`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	require.NoError(p.t, err)
 	require.NoError(p.t, json.Unmarshal([]byte(text), &out))
 	return out
@@ -91,8 +107,8 @@ func TestTheWholeJobWithNoServer(t *testing.T) {
 	assert.Contains(t, shown, "RR: ")
 }
 
-// A job is opened with no server, worked on, found in the bay and by searching, and is there after a reload; when the server
-// comes back it has it once, under the same address.
+// A job is opened with no server, worked on, found in the bay and by searching, and is there after a reload; when the
+// server comes back it has it once, under the same address.
 func TestAJobOpenedWithNoServer(t *testing.T) {
 	t.Parallel()
 	data, port := t.TempDir(), freePort(t)
@@ -116,7 +132,8 @@ func TestAJobOpenedWithNoServer(t *testing.T) {
 	p.until("the sign is still told", `document.querySelector('[data-testid="pedal.low-yes"]')?.getAttribute("aria-pressed") === "true"`)
 	p.click("back-to-bay")
 	p.fill("find", "yard")
-	p.until("found here", `document.querySelectorAll('[data-testid=job]').length === 1 && document.body.innerText.includes("Van out in the yard")`)
+	p.until("found here",
+		`document.querySelectorAll('[data-testid=job]').length === 1 && document.body.innerText.includes("Van out in the yard")`)
 
 	start(t, data, port)
 	p.away = false

@@ -7,8 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A vehicle that was measured is kept as a pattern of the shop's own, and the next of its kind is opened on it. Whoever is
-// signed out elsewhere is told so where they stand, and goes on from there.
+// A vehicle that was measured is kept as a pattern of the shop's own, and the next of its kind is opened on it. Whoever
+// is signed out elsewhere is told so where they stand, and goes on from there.
 func TestAShopsOwnPatternAndASignOutElsewhere(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
@@ -30,12 +30,18 @@ func TestAShopsOwnPatternAndASignOutElsewhere(t *testing.T) {
 	p.click("open-job")
 	p.until("it is open", `document.querySelector('[data-testid=vehicle] input')?.value === "Another flatbed"`)
 
-	p.do(chromedp.Evaluate[chromedp.Void](`fetch("/api/session", {method: "DELETE", headers: {"X-Csrf-Token": /geminate_csrf=([^;]+)/.exec(document.cookie)[1]}}).then(() => 0)`, chromedp.EvalAwaitPromise))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`fetch("/api/session", {method: "DELETE", headers: {"X-Csrf-Token": /geminate_csrf=([^;]+)/.exec(document.cookie)[1]}}).then(() => 0)`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	p.see("signed-out")
 	p.shot("signed-out-elsewhere")
 	p.click("sign-in-again")
 	p.gone("signed-out")
-	left, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`document.querySelector('[data-testid=vehicle] input')?.value === "Another flatbed"`))
+	left, err := chromedp.Run(p.ctx,
+		chromedp.Evaluate[bool](`document.querySelector('[data-testid=vehicle] input')?.value === "Another flatbed"`))
 	require.NoError(t, err)
 	require.True(t, left, "where it was")
 }

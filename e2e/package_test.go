@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// The Debian package: built twice it is the same to the byte; it is installed into a clean root, its program runs there, and
-// taken out again it leaves nothing of its own behind.
+// The Debian package: built twice it is the same to the byte; it is installed into a clean root, its program runs
+// there, and taken out again it leaves nothing of its own behind.
 func TestThePackageInstallsAndGoes(t *testing.T) {
 	t.Parallel()
 	if os.Getenv("GEMINATE_PACKAGE") == "" { // the program is built twice more for it: two minutes
@@ -42,8 +42,12 @@ func TestThePackageInstallsAndGoes(t *testing.T) {
 	}
 	dpkg := func(args ...string) string {
 		t.Helper()
-		// Into another root its scripts run from here; they touch nothing of this machine then. What it depends on is not there.
-		cmd := exec.Command("dpkg", append([]string{"--root=" + root, "--force-not-root", "--force-depends", "--force-script-chrootless", "--force-bad-path"}, args...)...)
+		// Into another root its scripts run from here; they touch nothing of this machine then. What it depends on is
+		// not there.
+		cmd := exec.Command(
+			"dpkg",
+			append([]string{"--root=" + root, "--force-not-root", "--force-depends", "--force-script-chrootless", "--force-bad-path"},
+				args...)...)
 		out, err := cmd.CombinedOutput()
 		require.NoError(t, err, string(out))
 		return string(out)

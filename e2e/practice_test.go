@@ -20,8 +20,8 @@ import (
 	"geminate/ground/proving"
 )
 
-// learner works one exercise over the API alone, as a page does: what is done to the vehicle is asked at the practice's routes, what is
-// told goes to the job.
+// learner works one exercise over the API alone, as a page does: what is done to the vehicle is asked at the practice's
+// routes, what is told goes to the job.
 type learner struct {
 	*shopHand
 	t    *testing.T
@@ -141,8 +141,8 @@ func (l *learner) end() practice.Result {
 	return r
 }
 
-// The careful program works exercises over the API to full marks; the hurried one, who tells what it has not done, does not; the truth of
-// none is in any answer while it is open. GEMINATE_PRACTICE=all works all thirty.
+// The careful program works exercises over the API to full marks; the hurried one, who tells what it has not done, does
+// not; the truth of none is in any answer while it is open. GEMINATE_PRACTICE=all works all thirty.
 func TestPracticeOverTheAPI(t *testing.T) {
 	t.Parallel()
 	a := startPaced(t, 60)
@@ -154,7 +154,8 @@ func TestPracticeOverTheAPI(t *testing.T) {
 		}
 	}
 	hand := newHand(t, a.url)
-	require.Equal(t, 200, hand.send("POST", "/api/session", map[string]any{"name": "sunny", "demo": true}, nil), "a trainee decides on a practice vehicle")
+	require.Equal(t, 200, hand.send("POST", "/api/session", map[string]any{"name": "sunny", "demo": true}, nil),
+		"a trainee decides on a practice vehicle")
 	var took []float64
 	for _, id := range ids {
 		bay, err := thirty.Open(id, "", "", 0)
@@ -169,13 +170,16 @@ func TestPracticeOverTheAPI(t *testing.T) {
 		r := l.end()
 		assert.True(t, r.Right, "%s %+v", id, r.Ninety)
 		assert.InDelta(t, 100, r.Total, 0, "%s %+v %+v %+v", id, r.Marks, r.Yours, r.Engine)
-		assert.Equal(t, 409, l.send("POST", "/api/practice/"+l.job+"/acts", map[string]any{"after": l.acts, "act": proving.Act{Do: proving.DoFill}}, nil), "it has ended")
+		assert.Equal(t, 409,
+			l.send("POST", "/api/practice/"+l.job+"/acts", map[string]any{"after": l.acts, "act": proving.Act{Do: proving.DoFill}}, nil),
+			"it has ended")
 		if id == "finding_2" {
 			hurried(t, hand, own)
 		}
 	}
 	slices.Sort(took)
-	t.Logf("an act with what is told beside it: %.0f ms (median exercise), %.0f ms (slowest)", took[len(took)/2], math.Round(took[len(took)-1]))
+	t.Logf("an act with what is told beside it: %.0f ms (median exercise), %.0f ms (slowest)", took[len(took)/2],
+		math.Round(took[len(took)-1]))
 }
 
 // Thirty learners at once on one server: each act's answer is timed. GEMINATE_LEARNERS=30 says how many.
@@ -207,7 +211,8 @@ func TestManyLearnersAtOnce(t *testing.T) {
 	}
 	all.Wait()
 	slices.Sort(took)
-	t.Logf("%d learners, %d acts: p50 %.0f ms, p95 %.0f ms, most %.0f ms", learners, len(took), took[len(took)/2], took[len(took)*95/100], took[len(took)-1])
+	t.Logf("%d learners, %d acts: p50 %.0f ms, p95 %.0f ms, most %.0f ms", learners, len(took), took[len(took)/2],
+		took[len(took)*95/100], took[len(took)-1])
 }
 
 // hurried tells everything and does every fourth step not: the vehicle knows.

@@ -10,8 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A trainee works an exercise with mouse and keyboard: presses the pedal, tests, tells, does something wrong, is told what came of it,
-// steps through both ways; the lead sets one and sees who worked what.
+// A trainee works an exercise with mouse and keyboard: presses the pedal, tests, tells, does something wrong, is told
+// what came of it, steps through both ways; the lead sets one and sees who worked what.
 func TestPracticeInTheBrowser(t *testing.T) {
 	t.Parallel()
 	a := startPaced(t, 30)
@@ -37,10 +37,19 @@ func TestPracticeInTheBrowser(t *testing.T) {
 	p.until("an instrument at its pedal", `/\d/.test(document.querySelector('[data-testid="figure-travel"] strong')?.innerText ?? '')`)
 	// By keyboard: the space bar is the foot.
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="press"]').focus(); 0`))
-	p.do(chromedp.Evaluate[chromedp.Void](`for (const k of ['keydown', 'keyup']) document.querySelector('[data-testid="press"]').dispatchEvent(new KeyboardEvent(k, { key: ' ', code: 'Space', bubbles: true, cancelable: true })); 0`))
-	p.until("the pedal was pressed again", `document.querySelector('[data-testid="practice-side"]') && !document.querySelector('[data-testid="press"]').disabled`)
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`for (const k of ['keydown', 'keyup']) document.querySelector('[data-testid="press"]').dispatchEvent(new KeyboardEvent(k, { key: ' ', code: 'Space', bubbles: true, cancelable: true })); 0`,
+		),
+	)
+	p.until("the pedal was pressed again",
+		`document.querySelector('[data-testid="practice-side"]') && !document.querySelector('[data-testid="press"]').disabled`)
 	unfold := func(n int) {
-		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll('[data-testid="practice-side"] details')[` + string(rune('0'+n)) + `].open = true; 0`))
+		p.do(
+			chromedp.Evaluate[chromedp.Void](
+				`document.querySelectorAll('[data-testid="practice-side"] details')[` + string(rune('0'+n)) + `].open = true; 0`,
+			),
+		)
 	}
 	unfold(0)
 	p.click("do-test-hold")
@@ -94,8 +103,8 @@ func TestPracticeInTheBrowser(t *testing.T) {
 	assert.NotContains(t, list.Sets[0], "seed")
 }
 
-// Free practice with the server gone from before it begins: the vehicle is worked and told of, stands after a reload, and its end is told
-// here; when the server comes back it hears of all of it, and says the same.
+// Free practice with the server gone from before it begins: the vehicle is worked and told of, stands after a reload,
+// and its end is told here; when the server comes back it hears of all of it, and says the same.
 func TestFreePracticeWithNoServer(t *testing.T) {
 	t.Parallel()
 	data, port := t.TempDir(), freePort(t)
@@ -136,7 +145,12 @@ func TestFreePracticeWithNoServer(t *testing.T) {
 	p.away = false
 	p.do(chromedp.Navigate(a.url + "/practice"))
 	p.see("free-begin")
-	p.until("the server has it, ended", `fetch("/api/practice").then((r) => r.json()).then((l) => (window.mine = l.mine)) && window.mine?.some((r) => r.job === `+js(at)+` && r.ended_at)`)
+	p.until(
+		"the server has it, ended",
+		`fetch("/api/practice").then((r) => r.json()).then((l) => (window.mine = l.mine)) && window.mine?.some((r) => r.job === `+js(
+			at,
+		)+` && r.ended_at)`,
+	)
 	p.do(chromedp.Navigate(a.url + "/practice/" + at + "/end"))
 	p.see("end-verdict")
 	assert.Equal(t, verdict, p.text("end-verdict"))

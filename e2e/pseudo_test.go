@@ -9,8 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// longer puts a made-up language in the place of English: every text two fifths longer, with marks over and under its letters,
-// as a translation may be. Names in braces stay.
+// longer puts a made-up language in the place of English: every text two fifths longer, with marks over and under its
+// letters, as a translation may be. Names in braces stay.
 const longer = `(() => { const a = document.querySelector("#app").__vue_app__; const c = a._context.provides[a.__VUE_I18N_SYMBOL__].global
 	const marks = {a: "ä", e: "ê", i: "ï", o: "ő", u: "ų", n: "ñ", c: "ç", s: "š"}
 	const say = (v) => { const long = v.replace(/\{\w+\}|[aeiouncs]/g, (x) => marks[x] ?? x); const words = v.replace(/\{\w+\}/g, "").split(" ").filter(Boolean); const more = Math.ceil(v.length * 0.4); let tail = ""; for (let i = 0; tail.length < more; i++) tail += " " + (words[i % Math.max(1, words.length)] ?? "ok"); return long + tail.slice(0, more + 1).replace(/[@|{}$]/g, "") }

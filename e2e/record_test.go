@@ -26,7 +26,13 @@ func reopened(p *page) {
 
 // broughtIn brings the job's own file in again: it is history, its release a claim.
 func broughtIn(p *page) {
-	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(location.pathname.replace("/jobs/", "/api/jobs/").replace("/record", "/export")).then(r => r.text())`, chromedp.EvalAwaitPromise))
+	text, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](
+			`fetch(location.pathname.replace("/jobs/", "/api/jobs/").replace("/record", "/export")).then(r => r.text())`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	require.NoError(p.t, err)
 	file := filepath.Join(p.t.TempDir(), "job.json")
 	require.NoError(p.t, os.WriteFile(file, []byte(text), 0o600))
@@ -64,7 +70,8 @@ func TestTheLeadReadsTheAudit(t *testing.T) {
 	p := open(t, a.url, 1280, 800)
 	p.click("demo-sunny")
 	p.see("new-job")
-	p.until("no way to the audit", `!document.querySelector('[data-testid="to-audit"]') && !document.querySelector('[data-testid="bring-in"]')`)
+	p.until("no way to the audit",
+		`!document.querySelector('[data-testid="to-audit"]') && !document.querySelector('[data-testid="bring-in"]')`)
 	p.do(chromedp.Navigate(a.url + "/audit"))
 	p.until("a refusal", `document.querySelector('[role="alert"]')`)
 	p.click("sign-out")

@@ -27,11 +27,15 @@ func tickNow(p *page) {
 // seeSame tells of every point nobody measured that it is the same, one by one.
 func seeSame(p *page) {
 	p.t.Helper()
-	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll('[data-testid^="same-"][aria-pressed="false"]').forEach((b) => b.click())`))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`document.querySelectorAll('[data-testid^="same-"][aria-pressed="false"]').forEach((b) => b.click())`,
+		),
+	)
 }
 
-// TestTheJoint works a booster with the cylinder aside the way it goes wrong: parts in their order, a step of one's own,
-// one that is not here, one taken back with what rests on it, a torque off by 8.85, and at the end parked.
+// TestTheJoint works a booster with the cylinder aside the way it goes wrong: parts in their order, a step of one's
+// own, one that is not here, one taken back with what rests on it, a torque off by 8.85, and at the end parked.
 func TestTheJoint(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
@@ -74,7 +78,13 @@ func TestTheJoint(t *testing.T) {
 	p.until("the photo shown", `document.querySelectorAll('[data-testid="photos"] img').length === 1`)
 	p.stored()
 	p.until("from the server", `document.querySelector('[data-testid="photos"] img').src.includes("/photos/")`)
-	kib, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](`fetch(document.querySelector('[data-testid="photos"] img').src).then(r => r.blob()).then(b => b.type === "image/jpeg" ? b.size / 1024 : -1)`, chromedp.EvalAwaitPromise))
+	kib, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[float64](
+			`fetch(document.querySelector('[data-testid="photos"] img').src).then(r => r.blob()).then(b => b.type === "image/jpeg" ? b.size / 1024 : -1)`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	require.NoError(t, err)
 	assert.Greater(t, kib, 5.0)
 	assert.LessOrEqual(t, kib, 300.0)
@@ -106,7 +116,12 @@ func TestTheJoint(t *testing.T) {
 	p.until("three parts drawn", `document.querySelectorAll('[data-testid="small-parts"] svg g').length === 3`)
 	for range 7 {
 		tickNow(p) // air box, bracket, cylinder aside, hose, pedal's end, firewall … until the rod
-		if there, _ := chromedp.Run(p.ctx, chromedp.Evaluate[bool](`!!document.querySelector('[data-testid="step-rod.measure"], [data-testid="step-rod.coupler_moved"]')`)); there {
+		if there, _ := chromedp.Run(
+			p.ctx,
+			chromedp.Evaluate[bool](
+				`!!document.querySelector('[data-testid="step-rod.measure"], [data-testid="step-rod.coupler_moved"]')`,
+			),
+		); there {
 			break
 		}
 	}
@@ -163,7 +178,11 @@ func TestTheJoint(t *testing.T) {
 	p.click("park-it")
 	p.has("parked", "A part is missing")
 	p.stored()
-	tag, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector('[data-testid="tag"]').href).then(r => r.text()).then(s => s.slice(0, 5))`, chromedp.EvalAwaitPromise))
+	tag, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](`fetch(document.querySelector('[data-testid="tag"]').href).then(r => r.text()).then(s => s.slice(0, 5))`,
+			chromedp.EvalAwaitPromise),
+	)
 	require.NoError(t, err)
 	assert.Equal(t, "%PDF-", tag)
 	p.until("the question gone", `!document.querySelector(".n-modal-mask")`)
@@ -194,8 +213,8 @@ func TestALineGoesToItsCircuit(t *testing.T) {
 	p.shot("line-map")
 }
 
-// TestReleaseWithoutAGauge releases a repair elsewhere with a rule and a foot, and counts the taps from the last step to
-// released.
+// TestReleaseWithoutAGauge releases a repair elsewhere with a rule and a foot, and counts the taps from the last step
+// to released.
 func TestReleaseWithoutAGauge(t *testing.T) {
 	t.Parallel()
 	a := startPaced(t, 120) // a hold of half a minute is told sooner here than a second after the work it proves

@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// The lead sets the shop up: settings, an account by its one-time link, figures over two years, a vehicle's page, what goes
-// out.
+// The lead sets the shop up: settings, an account by its one-time link, figures over two years, a vehicle's page, what
+// goes out.
 func TestTheLeadRunsTheShop(t *testing.T) {
 	t.Parallel()
 	a := startYears(t, "60")
@@ -60,7 +60,8 @@ func TestTheLeadRunsTheShop(t *testing.T) {
 	csv, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch("/api/out/jobs.csv").then(r => r.text())`, chromedp.EvalAwaitPromise))
 	require.NoError(t, err)
 	assert.Greater(t, strings.Count(csv, "\n"), 60)
-	status, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](`fetch("/api/out/jobs.csv", {credentials: "omit"}).then(r => r.status)`, chromedp.EvalAwaitPromise))
+	status, err := chromedp.Run(p.ctx,
+		chromedp.Evaluate[int](`fetch("/api/out/jobs.csv", {credentials: "omit"}).then(r => r.status)`, chromedp.EvalAwaitPromise))
 	require.NoError(t, err)
 	assert.Equal(t, 401, status)
 }

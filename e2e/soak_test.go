@@ -135,7 +135,11 @@ func TestThreeTabsOnBadLines(t *testing.T) {
 	path, err := chromedp.Run(one.ctx, chromedp.Evaluate[string](`location.pathname.split("/").slice(0, 3).join("/")`))
 	require.NoError(t, err)
 	for _, p := range tabs[1:] {
-		p.do(chromedp.Evaluate[chromedp.Void](`history.pushState({}, "", "` + path + `/bleed"); dispatchEvent(new PopStateEvent("popstate")); 0`))
+		p.do(
+			chromedp.Evaluate[chromedp.Void](
+				`history.pushState({}, "", "` + path + `/bleed"); dispatchEvent(new PopStateEvent("popstate")); 0`,
+			),
+		)
 		p.see("stroke")
 	}
 	for _, p := range tabs {
@@ -209,7 +213,12 @@ func TestThreeTabsOnBadLines(t *testing.T) {
 	// The same log in every browser: each has heard of the last event.
 	for _, p := range tabs {
 		press(p, "station-bench")
-		p.until("the server's log is here", `(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const g = r.result.transaction("log").objectStore("log").getAll(); g.onsuccess = () => { const of = {}; for (const e of g.result) (of[e.job] ??= []).push(e.event.id); window.__log = Object.values(of).map(ids => ids.join()).join("|"); r.result.close() } }; return window.__log?.split("|").some(l => l.split(",").length === `+jsonOf(len(log))+`) })()`)
+		p.until(
+			"the server's log is here",
+			`(() => { const r = indexedDB.open("geminate"); r.onsuccess = () => { const g = r.result.transaction("log").objectStore("log").getAll(); g.onsuccess = () => { const of = {}; for (const e of g.result) (of[e.job] ??= []).push(e.event.id); window.__log = Object.values(of).map(ids => ids.join()).join("|"); r.result.close() } }; return window.__log?.split("|").some(l => l.split(",").length === `+jsonOf(
+				len(log),
+			)+`) })()`,
+		)
 		var ids string
 		evalJSON(p, `JSON.stringify(window.__log.split("|").find(l => l.split(",").length === `+jsonOf(len(log))+`))`, &ids)
 		want := make([]string, len(log))

@@ -126,7 +126,15 @@ func BenchmarkTapToVerdict(b *testing.B) {
 
 func BenchmarkStationOpened(b *testing.B) {
 	p := alone(b)
-	round := []struct{ station, shows string }{{"verify", "gate"}, {"bleed", "stroke"}, {"replace", "gates"}, {"bench", "stroke"}, {"record", "sheet"}, {"match", "to-replace"}, {"diagnose", "judgement"}}
+	round := []struct{ station, shows string }{
+		{"verify", "gate"},
+		{"bleed", "stroke"},
+		{"replace", "gates"},
+		{"bench", "stroke"},
+		{"record", "sheet"},
+		{"match", "to-replace"},
+		{"diagnose", "judgement"},
+	}
 	open := func(i int) float64 {
 		at := round[i%len(round)]
 		ms, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](fmt.Sprintf(`new Promise(done => {
@@ -171,8 +179,8 @@ func BenchmarkStrokeCounted(b *testing.B) {
 	spread(b, times)
 }
 
-// BenchmarkStrokeInALongLog counts a stroke at Bleed in a log of a thousand, with the server there: tap to count, what goes over
-// the wire for it, and how soon another browser shows it.
+// BenchmarkStrokeInALongLog counts a stroke at Bleed in a log of a thousand, with the server there: tap to count, what
+// goes over the wire for it, and how soon another browser shows it.
 func BenchmarkStrokeInALongLog(b *testing.B) {
 	a := startPaced(b, 30)
 	p := openFor(b, a.url, 1280, 800, 10*time.Minute)
@@ -196,7 +204,11 @@ func BenchmarkStrokeInALongLog(b *testing.B) {
 		x.do(chromedp.Navigate(a.url + "/jobs/" + where + "/bleed"))
 		x.see("stroke")
 	}
-	other.do(chromedp.Evaluate[chromedp.Void](`window.__at = 0; new MutationObserver(() => { window.__at = Date.now() }).observe(document.querySelector("[data-testid=count]"), {subtree: true, childList: true, characterData: true}); 0`))
+	other.do(
+		chromedp.Evaluate[chromedp.Void](
+			`window.__at = 0; new MutationObserver(() => { window.__at = Date.now() }).observe(document.querySelector("[data-testid=count]"), {subtree: true, childList: true, characterData: true}); 0`,
+		),
+	)
 	slowed(b)
 	time.Sleep(2 * time.Second)
 	p.do(chromedp.Evaluate[chromedp.Void](`performance.clearResourceTimings(); performance.setResourceTimingBufferSize(5000); 0`))
@@ -211,9 +223,15 @@ func BenchmarkStrokeInALongLog(b *testing.B) {
 		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector("[data-testid=refill]:not([disabled])")?.click(); 0`))
 		time.Sleep(450 * time.Millisecond)
 	}
-	down, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](`(() => { const r = performance.getEntriesByType("resource").filter(e => e.name.includes("/api/")); window.__names = r.map(e => e.name.split("/").pop()); return r.reduce((n, e) => n + e.encodedBodySize, 0) / r.length })()`))
+	down, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[float64](
+			`(() => { const r = performance.getEntriesByType("resource").filter(e => e.name.includes("/api/")); window.__names = r.map(e => e.name.split("/").pop()); return r.reduce((n, e) => n + e.encodedBodySize, 0) / r.length })()`,
+		),
+	)
 	require.NoError(b, err)
-	calls, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](`performance.getEntriesByType("resource").filter(e => e.name.includes("/api/")).length`))
+	calls, err := chromedp.Run(p.ctx,
+		chromedp.Evaluate[float64](`performance.getEntriesByType("resource").filter(e => e.name.includes("/api/")).length`))
 	require.NoError(b, err)
 	names, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`[...new Set(window.__names)].join(" ")`))
 	slices.Sort(second)
@@ -241,7 +259,12 @@ func BenchmarkFirstAndLaterLoad(b *testing.B) {
 		p.see("judgement")
 		time.Sleep(2 * time.Second)
 		later := float64(line.taken.Load())/1024 - first
-		ready, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](`performance.getEntriesByName("core-ready")[0].startTime - performance.getEntriesByName("first-contentful-paint")[0].startTime`))
+		ready, err := chromedp.Run(
+			p.ctx,
+			chromedp.Evaluate[float64](
+				`performance.getEntriesByName("core-ready")[0].startTime - performance.getEntriesByName("first-contentful-paint")[0].startTime`,
+			),
+		)
 		require.NoError(b, err)
 		b.ReportMetric(first, "first-KiB")
 		b.ReportMetric(later, "later-KiB")

@@ -14,8 +14,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// heard is a node of the page as a screen reader has it: what it is, what it is called, and the nearest thing round it that
-// has a name of its own.
+// heard is a node of the page as a screen reader has it: what it is, what it is called, and the nearest thing round it
+// that has a name of its own.
 type heard struct{ role, name, within string }
 
 // read is the page as it is read out, in its order.
@@ -58,14 +58,44 @@ func (p *page) read() []heard {
 }
 
 var (
-	grouping = map[string]bool{"group": true, "region": true, "radiogroup": true, "form": true, "dialog": true, "article": true, "list": true, "listitem": true, "row": true, "navigation": true, "complementary": true, "banner": true, "toolbar": true, "rowheader": true, "columnheader": true, "DisclosureTriangle": true, "Details": true}
-	control  = map[string]bool{"button": true, "link": true, "textbox": true, "spinbutton": true, "searchbox": true, "checkbox": true, "radio": true, "combobox": true, "slider": true, "switch": true, "tab": true}
-	aFigure  = regexp.MustCompile(`^[\d–.,−-]+ \S+$`)
-	anID     = regexp.MustCompile(`^[a-z0-9_-]+(\.[a-z0-9_-]+)+$`)
+	grouping = map[string]bool{
+		"group":              true,
+		"region":             true,
+		"radiogroup":         true,
+		"form":               true,
+		"dialog":             true,
+		"article":            true,
+		"list":               true,
+		"listitem":           true,
+		"row":                true,
+		"navigation":         true,
+		"complementary":      true,
+		"banner":             true,
+		"toolbar":            true,
+		"rowheader":          true,
+		"columnheader":       true,
+		"DisclosureTriangle": true,
+		"Details":            true,
+	}
+	control = map[string]bool{
+		"button":     true,
+		"link":       true,
+		"textbox":    true,
+		"spinbutton": true,
+		"searchbox":  true,
+		"checkbox":   true,
+		"radio":      true,
+		"combobox":   true,
+		"slider":     true,
+		"switch":     true,
+		"tab":        true,
+	}
+	aFigure = regexp.MustCompile(`^[\d–.,−-]+ \S+$`)
+	anID    = regexp.MustCompile(`^[a-z0-9_-]+(\.[a-z0-9_-]+)+$`)
 )
 
-// A screen reader's walk through every station: a page has one main part and a heading, every control says what it is and
-// for what, and no two in one place are called the same.
+// A screen reader's walk through every station: a page has one main part and a heading, every control says what it is
+// and for what, and no two in one place are called the same.
 func TestEveryStationIsReadOut(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))
@@ -137,8 +167,8 @@ func (p *page) tabsTo(testid string, most int) int {
 	return most + 1
 }
 
-// What a person who cannot see the page must hear is read out by itself: the verdict after a sign, a refusal, each stroke,
-// the gate as it fills. And between one main action and the next the keyboard has three tabs to go at the most.
+// What a person who cannot see the page must hear is read out by itself: the verdict after a sign, a refusal, each
+// stroke, the gate as it fills. And between one main action and the next the keyboard has three tabs to go at the most.
 func TestWhatMattersIsReadOutByItself(t *testing.T) {
 	t.Parallel()
 	a := startPaced(t, 30)

@@ -51,8 +51,9 @@ func jobAt(p *page) string {
 	return at
 }
 
-// At the stations instruments do by themselves what a hand would type: the wrench's click ticks the joint in hand and no other's range, the
-// foot switch counts, the scale weighs and is set against the count, a hold begins when a foot stands on the pedal, codes come as they were read.
+// At the stations instruments do by themselves what a hand would type: the wrench's click ticks the joint in hand and
+// no other's range, the foot switch counts, the scale weighs and is set against the count, a hold begins when a foot
+// stands on the pedal, codes come as they were read.
 func TestInstrumentsAtTheStations(t *testing.T) {
 	t.Parallel()
 	a := startPaced(t, 30)
@@ -108,7 +109,10 @@ func TestInstrumentsAtTheStations(t *testing.T) {
 	p.see("by-itself")
 	g.tell("foot_switch", `"u":"1","v":7`)
 	g.tell("scale", `"u":"kg","v":0.100`)
-	p.until("both are heard", `/7/.test(document.querySelector('[data-testid="figure-foot_switch"]').innerText) && /100/.test(document.querySelector('[data-testid="figure-scale"]').innerText)`)
+	p.until(
+		"both are heard",
+		`/7/.test(document.querySelector('[data-testid="figure-foot_switch"]').innerText) && /100/.test(document.querySelector('[data-testid="figure-scale"]').innerText)`,
+	)
 	p.has("at-wheel", "RR")
 	p.click("count-by-foot")
 	for n := 1; n <= 4; n++ {
@@ -138,7 +142,8 @@ func TestInstrumentsAtTheStations(t *testing.T) {
 	}
 	g.tell("force", `"u":"N","v":2`)
 	p.see("trace-start")
-	p.until("no hold, and nobody asked for one: nothing is said, nothing told", `!document.querySelector('[data-testid="trace-take"] [role="alert"]')`)
+	p.until("no hold, and nobody asked for one: nothing is said, nothing told",
+		`!document.querySelector('[data-testid="trace-take"] [role="alert"]')`)
 	require.Equal(t, 200, hand.send("GET", "/api/jobs/"+id, nil, &v))
 	assert.Empty(t, v.State.Traces)
 
@@ -150,8 +155,12 @@ func TestInstrumentsAtTheStations(t *testing.T) {
 	p.do(chromedp.Reload())
 	p.see("all-findings")
 	// A cable that is none: this browser has no port, so one is put in its place that says a line ten times a second.
-	p.do(chromedp.Evaluate[chromedp.Void](`Object.defineProperty(navigator, "serial", {configurable: true, value: {requestPort: async () => ({open: async () => {}, close: async () => {},
-		readable: new ReadableStream({start(c) { setInterval(() => c.enqueue(new TextEncoder().encode("1.4")), 100); setInterval(() => c.enqueue(new TextEncoder().encode(" %\r\n")), 100) }})})}}); 0`))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`Object.defineProperty(navigator, "serial", {configurable: true, value: {requestPort: async () => ({open: async () => {}, close: async () => {},
+		readable: new ReadableStream({start(c) { setInterval(() => c.enqueue(new TextEncoder().encode("1.4")), 100); setInterval(() => c.enqueue(new TextEncoder().encode(" %\r\n")), 100) }})})}}); 0`,
+		),
+	)
 	g.tell("scan_tool", `"vs":"C1345, U0121"`)
 	p.click("cable-water")
 	p.until("what the cable says", `/1[.,]4/.test(document.querySelector('[data-testid="figure-water"]').innerText)`)

@@ -10,13 +10,13 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// choices are the controls a person taps one after another: what is picked, told or opened, not what leads away, ends the
-// step or throws something away.
+// choices are the controls a person taps one after another: what is picked, told or opened, not what leads away, ends
+// the step or throws something away.
 const choices = `[...document.querySelectorAll('.work button.tap')].filter(e => e.offsetParent && !e.disabled && e.closest('.work') &&
 	!e.classList.contains('main') && !e.closest('.dock, .falls, [role=dialog], .claim'))`
 
-// tapped is one control as it stood when it was tapped, and where it and the next one stand afterwards; Grew says which parts of
-// the page have another height than before, for whoever reads a failure.
+// tapped is one control as it stood when it was tapped, and where it and the next one stand afterwards; Grew says which
+// parts of the page have another height than before, for whoever reads a failure.
 type tapped struct {
 	Is, Next                 string
 	Moved, NextMoved         float64
@@ -24,9 +24,9 @@ type tapped struct {
 	Grew                     []string
 }
 
-// Nothing moves under the hand: every control of a station is tapped where it stands, and neither it nor the one after it
-// may then stand elsewhere on the screen. What a control itself opens (it says so
-// by aria-expanded, or it is one of a list of lists) stands below it; what puts itself away leaves its room.
+// Nothing moves under the hand: every control of a station is tapped where it stands, and neither it nor the one after
+// it may then stand elsewhere on the screen. What a control itself opens (it says so by aria-expanded, or it is one of
+// a list of lists) stands below it; what puts itself away leaves its room.
 func TestNothingMovesUnderTheHand(t *testing.T) {
 	t.Parallel()
 	for name, size := range map[string][2]int64{"desk": {1280, 800}, "tablet": {800, 1280}, "phone": {390, 844}} {
@@ -70,14 +70,16 @@ func standsStill(t *testing.T, width, height int64) {
 	}
 }
 
-// atRest waits until what the core computes for the page is there and nothing grows any more: what a station shows first on a
-// busy machine comes in by and by, and is no answer to a tap.
+// atRest waits until what the core computes for the page is there and nothing grows any more: what a station shows
+// first on a busy machine comes in by and by, and is no answer to a tap.
 func (p *page) atRest() {
 	p.t.Helper()
 	var was, now string
 	for still := 0; still < 3; was = now {
 		time.Sleep(200 * time.Millisecond)
-		evalJSON(p, `JSON.stringify(document.querySelector('.work').innerText.length + " " + document.querySelector('.work').scrollHeight)`, &now)
+		evalJSON(p,
+			`JSON.stringify(document.querySelector('.work').innerText.length + " " + document.querySelector('.work').scrollHeight)`,
+			&now)
 		if still++; now != was {
 			still = 0
 		}
@@ -104,9 +106,13 @@ func (p *page) tapStill(i int) (out tapped) {
 			rest = 0
 		}
 	}
-	evalJSON(p, `JSON.stringify((() => { const top = (e) => e ? e.getBoundingClientRect().y : 0; const r = window.__tap.getBoundingClientRect();
+	evalJSON(
+		p,
+		`JSON.stringify((() => { const top = (e) => e ? e.getBoundingClientRect().y : 0; const r = window.__tap.getBoundingClientRect();
 		window.__was = [top(window.__tap), top(window.__next)]
-		window.__tall = [...document.querySelectorAll('.work *, header *, .dock *')].map(e => [e, e.offsetHeight]); return {x: r.x + r.width / 2, y: r.y + r.height / 2} })())`, &at)
+		window.__tall = [...document.querySelectorAll('.work *, header *, .dock *')].map(e => [e, e.offsetHeight]); return {x: r.x + r.width / 2, y: r.y + r.height / 2} })())`,
+		&at,
+	)
 	p.do(chromedp.MouseClickXY(at.X, at.Y))
 	p.do(chromedp.MouseEvent(chromedp.MouseMoved, 1, 1))
 	time.Sleep(450 * time.Millisecond)

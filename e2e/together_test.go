@@ -16,8 +16,8 @@ func figureOf(p *page, js string) int {
 	return n
 }
 
-// TestStepsToldTogether tells a run of plain steps by one tap, what is not done yet left out: that is in hand next, and no more
-// than the others is done.
+// TestStepsToldTogether tells a run of plain steps by one tap, what is not done yet left out: that is in hand next, and
+// no more than the others is done.
 func TestStepsToldTogether(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))

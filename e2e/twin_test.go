@@ -55,7 +55,8 @@ func TestTwinIsPlayedWith(t *testing.T) {
 		p.click("twin-air-A")
 	}
 	p.until("air in the chamber", `document.querySelector('[data-testid=cutaway] circle')`)
-	p.until("a longer pedal", `parseFloat(document.querySelector('[data-testid=twin-travel]').innerText) > `+strings.Fields(sound)[0]+` + 5`)
+	p.until("a longer pedal",
+		`parseFloat(document.querySelector('[data-testid=twin-travel]').innerText) > `+strings.Fields(sound)[0]+` + 5`)
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid=twin-panel]').scrollIntoView()`))
 	p.shot("twin-air")
 	events, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](`+document.querySelector("[data-testid=outbox]").dataset.waiting`))

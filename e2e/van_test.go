@@ -25,7 +25,11 @@ func (h *hand) tap(testid string) {
 	var at struct {
 		Seen, Main bool
 	}
-	evalJSON(h.p, `JSON.stringify((() => { const e = document.querySelector('[data-testid="`+testid+`"]'), r = e.getBoundingClientRect(), x = r.x + r.width / 2, y = r.y + r.height / 2; const top = document.elementFromPoint(x, y); return { seen: y > 0 && y < innerHeight && !!top && (e.contains(top) || top.contains(e)), main: e.classList.contains("main") || !!e.closest(".dock") } })())`, &at)
+	evalJSON(
+		h.p,
+		`JSON.stringify((() => { const e = document.querySelector('[data-testid="`+testid+`"]'), r = e.getBoundingClientRect(), x = r.x + r.width / 2, y = r.y + r.height / 2; const top = document.elementFromPoint(x, y); return { seen: y > 0 && y < innerHeight && !!top && (e.contains(top) || top.contains(e)), main: e.classList.contains("main") || !!e.closest(".dock") } })())`,
+		&at,
+	)
 	if !at.Seen {
 		h.out = append(h.out, testid)
 		if at.Main {
@@ -55,8 +59,8 @@ func (h *hand) enter() {
 	h.keys++
 }
 
-// A van with a low pedal after its rear brakes were done: from "Open a job" to released, nothing opened, with a rule and a
-// foot. Aim: 28 taps and 40 keys, and no main action that has to be scrolled to.
+// A van with a low pedal after its rear brakes were done: from "Open a job" to released, nothing opened, with a rule
+// and a foot. Aim: 28 taps and 40 keys, and no main action that has to be scrolled to.
 func TestTheVanInFewTaps(t *testing.T) {
 	t.Parallel()
 	a := startPaced(t, 30)

@@ -17,8 +17,9 @@ func benchStrokesStored(p *page) (n int) {
 	return n
 }
 
-// TestAPageOlderThanTheServerGoesOnStoring has a server that folds by newer rules, after a job was opened and in the middle of
-// its work: nothing false is said, what is done is stored and shown as the server sees it, and the newer page is offered.
+// TestAPageOlderThanTheServerGoesOnStoring has a server that folds by newer rules, after a job was opened and in the
+// middle of its work: nothing false is said, what is done is stored and shown as the server sees it, and the newer page
+// is offered.
 func TestAPageOlderThanTheServerGoesOnStoring(t *testing.T) {
 	t.Parallel()
 	a := start(t, t.TempDir(), freePort(t))

@@ -38,7 +38,8 @@ func rooms(t *testing.T) map[string][]string {
 	return out
 }
 
-// What computes knows nothing of what judges it, nor of a database, a server or words; and the judge's vehicle knows nothing of the job.
+// What computes knows nothing of what judges it, nor of a database, a server or words; and the judge's vehicle knows
+// nothing of the job.
 func TestWhatComputesAndWhatJudgesAreApart(t *testing.T) {
 	all := rooms(t)
 	require.Greater(t, len(all), 30)

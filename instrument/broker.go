@@ -27,13 +27,14 @@ const (
 	packetMost  = 32 << 10
 	clientsMost = 500
 	knownWithin = 3 * time.Second
-	// ConnectionsMost are those an instruments' listener has at a time; one that has not signed in within ConnectWithin is let go.
+	// ConnectionsMost are those an instruments' listener has at a time; one that has not signed in within ConnectWithin
+	// is let go.
 	ConnectionsMost = 2 * clientsMost
 	ConnectWithin   = 5 * time.Second
 )
 
-// Broker speaks MQTT to instruments on a listener until ctx ends: an instrument signs in by its id and secret, may publish under its
-// own topic, geminate/<id>, and nothing else; nobody may subscribe.
+// Broker speaks MQTT to instruments on a listener until ctx ends: an instrument signs in by its id and secret, may
+// publish under its own topic, geminate/<id>, and nothing else; nobody may subscribe.
 func Broker(ctx context.Context, l net.Listener, who Listening, log *slog.Logger) error {
 	caps := mqtt.NewDefaultServerCapabilities()
 	caps.MaximumPacketSize, caps.MaximumClients = packetMost, clientsMost

@@ -6,13 +6,15 @@ import (
 	"time"
 )
 
-// An instrument's clock against ours. A pack is as late as the line made it, never early: of the last eight packs the one that came with
-// the least delay says most (the clock filter of RFC 5905, section 10). A clock that is right and sends what it held back is late for a
-// while and then not any more; one that is wrong stays so; one that was set steps.
+// An instrument's clock against ours. A pack is as late as the line made it, never early: of the last eight packs the
+// one that came with the least delay says most (the clock filter of RFC 5905, section 10). A clock that is right and
+// sends what it held back is late for a while and then not any more; one that is wrong stays so; one that was set
+// steps.
 
 const (
 	samplesKept = 8
-	// steadySpread is how far the delays of a clock that is off lie apart, and steadyFor over how long they are seen. Assumptions.
+	// steadySpread is how far the delays of a clock that is off lie apart, and steadyFor over how long they are seen.
+	// Assumptions.
 	steadySpread = 2 * time.Second
 	steadyFor    = 4 * time.Second
 	// betterBy is what a lesser delay is worth setting a clock anew for.
@@ -31,7 +33,8 @@ type clock struct {
 	steps   int // how often it was set meanwhile
 }
 
-// hear learns from a pack whose newest reading is of own, arrived at came. It says by how much what arrived since a moment is to be moved.
+// hear learns from a pack whose newest reading is of own, arrived at came. It says by how much what arrived since a
+// moment is to be moved.
 func (c *clock) hear(own, came time.Time) (by time.Duration, since time.Time) {
 	off := came.Sub(own)
 	if n := len(c.samples); n > 0 && came.Sub(c.samples[n-1].came) > keepFor {

@@ -11,7 +11,8 @@ import (
 	"geminate/brake/trace"
 )
 
-// packs of twenty readings a second, told once a second with the delays given, s; own gives the instrument's own time at a real one.
+// packs of twenty readings a second, told once a second with the delays given, s; own gives the instrument's own time
+// at a real one.
 func played(t *testing.T, f *Feed, delays []float64, own func(time.Time) time.Time) {
 	t.Helper()
 	m, _ := trace.MeasureOf(trace.Travel)
@@ -22,7 +23,8 @@ func played(t *testing.T, f *Feed, delays []float64, own func(time.Time) time.Ti
 			if i > 0 {
 				text += ","
 			}
-			text += fmt.Sprintf(`{"n":"t","u":"m","v":%g,"t":%.3f}`, 0.07, float64(own(real.Add(time.Duration(i-19)*50*time.Millisecond)).UnixNano())/1e9)
+			text += fmt.Sprintf(`{"n":"t","u":"m","v":%g,"t":%.3f}`, 0.07,
+				float64(own(real.Add(time.Duration(i-19)*50*time.Millisecond)).UnixNano())/1e9)
 		}
 		f.Take(m, pack(t, now, text+"]"), real.Add(time.Duration(late*float64(time.Second))))
 	}
@@ -42,8 +44,8 @@ func TestABacklogIsNoWrongClock(t *testing.T) {
 	assert.InDelta(t, 0, c.ClockS, 0.2)
 }
 
-// A clock that is slow by half a minute is found within some packs, and what came meanwhile is laid where it belongs; one set back by
-// ten seconds in mid-work likewise, and told; one set forward at once.
+// A clock that is slow by half a minute is found within some packs, and what came meanwhile is laid where it belongs;
+// one set back by ten seconds in mid-work likewise, and told; one set forward at once.
 func TestAClockThatIsSet(t *testing.T) {
 	slow := NewFeed()
 	delays := make([]float64, 12)
@@ -67,7 +69,8 @@ func TestAClockThatIsSet(t *testing.T) {
 	}
 }
 
-// A text, a switch, a sum and what lies in time to come are no readings; what is no SenML is told; a battery is told beside.
+// A text, a switch, a sum and what lies in time to come are no readings; what is no SenML is told; a battery is told
+// beside.
 func TestWhatIsNoFigure(t *testing.T) {
 	m, _ := trace.MeasureOf(trace.Force)
 	f := NewFeed()

@@ -73,5 +73,6 @@ func TestListenStopsWithItsContext(t *testing.T) {
 	_, err = Ask(context.Background(), "http://"+addr.String(), "n")
 	require.NoError(t, err)
 	cancel()
-	assert.Eventually(t, func() bool { _, err := Ask(context.Background(), "http://"+addr.String(), "n"); return err != nil }, 5*time.Second, 20*time.Millisecond)
+	assert.Eventually(t, func() bool { _, err := Ask(context.Background(), "http://"+addr.String(), "n"); return err != nil },
+		5*time.Second, 20*time.Millisecond)
 }

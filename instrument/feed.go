@@ -93,8 +93,8 @@ type Feed struct {
 // NewFeed is an empty one.
 func NewFeed() *Feed { return &Feed{woken: map[chan struct{}]bool{}} }
 
-// Take lays readings of a pack in where they belong in time. What is there already counts once; a clock that is wrong is set right by
-// when its first reading arrived, so that the distances stay its own.
+// Take lays readings of a pack in where they belong in time. What is there already counts once; a clock that is wrong
+// is set right by when its first reading arrived, so that the distances stay its own.
 func (f *Feed) Take(m trace.Measure, records []Record, now time.Time) {
 	f.mu.Lock()
 	defer f.mu.Unlock()

@@ -12,8 +12,8 @@ import (
 	"geminate/brake/units"
 )
 
-// An instrument on a serial line says one reading a line: a figure and its unit, "71.2 mm". A foot switch says its count alone, a scan tool
-// a text. A figure without its unit is refused, never guessed at.
+// An instrument on a serial line says one reading a line: a figure and its unit, "71.2 mm". A foot switch says its
+// count alone, a scan tool a text. A figure without its unit is refused, never guessed at.
 
 // Errors of a line.
 var (
@@ -34,12 +34,22 @@ type as struct {
 
 // lineUnits are the ways a kind's unit may stand on a display. Of what no table has, the unit is ours.
 var lineUnits = map[trace.Kind]map[string]as{
-	trace.Force:       {"N": {"N", 1}, "kN": {"N", 1e3}, "lbf": {"lbf", 1}},
-	trace.Travel:      {"mm": {"mm", 1}, "cm": {"mm", 10}, "in": {"in", 1}},
-	trace.PressureA:   pressures,
-	trace.PressureB:   pressures,
-	trace.Vacuum:      {"kPa": {"kPa", 1}, "mbar": {"kPa", 0.1}, "bar": {"kPa", 100}, "inHg": {"inHg", 1}},
-	trace.Torque:      {"N·m": {"N·m", 1}, "Nm": {"N·m", 1}, "N.m": {"N·m", 1}, "ft·lbf": {"ft·lbf", 1}, "ft.lbf": {"ft·lbf", 1}, "ft-lb": {"ft·lbf", 1}, "in·lbf": {"in·lbf", 1}, "in.lbf": {"in·lbf", 1}, "in-lb": {"in·lbf", 1}},
+	trace.Force:     {"N": {"N", 1}, "kN": {"N", 1e3}, "lbf": {"lbf", 1}},
+	trace.Travel:    {"mm": {"mm", 1}, "cm": {"mm", 10}, "in": {"in", 1}},
+	trace.PressureA: pressures,
+	trace.PressureB: pressures,
+	trace.Vacuum:    {"kPa": {"kPa", 1}, "mbar": {"kPa", 0.1}, "bar": {"kPa", 100}, "inHg": {"inHg", 1}},
+	trace.Torque: {
+		"N·m":    {"N·m", 1},
+		"Nm":     {"N·m", 1},
+		"N.m":    {"N·m", 1},
+		"ft·lbf": {"ft·lbf", 1},
+		"ft.lbf": {"ft·lbf", 1},
+		"ft-lb":  {"ft·lbf", 1},
+		"in·lbf": {"in·lbf", 1},
+		"in.lbf": {"in·lbf", 1},
+		"in-lb":  {"in·lbf", 1},
+	},
 	trace.Scale:       {"g": {"kg", 1e-3}, "kg": {"kg", 1}, "lb": {"lb", 1}},
 	trace.Thermometer: {"°C": {"°C", 1}, "C": {"°C", 1}, "°F": {"°F", 1}, "F": {"°F", 1}},
 	trace.Water:       {"%": {"", 1}},
@@ -50,7 +60,16 @@ var lineUnits = map[trace.Kind]map[string]as{
 var pressures = map[string]as{"MPa": {"MPa", 1}, "kPa": {"MPa", 1e-3}, "bar": {"bar", 1}, "psi": {"psi", 1}}
 
 // lineOurs is the unit of the table that ours is, with how many of ours one of it is.
-var lineOurs = map[trace.Kind]as{trace.Force: {"N", 1}, trace.Travel: {"mm", 1}, trace.PressureA: {"MPa", 1}, trace.PressureB: {"MPa", 1}, trace.Vacuum: {"kPa", 1}, trace.Torque: {"N·m", 1}, trace.Scale: {"kg", 1e3}, trace.Thermometer: {"°C", 1}}
+var lineOurs = map[trace.Kind]as{
+	trace.Force:       {"N", 1},
+	trace.Travel:      {"mm", 1},
+	trace.PressureA:   {"MPa", 1},
+	trace.PressureB:   {"MPa", 1},
+	trace.Vacuum:      {"kPa", 1},
+	trace.Torque:      {"N·m", 1},
+	trace.Scale:       {"kg", 1e3},
+	trace.Thermometer: {"°C", 1},
+}
 
 // Line reads one line of an instrument of a kind, told at a moment.
 func Line(m trace.Measure, text string, at time.Time) (Record, error) {

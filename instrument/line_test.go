@@ -39,8 +39,9 @@ func TestAStandInOnACable(t *testing.T) {
 	}
 }
 
-// A line is a figure and its unit; what has none, or another kind's, is refused and never guessed at. Conversions by hand: 1 in = 25.4 mm,
-// 1 psi = 6.894757 kPa, 1 ft·lbf = 1.355818 N·m, 212 °F = 100 °C, 1 inHg = 3.38639 kPa (standard factors, from memory).
+// A line is a figure and its unit; what has none, or another kind's, is refused and never guessed at. Conversions by
+// hand: 1 in = 25.4 mm, 1 psi = 6.894757 kPa, 1 ft·lbf = 1.355818 N·m, 212 °F = 100 °C, 1 inHg = 3.38639 kPa (standard
+// factors, from memory).
 func TestALineIsAFigureAndItsUnit(t *testing.T) {
 	at := time.Now()
 	for _, c := range []struct {

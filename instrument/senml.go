@@ -9,15 +9,16 @@ import (
 	"time"
 )
 
-// SenML, RFC 8428 (sensor measurement lists), JSON: what instruments speak. A pack is a list of records; base values of one hold
-// for those after it. Only what measures need is kept: name, unit, value, time.
+// SenML, RFC 8428 (sensor measurement lists), JSON: what instruments speak. A pack is a list of records; base values of
+// one hold for those after it. Only what measures need is kept: name, unit, value, time.
 
 // Record is one resolved measurement.
 type Record struct {
 	Name  string
 	Unit  string
 	Value float64
-	// At is when it was measured; the zero time where the pack says none. Relative says that it was told as so long before now.
+	// At is when it was measured; the zero time where the pack says none. Relative says that it was told as so long
+	// before now.
 	At       time.Time
 	Relative bool
 	// Figure says that it carries one; Text and Bool are of records that do not: codes, a step's end, a switch.

@@ -31,7 +31,12 @@ func TestExamplesOfTheRFC(t *testing.T) {
 	assert.False(t, got[6].Relative)
 
 	// 5.1.4: values that are no numbers.
-	got, err = ReadPack([]byte(`[{"bn":"urn:dev:ow:10e2073a01080063:","n":"temp","u":"Cel","v":23.1},{"n":"label","vs":"Machine Room"},{"n":"open","vb":false},{"n":"nfc-reader","vd":"aGkgCg"}]`), now)
+	got, err = ReadPack(
+		[]byte(
+			`[{"bn":"urn:dev:ow:10e2073a01080063:","n":"temp","u":"Cel","v":23.1},{"n":"label","vs":"Machine Room"},{"n":"open","vb":false},{"n":"nfc-reader","vd":"aGkgCg"}]`,
+		),
+		now,
+	)
 	require.NoError(t, err)
 	require.Len(t, got, 4)
 	assert.Equal(t, "Machine Room", got[1].Text)

@@ -19,8 +19,9 @@ import (
 	"geminate/brake/trace"
 )
 
-// Stand-ins play instruments at a simulated pedal, so that everything can be tried without hardware: a foot goes down, holds, and comes
-// up again, over and over. What goes wrong with instruments goes wrong with them where it is asked for.
+// Stand-ins play instruments at a simulated pedal, so that everything can be tried without hardware: a foot goes down,
+// holds, and comes up again, over and over. What goes wrong with instruments goes wrong with them where it is asked
+// for.
 
 // StandIn is one instrument to be played.
 type StandIn struct {
@@ -221,7 +222,18 @@ func (i StandIn) way(ctx context.Context, p Play) (send func([]byte) error, clos
 		return nil, nil, err
 	}
 	c := paho.NewClient(paho.ClientConfig{Conn: conn})
-	ack, err := c.Connect(ctx, &paho.Connect{ClientID: i.ID, KeepAlive: 30, CleanStart: true, Username: i.ID, UsernameFlag: true, Password: []byte(i.Secret), PasswordFlag: true})
+	ack, err := c.Connect(
+		ctx,
+		&paho.Connect{
+			ClientID:     i.ID,
+			KeepAlive:    30,
+			CleanStart:   true,
+			Username:     i.ID,
+			UsernameFlag: true,
+			Password:     []byte(i.Secret),
+			PasswordFlag: true,
+		},
+	)
 	if err != nil || ack.ReasonCode != 0 {
 		return nil, nil, errors.Join(errors.New("the broker does not let this instrument in"), err, conn.Close())
 	}

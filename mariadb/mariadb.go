@@ -46,7 +46,9 @@ type Server struct {
 }
 
 // ErrNotInstalled says which package is missing.
-var ErrNotInstalled = errors.New("MariaDB's server program is not installed. Install it with: apt-get install mariadb-server-core mariadb-client-core")
+var ErrNotInstalled = errors.New(
+	"MariaDB's server program is not installed. Install it with: apt-get install mariadb-server-core mariadb-client-core",
+)
 
 // Start starts the server of a data directory, making the directory on first use. One process may
 // hold a directory at a time; a server left over from a killed process is stopped first.
@@ -158,7 +160,8 @@ func (s *Server) stopLeftover() error {
 		if !s.isOurs(pid) { // gone, and the number is somebody else's by now
 			continue
 		}
-		fmt.Fprintf(os.Stderr, "geminate: a database left over from an earlier run (process %d) did not stop when told; it was ended\n", pid)
+		fmt.Fprintf(os.Stderr,
+			"geminate: a database left over from an earlier run (process %d) did not stop when told; it was ended\n", pid)
 		if !endProcess(pid, syscall.SIGKILL, madeFor) {
 			return fmt.Errorf("a database left over from an earlier run (process %d) does not end. End it, then start again", pid)
 		}
@@ -236,7 +239,15 @@ func (s *Server) prepare(ctx context.Context, install string) error {
 	if err := os.RemoveAll(fresh); err != nil {
 		return fmt.Errorf("clearing %s: %w", fresh, err)
 	}
-	args := []string{"--no-defaults", "--datadir=" + fresh, "--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--force", "--innodb-log-file-size=8M"} // force: a machine whose own name nothing resolves is one too
+	args := []string{
+		"--no-defaults",
+		"--datadir=" + fresh,
+		"--auth-root-authentication-method=normal",
+		"--skip-test-db",
+		"--skip-name-resolve",
+		"--force",
+		"--innodb-log-file-size=8M",
+	} // force: a machine whose own name nothing resolves is one too
 	if os.Geteuid() == 0 {
 		args = append(args, "--user=root")
 	}
@@ -267,9 +278,22 @@ func (s *Server) logFile() string { return filepath.Join(s.dir, "mariadb.log") }
 
 func (s *Server) launch() error {
 	port := s.port
-	args := []string{"--no-defaults", "--datadir=" + s.data(), "--bind-address=127.0.0.1", "--port=" + strconv.Itoa(port), "--socket=" + s.socket, "--pid-file=" + s.pidFile(),
-		"--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=" + Collation, "--skip-log-bin", "--performance-schema=0", "--innodb-buffer-pool-size=64M",
-		"--max-connections=400", "--table-open-cache=4000"} // of a chain: each shop has connections and tables of its own
+	args := []string{
+		"--no-defaults",
+		"--datadir=" + s.data(),
+		"--bind-address=127.0.0.1",
+		"--port=" + strconv.Itoa(port),
+		"--socket=" + s.socket,
+		"--pid-file=" + s.pidFile(),
+		"--skip-name-resolve",
+		"--character-set-server=utf8mb4",
+		"--collation-server=" + Collation,
+		"--skip-log-bin",
+		"--performance-schema=0",
+		"--innodb-buffer-pool-size=64M",
+		"--max-connections=400",
+		"--table-open-cache=4000",
+	} // of a chain: each shop has connections and tables of its own
 	if os.Geteuid() == 0 {
 		args = append(args, "--user=root")
 	}

@@ -159,8 +159,8 @@ func TestFullDiskIsTold(t *testing.T) {
 	assert.Less(t, time.Since(began), 5*time.Second)
 }
 
-// Found: a database whose Geminate was killed while it started keeps the word to stop for later, and every further start gave
-// up on it. Here it takes no word at all.
+// Found: a database whose Geminate was killed while it started keeps the word to stop for later, and every further
+// start gave up on it. Here it takes no word at all.
 func TestALeftoverThatDoesNotStopIsEnded(t *testing.T) {
 	dir := t.TempDir()
 	left := exec.Command("bash", "-c", `trap "" TERM; while :; do sleep 0.1; done`, "mariadbd", "--datadir="+filepath.Join(dir, "db"))

@@ -68,7 +68,8 @@ func Room(dir string) error {
 		need = freshRoomMB
 	}
 	if free := fs.Bavail * uint64(fs.Bsize) >> 20; free < need {
-		return fmt.Errorf("%w: %d MB are left where %s lies, %d are needed. Make room, or choose another directory with GEMINATE_DATA", ErrFull, free, dir, need)
+		return fmt.Errorf("%w: %d MB are left where %s lies, %d are needed. Make room, or choose another directory with GEMINATE_DATA",
+			ErrFull, free, dir, need)
 	}
 	return nil
 }

@@ -79,7 +79,14 @@ func (in *AccountIn) check() error {
 		f = append(f, system.Fault{Path: "$.display", Code: "fault.missing"})
 	}
 	if !slices.Contains(job.Roles, in.Role) {
-		f = append(f, system.Fault{Path: "$.role", Code: "fault.enum", With: map[string]any{"value": in.Role, "allowed": "trainee, technician, lead"}})
+		f = append(
+			f,
+			system.Fault{
+				Path: "$.role",
+				Code: "fault.enum",
+				With: map[string]any{"value": in.Role, "allowed": "trainee, technician, lead"},
+			},
+		)
 	}
 	return f.Err()
 }
@@ -105,7 +112,17 @@ func (s *server) addAccount(c *call, in AccountIn) (AccountView, error) {
 		return AccountView{}, err
 	}
 	// No password opens it until its own link was used.
-	u := &store.User{ID: uuid.NewString(), Name: in.Name, Display: strings.TrimSpace(in.Display), Role: in.Role, Trained: in.Trained, PasswordHash: "none", Units: "metric", Theme: "day", CreatedAt: now()}
+	u := &store.User{
+		ID:           uuid.NewString(),
+		Name:         in.Name,
+		Display:      strings.TrimSpace(in.Display),
+		Role:         in.Role,
+		Trained:      in.Trained,
+		PasswordHash: "none",
+		Units:        "metric",
+		Theme:        "day",
+		CreatedAt:    now(),
+	}
 	if err := s.Store.AddUser(c.Context(), u); err != nil {
 		if errors.Is(err, store.ErrTaken) {
 			return AccountView{}, system.Faults{{Path: "$.name", Code: "fault.name_taken"}}
@@ -171,12 +188,13 @@ func (s *server) accountLink(c *call, _ none) (LinkOut, error) {
 // WelcomeLink makes a one-time link to set an account's password by, of a shop of this code.
 func WelcomeLink(ctx context.Context, st *store.Store, code store.Code, account string) (path string, err error) {
 	token, links := newPass(code), st.WebState(linkState)
-	err = errors.Join(links.SetWithContext(ctx, token, []byte(account), linkFor), links.SetWithContext(ctx, "of "+account, linkSum(token), linkFor))
+	err = errors.Join(links.SetWithContext(ctx, token, []byte(account), linkFor),
+		links.SetWithContext(ctx, "of "+account, linkSum(token), linkFor))
 	return "/welcome/" + token, err
 }
 
-// linkSum is what is kept of an account's link, so that a table that leaks lets nobody in. The one it names is the only one that works,
-// however many were asked for at once.
+// linkSum is what is kept of an account's link, so that a table that leaks lets nobody in. The one it names is the only
+// one that works, however many were asked for at once.
 func linkSum(token string) []byte {
 	sum := sha256.Sum256([]byte("link " + token))
 	return sum[:]
@@ -276,7 +294,16 @@ func (s *server) first(c *call, in FirstIn) (SessionView, error) {
 	if err != nil {
 		return SessionView{}, badPassword(err)
 	}
-	u := &store.User{ID: uuid.NewString(), Name: account.Name, Display: strings.TrimSpace(in.Display), Role: job.Lead, PasswordHash: hash, Units: "metric", Theme: "day", CreatedAt: now()}
+	u := &store.User{
+		ID:           uuid.NewString(),
+		Name:         account.Name,
+		Display:      strings.TrimSpace(in.Display),
+		Role:         job.Lead,
+		PasswordHash: hash,
+		Units:        "metric",
+		Theme:        "day",
+		CreatedAt:    now(),
+	}
 	if slices.Contains(unitPrefs, in.Units) {
 		u.Units = in.Units
 	}

@@ -36,8 +36,8 @@ type SessionView struct {
 	Demo []DemoAccount `json:"demo"` // accounts offered with one click; empty outside demo mode
 	// First says that the shop has no account yet.
 	First bool `json:"first"`
-	// Shops says that this installation has several, so that whoever signs in says which; Shop is the one signed in to, "" for
-	// the first.
+	// Shops says that this installation has several, so that whoever signs in says which; Shop is the one signed in to,
+	// "" for the first.
 	Shops bool       `json:"shops,omitempty"`
 	Shop  store.Code `json:"shop,omitempty"`
 }
@@ -108,6 +108,11 @@ type Vocabulary struct {
 	Bands     []job.Band     `json:"bands"`
 	Standings []job.Standing `json:"standings"`
 	PhotoMost int            `json:"photo_most"` // bytes
+	// TiltS is how long a phone feels how a thing lies, s.
+	TiltS float64 `json:"tilt_s"`
+	// RestS is how long a pedal rests before a phone on it counts, s; PhoneID the instrument such a phone is.
+	RestS   float64 `json:"rest_s"`
+	PhoneID string  `json:"phone_id"`
 	// Tells are the instruments that tell a finding's figure, Drawable the findings that can be drawn and for how long.
 	Tells    map[string][]trace.Kind `json:"tells"`
 	Drawable []trace.Draw            `json:"drawable"`
@@ -226,8 +231,8 @@ type EventIn struct {
 	ID   string    `json:"id"`
 	Kind job.Kind  `json:"kind"`
 	At   time.Time `json:"at"`
-	// Base is the head of the log whoever tells it had seen, Device tells apart the devices of one person: from these and the clock comes
-	// the order of hands. Left out, the clock alone says.
+	// Base is the head of the log whoever tells it had seen, Device tells apart the devices of one person: from these
+	// and the clock comes the order of hands. Left out, the clock alone says.
 	Base   int64     `json:"base,omitempty"`
 	Device string    `json:"device,omitempty"`
 	Data   EventData `json:"data"`

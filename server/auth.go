@@ -112,7 +112,17 @@ func (s *server) visitor(c fiber.Ctx) (*visitor, error) {
 }
 
 func userView(u *store.User) *UserView {
-	return &UserView{ID: u.ID, Name: u.Name, Display: u.Display, Role: u.Role, Units: u.Units, Theme: u.Theme, Language: u.Language, Rights: u.Role.Rights(), PracticeRights: job.PracticeRole(u.Role).Rights()}
+	return &UserView{
+		ID:             u.ID,
+		Name:           u.Name,
+		Display:        u.Display,
+		Role:           u.Role,
+		Units:          u.Units,
+		Theme:          u.Theme,
+		Language:       u.Language,
+		Rights:         u.Role.Rights(),
+		PracticeRights: job.PracticeRole(u.Role).Rights(),
+	}
 }
 
 func (s *server) getSession(c *call, _ none) (SessionView, error) {
@@ -230,7 +240,17 @@ func (s *server) startSession(c *call, u *store.User) (SessionView, error) {
 	if err := s.devices.SetWithContext(c.Context(), u.ID+" "+device, []byte{1}, deviceFor); err != nil {
 		return SessionView{}, err
 	}
-	c.Cookie(&fiber.Cookie{Name: deviceCookie, Value: device, Path: "/api/session", HTTPOnly: true, SameSite: fiber.CookieSameSiteStrictMode, Secure: s.Secure, MaxAge: int(deviceFor.Seconds())})
+	c.Cookie(
+		&fiber.Cookie{
+			Name:     deviceCookie,
+			Value:    device,
+			Path:     "/api/session",
+			HTTPOnly: true,
+			SameSite: fiber.CookieSameSiteStrictMode,
+			Secure:   s.Secure,
+			MaxAge:   int(deviceFor.Seconds()),
+		},
+	)
 	s.rememberShop(c)
 	c.user = u
 	s.audit(c, "sign_in", "", nil)
@@ -279,7 +299,8 @@ func (s *server) auditLine(c *call, action, jobID string, detail any) *store.Aud
 		raw, _ := json.Marshal(detail)
 		a.Detail = string(raw)
 	}
-	s.Log.Info("audit", "request", a.Request, "action", action, "account", a.UserName, "role", a.Role, "job", jobID, "address", a.Address, "detail", a.Detail)
+	s.Log.Info("audit", "request", a.Request, "action", action, "account", a.UserName, "role", a.Role, "job", jobID, "address",
+		a.Address, "detail", a.Detail)
 	return a
 }
 

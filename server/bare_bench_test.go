@@ -32,7 +32,8 @@ func BenchmarkBesideABareProgram(b *testing.B) {
 	require.NoError(b, err)
 	b.Cleanup(func() { _ = st.Close() })
 	require.NoError(b, demo.LoadWith(context.Background(), st, time.Now(), 10, 0))
-	db, err := gorm.Open(mysql.Open(dsn+"?parseTime=true&interpolateParams=true"), &gorm.Config{Logger: logger.Default.LogMode(logger.Silent)})
+	db, err := gorm.Open(mysql.Open(dsn+"?parseTime=true&interpolateParams=true"),
+		&gorm.Config{Logger: logger.Default.LogMode(logger.Silent)})
 	require.NoError(b, err)
 	serve := func(app *fiber.App) string {
 		l, err := net.Listen("tcp", "127.0.0.1:0")
@@ -128,7 +129,12 @@ func bareApp(db *gorm.DB) *fiber.App {
 			return err
 		}
 		err := db.Transaction(func(tx *gorm.DB) error {
-			if err := tx.Table("job_views").Clauses(clause.Locking{Strength: "UPDATE"}).Select("job_id id", "view", "fold").Where("job_id = ?", c.Params("id")).Take(&r).Error; err != nil {
+			if err := tx.Table("job_views").
+				Clauses(clause.Locking{Strength: "UPDATE"}).
+				Select("job_id id", "view", "fold").
+				Where("job_id = ?", c.Params("id")).
+				Take(&r).
+				Error; err != nil {
 				return err
 			}
 			k++
@@ -136,7 +142,11 @@ func bareApp(db *gorm.DB) *fiber.App {
 			if err := tx.Raw("SELECT * FROM log WHERE job_id = ? AND id IN (?)", r.ID, fmt.Sprint("x", k)).Scan(&found).Error; err != nil {
 				return err
 			}
-			if err := tx.Exec("INSERT INTO log (job_id, n, id, kind, at, stored_at, by_name, data) VALUES ('bare', ?, ?, 'x', NOW(), NOW(), '', '{}')", k%2_000_000_000, fmt.Sprint("x", k)).Error; err != nil {
+			if err := tx.Exec(
+				"INSERT INTO log (job_id, n, id, kind, at, stored_at, by_name, data) VALUES ('bare', ?, ?, 'x', NOW(), NOW(), '', '{}')",
+				k%2_000_000_000,
+				fmt.Sprint("x", k),
+			).Error; err != nil {
 				return err
 			}
 			return tx.Exec("UPDATE job_views SET view = ? WHERE job_id = ?", r.View, r.ID).Error

@@ -10,8 +10,9 @@ import (
 	"geminate/brake/job"
 )
 
-// Every route has a budget: what an answer costs, how many may be made at once, how many of them for one account, and what is answered
-// where that is full. Guests, helpers and strangers have half of each at the most: the rest is the staff's, whoever else asks.
+// Every route has a budget: what an answer costs, how many may be made at once, how many of them for one account, and
+// what is answered where that is full. Guests, helpers and strangers have half of each at the most: the rest is the
+// staff's, whoever else asks.
 
 // Budget is a sort of cost.
 type Budget string
@@ -28,7 +29,8 @@ const (
 	SignsIn Budget = "signs in" // a password is compared, on purpose slowly; its lanes say how often (throttle.go)
 )
 
-// Most is what a budget bears: AtOnce on this server, Each of one account. What is more waits for nothing: it is told to come again.
+// Most is what a budget bears: AtOnce on this server, Each of one account. What is more waits for nothing: it is told
+// to come again.
 type Most struct{ AtOnce, Each int }
 
 // Bears is the table. Assumptions for two cores: forty tablets ask some ten times a second at the most.
@@ -38,27 +40,130 @@ var Bears = map[Budget]Most{
 
 // budgetOf is each route's, by its id. A route that is not here does not start (a test).
 var budgetOf = map[string]Budget{
-	"normal": Works, "play": Works, "diagnose": Works, "whatIf": Works, "measure": Works, "match": Works, "replace": Works, "pushrod": Works, "torque": Works, "preview": Works, "bench": Works, "bleed": Works,
-	"verify": Works, "record": Works, "checkSystem": Works, "cutTrace": Works, "jobShelf": Works, "search": Works, "met": Works,
+	"normal":      Works,
+	"play":        Works,
+	"diagnose":    Works,
+	"whatIf":      Works,
+	"measure":     Works,
+	"match":       Works,
+	"replace":     Works,
+	"pushrod":     Works,
+	"torque":      Works,
+	"preview":     Works,
+	"bench":       Works,
+	"bleed":       Works,
+	"verify":      Works,
+	"record":      Works,
+	"checkSystem": Works,
+	"cutTrace":    Works,
+	"jobShelf":    Works,
+	"search":      Works,
+	"onPhoto":     Works,
+	"tilt":        Works,
+	"travel":      Works,
+	"stop":        Works,
+	"met":         Works,
 
-	"description": Rows, "session": Rows, "signOut": Rows, "setPreferences": Rows, "settings": Rows, "setSettings": Rows, "accounts": Rows, "addAccount": Rows, "setAccount": Rows, "accountLink": Rows, "signOutEverywhere": Rows,
-	"vehicles": Rows, "vehicle": Rows, "joinVehicle": Rows, "partVehicle": Rows, "vehicleCalendar": Rows, "due": Rows, "shopCalendar": Rows, "bottles": Rows, "experience": Rows, "bringExperience": Rows,
-	"tokens": Rows, "addToken": Rows, "revokeToken": Rows, "addresses": Rows, "trouble": Rows, "vocabulary": Rows, "bay": Rows, "job": Rows, "log": Rows, "instruments": Rows, "addInstrument": Rows,
-	"dropInstrument": Rows, "attachInstrument": Rows, "instrumentLines": Rows, "readings": Rows, "practices": Rows, "practiceResults": Rows, "practiceTable": Rows, "setExercise": Rows, "guestLink": Rows,
-	"guest": Rows, "dropSet": Rows, "audit": Rows, "setShelf": Rows, "importState": Rows, "bore": Rows, "keepPattern": Rows, "dropPattern": Rows, "dress": Rows, "pass": Rows, "jobCall": Rows, "jobSay": Rows,
-	"helperCall": Rows, "helperSay": Rows, "paperPass": Rows, "photo": Rows, "counter": Rows, "askChain": Rows, "figureJobs": Rows,
+	"description":       Rows,
+	"session":           Rows,
+	"signOut":           Rows,
+	"setPreferences":    Rows,
+	"settings":          Rows,
+	"setSettings":       Rows,
+	"accounts":          Rows,
+	"addAccount":        Rows,
+	"setAccount":        Rows,
+	"accountLink":       Rows,
+	"signOutEverywhere": Rows,
+	"vehicles":          Rows,
+	"vehicle":           Rows,
+	"joinVehicle":       Rows,
+	"partVehicle":       Rows,
+	"vehicleCalendar":   Rows,
+	"due":               Rows,
+	"shopCalendar":      Rows,
+	"bottles":           Rows,
+	"experience":        Rows,
+	"bringExperience":   Rows,
+	"tokens":            Rows,
+	"addToken":          Rows,
+	"revokeToken":       Rows,
+	"addresses":         Rows,
+	"trouble":           Rows,
+	"vocabulary":        Rows,
+	"bay":               Rows,
+	"job":               Rows,
+	"log":               Rows,
+	"instruments":       Rows,
+	"addInstrument":     Rows,
+	"dropInstrument":    Rows,
+	"attachInstrument":  Rows,
+	"instrumentLines":   Rows,
+	"readings":          Rows,
+	"practices":         Rows,
+	"practiceResults":   Rows,
+	"practiceTable":     Rows,
+	"setExercise":       Rows,
+	"guestLink":         Rows,
+	"guest":             Rows,
+	"dropSet":           Rows,
+	"audit":             Rows,
+	"setShelf":          Rows,
+	"importState":       Rows,
+	"bore":              Rows,
+	"keepPattern":       Rows,
+	"dropPattern":       Rows,
+	"dress":             Rows,
+	"pass":              Rows,
+	"jobCall":           Rows,
+	"jobSay":            Rows,
+	"helperCall":        Rows,
+	"helperSay":         Rows,
+	"paperPass":         Rows,
+	"photo":             Rows,
+	"counter":           Rows,
+	"askChain":          Rows,
+	"figureJobs":        Rows,
 
-	"newJob": Writes, "saveIntake": Writes, "saveChoices": Writes, "append": Writes, "appendLog": Writes, "release": Writes, "reopen": Writes, "forget": Writes,
+	"newJob":      Writes,
+	"saveIntake":  Writes,
+	"saveChoices": Writes,
+	"append":      Writes,
+	"appendLog":   Writes,
+	"release":     Writes,
+	"reopen":      Writes,
+	"forget":      Writes,
 
-	"sheet": Prints, "customer": Prints, "paper": Prints, "proof": Prints, "tag": Prints, "labels": Prints, "warranty": Prints, "certificate": Prints, "export": Prints,
+	"sheet":       Prints,
+	"customer":    Prints,
+	"paper":       Prints,
+	"proof":       Prints,
+	"tag":         Prints,
+	"labels":      Prints,
+	"target":      Prints,
+	"warranty":    Prints,
+	"certificate": Prints,
+	"export":      Prints,
 
-	"statistics": Bulk, "chain": Bulk, "out": Bulk, "importJob": Bulk, "importUnits": Bulk, "exportUnits": Bulk,
+	"statistics":  Bulk,
+	"chain":       Bulk,
+	"out":         Bulk,
+	"importJob":   Bulk,
+	"importUnits": Bulk,
+	"exportUnits": Bulk,
 
-	"practice": Worked, "practiceAct": Worked, "beginPractice": Worked, "bringPractice": Worked, "standIns": Worked,
+	"practice":      Worked,
+	"practiceAct":   Worked,
+	"beginPractice": Worked,
+	"bringPractice": Worked,
+	"standIns":      Worked,
 
 	"endPractice": Ends,
 
-	"signIn": SignsIn, "first": SignsIn, "welcome": SignsIn, "ownPassword": SignsIn,
+	"signIn":      SignsIn,
+	"first":       SignsIn,
+	"welcome":     SignsIn,
+	"ownPassword": SignsIn,
 }
 
 // Budgets gives each route's, by its id.

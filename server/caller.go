@@ -178,7 +178,9 @@ func (s *server) say(ctx context.Context, id string, who bleed.Who, in bleed.Cal
 	case in.Word == "", in.After != was.N && in.Word != bleed.CallStop && in.Word != bleed.CallLifted:
 		// A sign of life; or the other was quicker, and this screen sees what was said.
 	default:
-		next, outcome, err := was.Say(bleed.Said{By: who, Word: in.Word, Alone: k.view(who).Alone, At: hands(), Next: in.Next, Late: in.Late})
+		next, outcome, err := was.Say(
+			bleed.Said{By: who, Word: in.Word, Alone: k.view(who).Alone, At: hands(), Next: in.Next, Late: in.Late},
+		)
 		if err != nil {
 			return CallView{}, fiber.NewError(http.StatusConflict, "problem.not_said_now")
 		}

@@ -78,7 +78,8 @@ func TestTwoScreensOneCall(t *testing.T) {
 	stop()
 	// With its pass a phone does nothing else.
 	assert.Equal(t, 401, phone.raw("GET", "/api/jobs/"+id, nil, nil).StatusCode)
-	assert.Equal(t, 401, phone.raw("POST", "/api/jobs/"+id+"/call", []byte(`{}`), map[string]string{"Content-Type": "application/json"}).StatusCode)
+	assert.Equal(t, 401,
+		phone.raw("POST", "/api/jobs/"+id+"/call", []byte(`{}`), map[string]string{"Content-Type": "application/json"}).StatusCode)
 	assert.Equal(t, 403, phone.raw("GET", "/api/calls/guessed", nil, nil).StatusCode)
 	phone.send("POST", api, map[string]any{"word": "open", "after": n}, 409) // the seat never opens
 	phone.send("POST", api, map[string]any{"merge": mine, "after": 0}, 200)  // nor does it say what the bleeder did

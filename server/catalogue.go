@@ -43,10 +43,15 @@ const searchLimit = 30
 
 func (s *server) search(c *call, in SearchIn) (SearchOut, error) {
 	if !(in.WithinMM >= 0 && in.WithinMM <= 50) {
-		return SearchOut{}, system.Faults{{Path: "$.within_mm", Code: "fault.range", With: map[string]any{"value": in.WithinMM, "min": 0, "max": 50}}}
+		return SearchOut{}, system.Faults{
+			{Path: "$.within_mm", Code: "fault.range", With: map[string]any{"value": in.WithinMM, "min": 0, "max": 50}},
+		}
 	}
-	units, err := s.Store.Search(c.Context(), store.Query{Kind: in.Kind, BoreMM: in.BoreMM, StudSpacingMM: in.StudSpacingMM, PocketMM: in.PocketMM, ShellMM: in.ShellMM,
-		FirewallSpacingMM: in.FirewallSpacingMM, WithinMM: in.WithinMM, Text: in.Text, Limit: searchLimit})
+	units, err := s.Store.Search(
+		c.Context(),
+		store.Query{Kind: in.Kind, BoreMM: in.BoreMM, StudSpacingMM: in.StudSpacingMM, PocketMM: in.PocketMM, ShellMM: in.ShellMM,
+			FirewallSpacingMM: in.FirewallSpacingMM, WithinMM: in.WithinMM, Text: in.Text, Limit: searchLimit},
+	)
 	if err != nil {
 		return SearchOut{}, err
 	}
@@ -114,7 +119,14 @@ func WaitForImports() { imports.Wait() }
 
 func (s *server) importUnits(c *call, in ImportIn) (ImportView, error) {
 	name := []rune(in.Name)
-	i := &store.Import{ID: uuid.NewString(), Name: string(name[:min(len(name), 200)]), State: store.ImportRunning, ByName: c.user.Display, CreatedAt: time.Now().UTC(), UpdatedAt: time.Now().UTC()}
+	i := &store.Import{
+		ID:        uuid.NewString(),
+		Name:      string(name[:min(len(name), 200)]),
+		State:     store.ImportRunning,
+		ByName:    c.user.Display,
+		CreatedAt: time.Now().UTC(),
+		UpdatedAt: time.Now().UTC(),
+	}
 	if err := s.Store.AddImport(c.Context(), i); err != nil {
 		return ImportView{}, err
 	}

@@ -33,22 +33,30 @@ func follow(c *client, id string) map[string]any {
 func TestImportSearchAndExport(t *testing.T) {
 	c := signedIn(t)
 	before := c.send("POST", "/api/catalogue/search", map[string]any{"within_mm": 0.1}, http.StatusOK)["all"].(float64)
-	bad := follow(c, c.send("POST", "/api/catalogue/import", map[string]any{"name": "bad.csv", "content": "id,bore\na,1\nb,banana\n"}, http.StatusOK)["id"].(string))
+	bad := follow(
+		c,
+		c.send("POST", "/api/catalogue/import", map[string]any{"name": "bad.csv", "content": "id,bore\na,1\nb,banana\n"}, http.StatusOK)["id"].(string),
+	)
 	assert.Equal(t, "refused", bad["state"])
 	assert.EqualValues(t, 3, bad["problems"].([]any)[0].(map[string]any)["line"])
 	after := c.send("POST", "/api/catalogue/search", map[string]any{"within_mm": 0.1}, http.StatusOK)["all"].(float64)
 	assert.Equal(t, before, after, "not a row of it")
 
 	for range 2 { // safe to repeat
-		good := follow(c, c.send("POST", "/api/catalogue/import", map[string]any{"name": "good.csv", "content": "id,maker,number,bore,stud_spacing_mm\nq1,Marrowby,M 1,15/16,61.5\nq2,Marrowby,M 2,15/16,63\n"}, http.StatusOK)["id"].(string))
+		good := follow(
+			c,
+			c.send("POST", "/api/catalogue/import", map[string]any{"name": "good.csv", "content": "id,maker,number,bore,stud_spacing_mm\nq1,Marrowby,M 1,15/16,61.5\nq2,Marrowby,M 2,15/16,63\n"}, http.StatusOK)["id"].(string),
+		)
 		assert.Equal(t, "done", good["state"])
 	}
-	found := c.send("POST", "/api/catalogue/search", map[string]any{"within_mm": 0.1, "bore_mm": 23.8, "stud_spacing_mm": 61.45}, http.StatusOK)
+	found := c.send("POST", "/api/catalogue/search",
+		map[string]any{"within_mm": 0.1, "bore_mm": 23.8, "stud_spacing_mm": 61.45}, http.StatusOK)
 	require.Len(t, found["units"], 1)
 	assert.Equal(t, "q1", found["units"].([]any)[0].(map[string]any)["id"])
 	c.send("POST", "/api/catalogue/search", map[string]any{"within_mm": -1}, http.StatusUnprocessableEntity)
 	c.send("POST", "/api/catalogue/shelf", map[string]any{"id": "q1", "on": true}, http.StatusOK)
-	found = c.send("POST", "/api/catalogue/search", map[string]any{"within_mm": 0.1, "bore_mm": 23.8, "stud_spacing_mm": 61.45}, http.StatusOK)
+	found = c.send("POST", "/api/catalogue/search", map[string]any{"within_mm": 0.1, "bore_mm": 23.8, "stud_spacing_mm": 61.45},
+		http.StatusOK)
 	assert.Equal(t, []any{"q1"}, found["shelved"])
 	c.send("POST", "/api/catalogue/shelf", map[string]any{"id": "none", "on": true}, http.StatusNotFound)
 	c.get("/api/catalogue/imports/none", http.StatusNotFound)

@@ -15,9 +15,9 @@ import (
 	"geminate/store"
 )
 
-// A chain of shops in one installation: every shop is answered for by a server of its own, on a store of its own. Which one a
-// request is for is said by a cookie, by the pass in its address, or at sign-in. That is no secret and no right: the session, the
-// pass and the password count in that shop alone.
+// A chain of shops in one installation: every shop is answered for by a server of its own, on a store of its own. Which
+// one a request is for is said by a cookie, by the pass in its address, or at sign-in. That is no secret and no right:
+// the session, the pass and the password count in that shop alone.
 
 // house finds the server of a shop.
 type house struct {
@@ -31,7 +31,8 @@ const shopCookie = "geminate_shop"
 // passShop parts the code of a shop from the secret of a pass.
 const passShop = "."
 
-// of gives the server of a shop; the first's where there is none of this code, who then knows nobody by that session or pass.
+// of gives the server of a shop; the first's where there is none of this code, who then knows nobody by that session or
+// pass.
 func (h *house) of(ctx context.Context, code store.Code) (*server, error) {
 	if h.first.Chain == nil || !code.Valid() {
 		return h.first, nil
@@ -103,7 +104,9 @@ func (h *house) codeOf(c fiber.Ctx) store.Code {
 		return codeOfPass(c.Params("pass"))
 	}
 	if c.Cookies(sessionCookie) == "" { // a script with a read token
-		if code := codeOfPass(firstOf(c.Query("token"), strings.TrimPrefix(c.Get(fiber.HeaderAuthorization), "Bearer "))); code != store.First {
+		if code := codeOfPass(
+			firstOf(c.Query("token"), strings.TrimPrefix(c.Get(fiber.HeaderAuthorization), "Bearer ")),
+		); code != store.First {
 			return code
 		}
 	}
@@ -149,5 +152,15 @@ func (s *server) rememberShop(c fiber.Ctx) {
 	if s.code == store.First && c.Cookies(shopCookie) == "" {
 		return
 	}
-	c.Cookie(&fiber.Cookie{Name: shopCookie, Value: string(s.code), Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteStrictMode, Secure: s.Secure, MaxAge: int(deviceFor.Seconds())})
+	c.Cookie(
+		&fiber.Cookie{
+			Name:     shopCookie,
+			Value:    string(s.code),
+			Path:     "/",
+			HTTPOnly: true,
+			SameSite: fiber.CookieSameSiteStrictMode,
+			Secure:   s.Secure,
+			MaxAge:   int(deviceFor.Seconds()),
+		},
+	)
 }

@@ -32,7 +32,16 @@ func chainOf(t *testing.T) (first, north *client, st *store.Store, other *store.
 	other, err := chain.Add(t.Context(), "north")
 	require.NoError(t, err)
 	require.NoError(t, demo.LoadWith(t.Context(), other, time.Now(), 60, 8))
-	lead := &store.User{ID: uuid.NewString(), Name: "ragnild", Display: "Ragnild Ommersen", Role: job.Lead, PasswordHash: "none", Units: "metric", Theme: "day", CreatedAt: time.Now().UTC()}
+	lead := &store.User{
+		ID:           uuid.NewString(),
+		Name:         "ragnild",
+		Display:      "Ragnild Ommersen",
+		Role:         job.Lead,
+		PasswordHash: "none",
+		Units:        "metric",
+		Theme:        "day",
+		CreatedAt:    time.Now().UTC(),
+	}
 	require.NoError(t, other.AddUser(t.Context(), lead))
 	link, err := server.WelcomeLink(t.Context(), other, "north", lead.ID)
 	require.NoError(t, err)
@@ -46,7 +55,8 @@ const northWord = "nine quiet herons on a fence"
 // marker is in everything the second shop keeps.
 const marker = "Zwartewaal"
 
-// A shop of a chain is reached by its code, its passwords, passes and tokens count there alone, and one shop sees no word of it.
+// A shop of a chain is reached by its code, its passwords, passes and tokens count there alone, and one shop sees no
+// word of it.
 func TestAShopOfAChainIsItsOwn(t *testing.T) {
 	first, north, st, other := chainOf(t)
 	assert.Equal(t, "north", north.get("/api/session", 200)["shop"])
@@ -125,7 +135,18 @@ func TestOneShopSeesNoWordOfAChain(t *testing.T) {
 // exported, and the answer is that of an id there is not.
 func TestNoRouteNamesAnotherShopsThings(t *testing.T) {
 	first, north, _, other := chainOf(t)
-	j := north.send("POST", "/api/jobs", map[string]any{"vehicle": marker + " tipper", "plate": "ZW 4711", "customer": marker + " Haulage", "complaint": marker, "pattern": "truck-hydraulic"}, 200)
+	j := north.send(
+		"POST",
+		"/api/jobs",
+		map[string]any{
+			"vehicle":   marker + " tipper",
+			"plate":     "ZW 4711",
+			"customer":  marker + " Haulage",
+			"complaint": marker,
+			"pattern":   "truck-hydraulic",
+		},
+		200,
+	)
 	id := j["id"].(string)
 	north.send("POST", "/api/jobs/"+id+"/events", event("n1", job.KindNote, map[string]any{"text": marker}), 200)
 	set := job.DefaultSettings()
@@ -207,7 +228,8 @@ func TestAVehicleIsAskedForAndFiguresAreSeen(t *testing.T) {
 	did := north.get("/api/jobs/"+page.Jobs[0].ID, 200)["intake"].(map[string]any)
 	plate, customer := did["plate"].(string), did["customer"].(string)
 	require.NotEmpty(t, plate)
-	first.as("mara").send("POST", "/api/jobs", map[string]any{"vehicle": "Same", "plate": plate, "customer": marker, "complaint": "soft", "pattern": "truck-hydraulic"}, 200)
+	first.as("mara").
+		send("POST", "/api/jobs", map[string]any{"vehicle": "Same", "plate": plate, "customer": marker, "complaint": "soft", "pattern": "truck-hydraulic"}, 200)
 	vehicles := []map[string]any{}
 	require.NoError(t, json.Unmarshal([]byte(first.list("/api/vehicles?text="+job.PlateKey(plate))), &vehicles))
 	ask := "/api/vehicles/" + vehicles[0]["id"].(string) + "/ask"
@@ -229,7 +251,15 @@ func TestAVehicleIsAskedForAndFiguresAreSeen(t *testing.T) {
 	assert.Contains(t, north.list("/api/audit?action=vehicle_told"), "Mara Oduya")
 	assert.Contains(t, first.as("piet").list("/api/audit?action=chain_asked"), "Mara Oduya")
 
-	owner := &store.User{ID: uuid.NewString(), Name: "own", Display: "Own Er", Role: job.Owner, Units: "metric", Theme: "day", CreatedAt: time.Now().UTC()}
+	owner := &store.User{
+		ID:        uuid.NewString(),
+		Name:      "own",
+		Display:   "Own Er",
+		Role:      job.Owner,
+		Units:     "metric",
+		Theme:     "day",
+		CreatedAt: time.Now().UTC(),
+	}
 	owner.PasswordHash, _ = server.HashPassword(northWord, "own")
 	require.NoError(t, st.AddUser(t.Context(), owner))
 	in := plain(first)
@@ -245,5 +275,6 @@ func TestAVehicleIsAskedForAndFiguresAreSeen(t *testing.T) {
 	in = plain(first)
 	in.send("POST", "/api/session", map[string]any{"name": "own", "password": northWord, "shop": "north"}, 200)
 	in.get("/api/chain", 404)
-	north.send("POST", "/api/accounts", map[string]any{"name": "king", "display": "King", "role": "owner", "trained": false, "disabled": false}, 422)
+	north.send("POST", "/api/accounts",
+		map[string]any{"name": "king", "display": "King", "role": "owner", "trained": false, "disabled": false}, 422)
 }

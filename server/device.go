@@ -66,8 +66,9 @@ func (s *server) trouble(c *call, in TroubleIn) (TroubleOut, error) {
 		}
 	}
 	mark := now().UTC().Format("0102-150405")
-	s.Log.Warn("error in the page", slog.String("mark", mark), slog.String("user", c.user.ID), slog.String("message", in.Message),
-		slog.String("page", in.Page), slog.String("version", in.Version), slog.String("browser", string(c.Request().Header.UserAgent())), slog.String("stack", in.Stack))
+	s.Log.Warn("error in the page", slog.String("mark", mark), slog.String("user", c.user.ID),
+		slog.String("message", in.Message), slog.String("page", in.Page), slog.String("version", in.Version),
+		slog.String("browser", string(c.Request().Header.UserAgent())), slog.String("stack", in.Stack))
 	return TroubleOut{mark}, nil
 }
 

@@ -10,8 +10,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// What one shop of a chain may learn of the others: their figures, by who owns the chain; what was done to one vehicle, with its
-// owner's consent, from shops whose lead allows it, and both shops' audit tells of it.
+// What one shop of a chain may learn of the others: their figures, by who owns the chain; what was done to one vehicle,
+// with its owner's consent, from shops whose lead allows it, and both shops' audit tells of it.
 
 // AskIn asks the other shops.
 type AskIn struct {

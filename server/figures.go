@@ -112,7 +112,9 @@ type ExperienceIn struct {
 
 func (s *server) bringExperience(c *call, in ExperienceIn) (*ExperienceView, error) {
 	if in.Format != experienceFormat || len(in.Kinds) > 100 {
-		return nil, system.Faults{{Path: "$.format", Code: "fault.enum", With: map[string]any{"value": in.Format, "allowed": experienceFormat}}}
+		return nil, system.Faults{
+			{Path: "$.format", Code: "fault.enum", With: map[string]any{"value": in.Format, "allowed": experienceFormat}},
+		}
 	}
 	for kind, x := range in.Kinds {
 		sum := 0
@@ -126,10 +128,13 @@ func (s *server) bringExperience(c *call, in ExperienceIn) (*ExperienceView, err
 			return nil, system.Faults{{Path: "$.kinds", Code: "fault.enum", With: map[string]any{"value": kind, "allowed": "-"}}}
 		}
 		if _, err := system.FromPattern(kind); err != nil || x.Jobs < 0 || x.Jobs > 1_000_000 || sum > 3*x.Jobs {
-			return nil, system.Faults{{Path: "$.kinds", Code: "fault.range", With: map[string]any{"value": x.Jobs, "min": 0, "max": 1_000_000}}}
+			return nil, system.Faults{
+				{Path: "$.kinds", Code: "fault.range", With: map[string]any{"value": x.Jobs, "min": 0, "max": 1_000_000}},
+			}
 		}
 	}
-	if err := s.Store.PutBrought(c.Context(), in.Kinds, s.auditLine(c, "experience_brought", "", map[string]int{"kinds": len(in.Kinds)})); err != nil {
+	if err := s.Store.PutBrought(c.Context(), in.Kinds,
+		s.auditLine(c, "experience_brought", "", map[string]int{"kinds": len(in.Kinds)})); err != nil {
 		return nil, err
 	}
 	return s.experience(c, none{})

@@ -52,8 +52,10 @@ func (s *server) logged(c fiber.Ctx) error {
 	}
 	account, _ := c.Locals(accountKey).(string)
 	shop, _ := c.Locals(shopKey).(string)
-	s.Log.LogAttrs(c.Context(), level, "request", slog.String("request", id), slog.String("shop", shop), slog.String("method", c.Method()), slog.String("path", shownPath(c.Path())),
-		slog.Int("status", status), slog.Float64("ms", float64(time.Since(began).Microseconds())/1000), slog.String("account", account), slog.String("address", s.address(c)))
+	s.Log.LogAttrs(c.Context(), level, "request", slog.String("request", id), slog.String("shop", shop),
+		slog.String("method", c.Method()), slog.String("path", shownPath(c.Path())), slog.Int("status", status),
+		slog.Float64("ms", float64(time.Since(began).Microseconds())/1000), slog.String("account", account),
+		slog.String("address", s.address(c)))
 	return err
 }
 

@@ -48,7 +48,8 @@ func TestStrangersGetSixteenKilobytesAndRoutesTheirOwnLimit(t *testing.T) {
 	}
 	big := append([]byte(`{"name":"`), bytes.Repeat([]byte("x"), 20<<10)...)
 	assert.Equal(t, http.StatusRequestEntityTooLarge, post("/api/session", big, ""))
-	assert.Equal(t, http.StatusRequestEntityTooLarge, post("/api/catalogue/import", big, "made up"), "not even on a route that takes large files")
+	assert.Equal(t, http.StatusRequestEntityTooLarge, post("/api/catalogue/import", big, "made up"),
+		"not even on a route that takes large files")
 	c.as("mara")
 	large := bytes.Repeat([]byte(" "), 100<<10)
 	session := c.cookies["geminate_session"]
@@ -58,6 +59,7 @@ func TestStrangersGetSixteenKilobytesAndRoutesTheirOwnLimit(t *testing.T) {
 
 func TestOnlyJSONIsRead(t *testing.T) {
 	c, _ := shop(t)
-	res := c.raw("POST", "/api/session", []byte(`{"name":"mara","demo":true}`), map[string]string{"Content-Type": "text/plain", "X-Csrf-Token": c.token()})
+	res := c.raw("POST", "/api/session", []byte(`{"name":"mara","demo":true}`),
+		map[string]string{"Content-Type": "text/plain", "X-Csrf-Token": c.token()})
 	assert.Equal(t, http.StatusUnsupportedMediaType, res.StatusCode)
 }

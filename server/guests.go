@@ -15,8 +15,8 @@ import (
 	"geminate/store"
 )
 
-// Guests come by a link of one set exercise, work it and see what came of it. They are no account of the shop: they see nothing else
-// of it, sign in again on no other device, and are gone when the exercise is taken back.
+// Guests come by a link of one set exercise, work it and see what came of it. They are no account of the shop: they see
+// nothing else of it, sign in again on no other device, and are gone when the exercise is taken back.
 
 const (
 	// guestsMost come for one exercise.
@@ -77,7 +77,16 @@ func (s *server) guest(c *call, in GuestIn) (SessionView, error) {
 	if n, err := s.Store.Guests(c.Context(), id); err != nil || n >= guestsMost {
 		return SessionView{}, errors.Join(err, errGuests)
 	}
-	u := &store.User{ID: uuid.NewString(), Display: in.Display, Role: job.Guest, GuestOf: &id, PasswordHash: "none", Units: "metric", Theme: "day", CreatedAt: now()}
+	u := &store.User{
+		ID:           uuid.NewString(),
+		Display:      in.Display,
+		Role:         job.Guest,
+		GuestOf:      &id,
+		PasswordHash: "none",
+		Units:        "metric",
+		Theme:        "day",
+		CreatedAt:    now(),
+	}
 	u.Name = guestName + u.ID[:8] + u.ID[9:13]
 	if err := s.Store.AddUser(c.Context(), u); err != nil {
 		return SessionView{}, err

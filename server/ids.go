@@ -12,6 +12,8 @@ import (
 	"geminate/brake/job"
 	"geminate/brake/ledger"
 	"geminate/brake/match"
+	"geminate/brake/motion"
+	"geminate/brake/photo"
 	"geminate/brake/plan"
 	"geminate/brake/stand"
 	"geminate/brake/system"
@@ -48,7 +50,7 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[job.Clock]():           {job.ClockTest, job.ClockHold, job.ClockSoak, job.ClockFoam, job.ClockHighVoltage, job.ClockPot, job.ClockWheel, job.ClockRelearn},
 	reflect.TypeFor[job.Command]():         {job.ReadJobs, job.OpenJob, job.EditIntake, job.TakeReading, job.TickStep, job.CountStroke, job.WriteNote, job.UndoOwn, job.SetUp, job.SetOwn, job.LookUp, job.TickHighVoltage, job.UndoOthers, job.Decide, job.ChangeSystem, job.ReleaseJob, job.ReopenJob, job.BringJobIn, job.SetShelf, job.Practise, job.AskChain, job.SetCosts, job.TakeFit, job.ImportCatalogue, job.ManageAccounts, job.ManageSettings, job.SetExercises, job.ReadAudit, job.ReadChain},
 	reflect.TypeFor[job.Hardness]():        {job.Plain, job.Usual, job.Hard},
-	reflect.TypeFor[job.Kind]():            {job.KindOpened, job.KindIntake, job.KindChoices, job.KindFinding, job.KindTick, job.KindBenchStroke, job.KindBleedStroke, job.KindBleedVolume, job.KindRefill, job.KindWheelClear, job.KindBenchPlugged, job.KindPortCracked, job.KindDrawnOff, job.KindWheelAgain, job.KindWheelLeft, job.KindOpeningLost, job.KindBleedStep, job.KindSteering, job.KindFitAccepted, job.KindThingSeen, job.KindRubberRenewed, job.KindRepaired, job.KindReallyWas, job.KindKnownGood, job.KindTrace, job.KindPutAway, job.KindTakenUp, job.KindPartSeen, job.KindOldUnit, job.KindPhoto, job.KindParked, job.KindUnparked, job.KindPartOff, job.KindPartOn, job.KindPartMoved, job.KindTimerStarted, job.KindTimerStopped, job.KindNote, job.KindUndo, job.KindReleased, job.KindReopened, job.KindBroughtIn},
+	reflect.TypeFor[job.Kind]():            {job.KindOpened, job.KindIntake, job.KindChoices, job.KindFinding, job.KindTick, job.KindBenchStroke, job.KindBleedStroke, job.KindBleedVolume, job.KindRefill, job.KindWheelClear, job.KindBenchPlugged, job.KindPortCracked, job.KindDrawnOff, job.KindWheelAgain, job.KindWheelLeft, job.KindOpeningLost, job.KindBleedStep, job.KindSteering, job.KindFitAccepted, job.KindThingSeen, job.KindRubberRenewed, job.KindRepaired, job.KindReallyWas, job.KindKnownGood, job.KindTrace, job.KindPutAway, job.KindTakenUp, job.KindPartSeen, job.KindOldUnit, job.KindPhoto, job.KindPhotoMeasured, job.KindParked, job.KindUnparked, job.KindPartOff, job.KindPartOn, job.KindPartMoved, job.KindTimerStarted, job.KindTimerStopped, job.KindNote, job.KindUndo, job.KindReleased, job.KindReopened, job.KindBroughtIn},
 	reflect.TypeFor[job.LeftWhy]():         {job.LeftSeized, job.LeftDeferred, job.LeftOther},
 	reflect.TypeFor[job.ParkReason]():      {job.ParkBleedPutOff, job.ParkPart, job.ParkTool, job.ParkScanTool, job.ParkHelper, job.ParkFailed, job.ParkOther},
 	reflect.TypeFor[job.RepairWork]():      {job.WorkAdjusted, job.WorkFreed, job.WorkPads, job.WorkShoes, job.WorkCaliper, job.WorkWheelCylinder, job.WorkHose, job.WorkLine, job.WorkReservoir, job.WorkModulator, job.WorkSupply, job.WorkCheckValve, job.WorkRodSet, job.WorkCoupler},
@@ -58,8 +60,14 @@ var ids = map[reflect.Type][]any{
 	reflect.TypeFor[job.TallyKind]():       {job.TallyReleased, job.TallyNamed, job.TallyMinutes, job.TallyPattern, job.TallyWas, job.TallyMaker, job.TallyBack, job.TallyStation, job.TallyWheel, job.TallyMethod, job.TallyStroke, job.TallySign, job.TallySeen, job.TallyWater},
 	reflect.TypeFor[ledger.Kind]():         {ledger.KindDrain, ledger.KindFill, ledger.KindNewCylinder, ledger.KindDraw, ledger.KindPush, ledger.KindLost},
 	reflect.TypeFor[match.How]():           {match.AsItWas, match.TurnIt, match.Adapter, match.NewLine, match.NoPort, match.NotKnown},
+	reflect.TypeFor[match.PhotoField]():    {match.PhotoStuds, match.PhotoFirewall, match.PhotoShell},
 	reflect.TypeFor[match.Scope]():         {match.NoScope, match.CylinderOnly, match.BoosterAside, match.BoosterOpened, match.Both, match.ElectroUnit, match.BleedOnly, match.Elsewhere, match.ElsewhereOpened},
 	reflect.TypeFor[match.Verdict]():       {match.Same, match.FitsWith, match.ChangesPedal, match.Unknown, match.DoesNotFit},
+	reflect.TypeFor[motion.Side]():         {motion.Straight, motion.ToLeft, motion.ToRight},
+	reflect.TypeFor[photo.DoubtOf]():       {photo.DoubtTaps, photo.DoubtReference, photo.DoubtLens, photo.DoubtHeight},
+	reflect.TypeFor[photo.Kind]():          {photo.Distance, photo.Circle, photo.Centres, photo.FromLine},
+	reflect.TypeFor[photo.Plane]():         {photo.Flat, photo.Within3, photo.NotSure},
+	reflect.TypeFor[photo.Reference]():     {photo.Card, photo.A4, photo.Target},
 	reflect.TypeFor[plan.Feature]():        {plan.AirBox, plan.Bracket, plan.WiperCowl, plan.LinkageTray, plan.StrutBrace, plan.SecondBattery, plan.DipstickTube, plan.FloorTray, plan.LevelSensor, plan.PressureSensors, plan.Strainer, plan.ReservoirMoves, plan.RemoteReservoir, plan.PortFitting, plan.SidePlugs, plan.ResidualInLine, plan.StackedBracket, plan.PressurePlate, plan.ModulatorLines, plan.NeighbourLine, plan.CheckValve, plan.FacePaper, plan.ReturnSnap, plan.KickPanel, plan.LampSwitch, plan.LampEyeClosed, plan.RodCoupler, plan.RodClip, plan.Collar},
 	reflect.TypeFor[plan.Phase]():          {plan.Prepare, plan.MakeSafe, plan.Strip, plan.SetRod, plan.Fit, plan.Close},
 	reflect.TypeFor[plan.School]():         {plan.BenchWhen, plan.BoosterLines, plan.OffFirst, plan.Rod, plan.LineNuts, plan.BleedWhen},

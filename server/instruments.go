@@ -24,8 +24,8 @@ import (
 	"geminate/trust"
 )
 
-// Instruments speak for themselves: by HTTP with a secret of their own, or by the broker. What they tell is held for two minutes, shown
-// at the job they belong to, and taken from there by one tap or as a trace.
+// Instruments speak for themselves: by HTTP with a secret of their own, or by the broker. What they tell is held for
+// two minutes, shown at the job they belong to, and taken from there by one tap or as a trace.
 
 // feeds are the instruments that have spoken to this server.
 type feeds struct {
@@ -84,7 +84,8 @@ type InstrumentNew struct {
 func (in *InstrumentIn) check() error {
 	var f system.Faults
 	if _, known := trace.MeasureOf(in.Kind); !known {
-		f = append(f, system.Fault{Path: "$.kind", Code: "fault.enum", With: map[string]any{"value": in.Kind, "allowed": trace.KindNames()}})
+		f = append(f,
+			system.Fault{Path: "$.kind", Code: "fault.enum", With: map[string]any{"value": in.Kind, "allowed": trace.KindNames()}})
 	}
 	if n := len([]rune(strings.TrimSpace(in.Name))); n == 0 || n > 100 {
 		f = append(f, system.Fault{Path: "$.name", Code: "fault.missing"})
@@ -102,7 +103,14 @@ func (in *InstrumentIn) check() error {
 
 func (s *server) instrumentView(i *store.Instrument) InstrumentView {
 	m, _ := trace.MeasureOf(i.Kind)
-	out := InstrumentView{ID: i.ID, Kind: i.Kind, Name: i.Name, HoldsUntil: i.HoldsUntil, OutOfDate: (&job.Measured{HoldsUntil: i.HoldsUntil}).OutOfDate(now()), Measure: m}
+	out := InstrumentView{
+		ID:         i.ID,
+		Kind:       i.Kind,
+		Name:       i.Name,
+		HoldsUntil: i.HoldsUntil,
+		OutOfDate:  (&job.Measured{HoldsUntil: i.HoldsUntil}).OutOfDate(now()),
+		Measure:    m,
+	}
 	if i.JobID != nil {
 		out.Job = *i.JobID
 		out.AttachedAt = &i.AttachedAt
@@ -147,7 +155,17 @@ func (s *server) addInstrument(c *call, in InstrumentIn) (InstrumentNew, error) 
 	if err := in.check(); err != nil {
 		return InstrumentNew{}, err
 	}
-	i := &store.Instrument{ID: uuid.NewString(), Kind: in.Kind, Name: strings.TrimSpace(in.Name), Accuracy: in.Accuracy, CalibratedOn: in.CalibratedOn, CalibratedBy: in.CalibratedBy, HoldsUntil: in.HoldsUntil, AddedBy: c.user.Display, AddedAt: now()}
+	i := &store.Instrument{
+		ID:           uuid.NewString(),
+		Kind:         in.Kind,
+		Name:         strings.TrimSpace(in.Name),
+		Accuracy:     in.Accuracy,
+		CalibratedOn: in.CalibratedOn,
+		CalibratedBy: in.CalibratedBy,
+		HoldsUntil:   in.HoldsUntil,
+		AddedBy:      c.user.Display,
+		AddedAt:      now(),
+	}
 	secret := s.newPass()
 	if err := s.Store.AddInstrument(c.Context(), i, secret); err != nil {
 		return InstrumentNew{}, err
@@ -229,8 +247,8 @@ func (s *server) told(ctx context.Context, secret string, raw []byte) (ReadingsO
 	return s.lay(i, raw)
 }
 
-// packs bounds what one secret may tell before anything of it is looked at: so many at a time, packs and bytes a second. An instrument
-// needs one, five and some kilobytes.
+// packs bounds what one secret may tell before anything of it is looked at: so many at a time, packs and bytes a
+// second. An instrument needs one, five and some kilobytes.
 type packs struct {
 	mu sync.Mutex
 	by map[string]*packOf
@@ -293,7 +311,9 @@ const linesMost = 400
 // instrumentLines takes readings of an instrument that hangs on a cable, from whoever works with it.
 func (s *server) instrumentLines(c *call, in LinesIn) (ReadingsOut, error) {
 	if len(in.Lines) > linesMost {
-		return ReadingsOut{}, system.Faults{{Path: "$.lines", Code: "fault.count", With: map[string]any{"value": len(in.Lines), "min": 0, "max": linesMost}}}
+		return ReadingsOut{}, system.Faults{
+			{Path: "$.lines", Code: "fault.count", With: map[string]any{"value": len(in.Lines), "min": 0, "max": linesMost}},
+		}
 	}
 	i, err := s.Store.InstrumentOf(c.Context(), c.jobID())
 	if err != nil {
@@ -304,7 +324,9 @@ func (s *server) instrumentLines(c *call, in LinesIn) (ReadingsOut, error) {
 	var records []instrument.Record
 	for _, l := range in.Lines {
 		if !(l.AgoS >= 0 && l.AgoS <= 120) {
-			return ReadingsOut{}, system.Faults{{Path: "$.lines.ago_s", Code: "fault.range", With: map[string]any{"value": l.AgoS, "min": 0, "max": 120}}}
+			return ReadingsOut{}, system.Faults{
+				{Path: "$.lines.ago_s", Code: "fault.range", With: map[string]any{"value": l.AgoS, "min": 0, "max": 120}},
+			}
 		}
 		r, err := instrument.Line(m, l.Text, at.Add(-time.Duration(l.AgoS*float64(time.Second))))
 		if err != nil {
@@ -422,8 +444,8 @@ func (s *server) figuresLive(c fiber.Ctx) error {
 	})
 }
 
-// tellFigures tells until the screen is gone, signed out, or an instrument came to this job or was taken from it: then the screen asks
-// anew, so that no bay sees another's figures for longer than it takes to look.
+// tellFigures tells until the screen is gone, signed out, or an instrument came to this job or was taken from it: then
+// the screen asks anew, so that no bay sees another's figures for longer than it takes to look.
 func (s *server) tellFigures(w *bufio.Writer, jobID string, list []store.Instrument, who listener) {
 	any := make(chan struct{}, 1)
 	for i := range list {
@@ -446,7 +468,8 @@ func (s *server) tellFigures(w *bufio.Writer, jobID string, list []store.Instrum
 		for i := range list {
 			if r, _, _, ok := s.feeds.of(list[i].ID).Last(); ok && r.At != told[list[i].ID] && !r.At.Before(list[i].AttachedAt) {
 				told[list[i].ID] = r.At
-				figures = append(figures, liveFigure{list[i].ID, math.Round(1e4*r.V) / 1e4, r.Text, r.At, math.Round(10*time.Since(r.At).Seconds()) / 10})
+				figures = append(figures,
+					liveFigure{list[i].ID, math.Round(1e4*r.V) / 1e4, r.Text, r.At, math.Round(10*time.Since(r.At).Seconds()) / 10})
 			}
 		}
 		line := ": here\n\n"
@@ -480,5 +503,6 @@ func (s *server) changedHands(jobID string, list []store.Instrument) bool {
 	ctx, cancel := context.WithTimeout(s.life, 2*time.Second)
 	defer cancel()
 	now, err := s.attached(ctx, jobID)
-	return err == nil && !slices.EqualFunc(now, list, func(a, b store.Instrument) bool { return a.ID == b.ID && a.AttachedAt.Equal(b.AttachedAt) })
+	return err == nil &&
+		!slices.EqualFunc(now, list, func(a, b store.Instrument) bool { return a.ID == b.ID && a.AttachedAt.Equal(b.AttachedAt) })
 }

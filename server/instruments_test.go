@@ -42,8 +42,8 @@ func (c *client) tells(secret, pack string, want int) map[string]any {
 	return out
 }
 
-// An instrument is added by the lead, tells by its secret alone, belongs to one job at a time, and is shown with what it told; what it
-// cannot be is refused and counted.
+// An instrument is added by the lead, tells by its secret alone, belongs to one job at a time, and is shown with what
+// it told; what it cannot be is refused and counted.
 func TestInstrumentsTellByTheirSecret(t *testing.T) {
 	c, _ := shop(t)
 	job := c.as("piet").pickup()
@@ -70,8 +70,8 @@ func TestInstrumentsTellByTheirSecret(t *testing.T) {
 	c.tells(f.Secret, `[{"n":"f","u":"N","v":1}]`, 401)
 }
 
-// A hold is cut out of what travel and force told: its rate by the core, its trace bounded, and it is stored as an event that the record
-// keeps.
+// A hold is cut out of what travel and force told: its rate by the core, its trace bounded, and it is stored as an
+// event that the record keeps.
 func TestAHoldIsCutOutOfWhatWasTold(t *testing.T) {
 	c, st := shop(t)
 	id := c.as("piet").pickup()
@@ -103,11 +103,22 @@ func TestAHoldIsCutOutOfWhatWasTold(t *testing.T) {
 	raw, err := json.Marshal(out)
 	require.NoError(t, err)
 	assert.Less(t, len(raw), 20_000)
-	traced := map[string]any{"finding": out["finding"], "seconds": out["seconds"], "channels": out["channels"], "slope": slope, "came": out["came"]}
+	traced := map[string]any{
+		"finding":  out["finding"],
+		"seconds":  out["seconds"],
+		"channels": out["channels"],
+		"slope":    slope,
+		"came":     out["came"],
+	}
 	c.send("POST", "/api/jobs/"+id+"/log", event("tr1", job.KindTrace, traced), 200)
 	sink := out["came"].(map[string]any)["sink"].(map[string]any)
 	value := func(mm any) map[string]any {
-		return map[string]any{"pedal_force_n": out["came"].(map[string]any)["force_n"], "travel_mm": mm, "seconds": sink["seconds"], "engine": "on"}
+		return map[string]any{
+			"pedal_force_n": out["came"].(map[string]any)["force_n"],
+			"travel_mm":     mm,
+			"seconds":       sink["seconds"],
+			"engine":        "on",
+		}
 	}
 	by := func(more map[string]any) map[string]any {
 		m := map[string]any{"id": tr.ID, "name": "Somebody's", "kind": "travel", "holds_until": "2099-01-01", "trace": "tr1"}
@@ -132,15 +143,19 @@ func TestAHoldIsCutOutOfWhatWasTold(t *testing.T) {
 	measured := v["findings"].(map[string]any)["diagnose"].(map[string]any)["pedal.sink"].(map[string]any)["measured"].(map[string]any)
 	assert.Equal(t, "T", measured["name"], "as the shop has it")
 	assert.Equal(t, "2020-01-01", measured["holds_until"])
-	curve := []any{map[string]any{"pedal_force_n": 200, "travel_mm": 60, "by": "trace"}, map[string]any{"pedal_force_n": 300, "travel_mm": 64, "by": "trace"}}
-	c.send("POST", "/api/jobs/"+id+"/log", event("tr4", job.KindFinding, map[string]any{"phase": "diagnose", "finding": "pedal.readings", "value": curve}), 200)
+	curve := []any{
+		map[string]any{"pedal_force_n": 200, "travel_mm": 60, "by": "trace"},
+		map[string]any{"pedal_force_n": 300, "travel_mm": 64, "by": "trace"},
+	}
+	c.send("POST", "/api/jobs/"+id+"/log",
+		event("tr4", job.KindFinding, map[string]any{"phase": "diagnose", "finding": "pedal.readings", "value": curve}), 200)
 	traced["channels"] = []any{}
 	c.send("POST", "/api/jobs/"+id+"/log", event("tr3", job.KindTrace, traced), 422)
 	c.send("POST", "/api/jobs/"+id+"/trace", map[string]any{"finding": "pedal.sink", "seconds": 4}, 409)
 }
 
-// A trace is of the vehicle the instrument was at: fetched away in mid-hold it ends there, and the other, which nobody pressed, gets none
-// of it. Of two of a kind the one that came last speaks.
+// A trace is of the vehicle the instrument was at: fetched away in mid-hold it ends there, and the other, which nobody
+// pressed, gets none of it. Of two of a kind the one that came last speaks.
 func TestATraceIsOfOneVehicle(t *testing.T) {
 	c, st := shop(t)
 	one := c.as("piet").pickup()
@@ -189,14 +204,26 @@ func dial(t *testing.T, addr, client, user, secret string) *paho.Client {
 	conn, err := net.Dial("tcp", addr)
 	require.NoError(t, err)
 	c := paho.NewClient(paho.ClientConfig{Conn: conn, PacketTimeout: 3 * time.Second})
-	ack, err := c.Connect(t.Context(), &paho.Connect{ClientID: client, KeepAlive: 30, CleanStart: true, Username: user, UsernameFlag: true, Password: []byte(secret), PasswordFlag: true})
+	ack, err := c.Connect(
+		t.Context(),
+		&paho.Connect{
+			ClientID:     client,
+			KeepAlive:    30,
+			CleanStart:   true,
+			Username:     user,
+			UsernameFlag: true,
+			Password:     []byte(secret),
+			PasswordFlag: true,
+		},
+	)
 	if err != nil || ack.ReasonCode != 0 {
 		return nil
 	}
 	return c
 }
 
-// By the broker an instrument publishes under its own topic and nothing else; nobody listens in; another's name throws nobody off.
+// By the broker an instrument publishes under its own topic and nothing else; nobody listens in; another's name throws
+// nobody off.
 func TestTheBrokerLetsEachTellItsOwn(t *testing.T) {
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
@@ -237,8 +264,8 @@ func TestTheBrokerLetsEachTellItsOwn(t *testing.T) {
 	assert.Nil(t, last(two.ID))
 }
 
-// On a cable of the tablet an instrument says lines: a figure and its unit each. What is none is counted and says why; a trainee may, a
-// stranger may not.
+// On a cable of the tablet an instrument says lines: a figure and its unit each. What is none is counted and says why;
+// a trainee may, a stranger may not.
 func TestAnInstrumentOnACable(t *testing.T) {
 	c, _ := shop(t)
 	i := c.as("piet").instrument(trace.Travel, "Rule")
@@ -269,8 +296,8 @@ func TestAnInstrumentOnACable(t *testing.T) {
 	assert.InDelta(t, 71.12, list[0]["last"].(map[string]any)["v"], 1e-6)
 }
 
-// A screen that listens to an instrument is told within seconds when another vehicle fetches it, and its stream ends: two bays are not
-// mixed up.
+// A screen that listens to an instrument is told within seconds when another vehicle fetches it, and its stream ends:
+// two bays are not mixed up.
 func TestAnInstrumentThatIsFetchedAwayFallsSilentHere(t *testing.T) {
 	c, _ := shop(t)
 	id := c.as("piet").pickup()

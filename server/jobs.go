@@ -22,7 +22,13 @@ import (
 // is answered. No rule of a job stands here.
 
 func (s *server) bay(c *call, _ none) (Bay, error) {
-	q := store.BayQuery{Text: c.Query("text"), Standing: job.Standing(c.Query("standing")), Station: c.Query("station"), After: c.Query("after"), Limit: bayPage}
+	q := store.BayQuery{
+		Text:     c.Query("text"),
+		Standing: job.Standing(c.Query("standing")),
+		Station:  c.Query("station"),
+		After:    c.Query("after"),
+		Limit:    bayPage,
+	}
 	page, err := s.Store.Bay(c.Context(), q)
 	if err != nil {
 		return Bay{}, err
@@ -49,7 +55,8 @@ func (s *server) newJob(c *call, in NewJob) (*job.View, error) {
 	if err != nil {
 		return nil, err
 	}
-	j, events, err := job.Open(c.actor(), now(), job.Opening{ID: cmp.Or(in.ID, uuid.NewString()), EventID: cmp.Or(in.EventID, uuid.NewString()), Intake: intake})
+	j, events, err := job.Open(c.actor(), now(),
+		job.Opening{ID: cmp.Or(in.ID, uuid.NewString()), EventID: cmp.Or(in.EventID, uuid.NewString()), Intake: intake})
 	if err != nil {
 		return nil, err
 	}
@@ -185,7 +192,8 @@ func (s *server) edited(c *call, action string, command func(*job.Job, job.Log) 
 	return v, err
 }
 
-// append answers the whole job: what pages did that could not fold a log, and what a program of somebody's own reads easily.
+// append answers the whole job: what pages did that could not fold a log, and what a program of somebody's own reads
+// easily.
 func (s *server) append(c *call, in EventsIn) (json.RawMessage, error) {
 	view, _, err := s.appended(c, in)
 	return view, err
@@ -200,7 +208,9 @@ func (s *server) appendLog(c *call, in EventsIn) (StoredView, error) {
 func (s *server) appended(c *call, in EventsIn) (view []byte, out StoredView, err error) {
 	const most = 500
 	if len(in.Events) == 0 || len(in.Events) > most {
-		return nil, out, system.Faults{{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(in.Events), "min": 1, "max": most}}}
+		return nil, out, system.Faults{
+			{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(in.Events), "min": 1, "max": most}},
+		}
 	}
 	events := make([]job.In, len(in.Events))
 	for i, e := range in.Events {
@@ -286,7 +296,8 @@ func (s *server) importJob(c *call, _ none) (*job.View, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.AddJob(c.Context(), j, events, s.auditLine(c, "bring_in", id, map[string]any{"format": f.Format, "file_id": f.ID, "events": len(f.Events)})); err != nil {
+	if err := s.Store.AddJob(c.Context(), j, events,
+		s.auditLine(c, "bring_in", id, map[string]any{"format": f.Format, "file_id": f.ID, "events": len(f.Events)})); err != nil {
 		return nil, err
 	}
 	return j.View(), nil
@@ -385,6 +396,15 @@ func (s *server) labels(c *call, _ none) (file, error) {
 	}
 	data, err := sheet.Labels(j, c.user.Units, s.wayTo(c, j), now())
 	return file{fileName(j, "-labels.pdf"), data}, err
+}
+
+func (s *server) target(c *call, _ none) (file, error) {
+	shop, err := s.Store.Settings(c.Context())
+	if err != nil {
+		return file{}, err
+	}
+	data, err := sheet.Target(shop.Language, shop.Paper)
+	return file{"geminate-target.pdf", data}, err
 }
 
 func (s *server) warranty(c *call, _ none) (file, error) {

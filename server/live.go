@@ -53,15 +53,15 @@ type heardAt struct {
 	at time.Time
 }
 
-// heardFor is how long such an answer stands; with hereEvery it ends every stream within three seconds of an account's end. heardMost
-// bounds how many are kept.
+// heardFor is how long such an answer stands; with hereEvery it ends every stream within three seconds of an account's
+// end. heardMost bounds how many are kept.
 const (
 	heardFor  = time.Second
 	heardMost = 4000
 )
 
-// listens says whether somebody may still listen: every stream of every kind asks it every hereEvery. A database that is away decides
-// nothing.
+// listens says whether somebody may still listen: every stream of every kind asks it every hereEvery. A database that
+// is away decides nothing.
 func (s *server) listens(who listener) bool {
 	s.heardOf.mu.Lock()
 	if was, ok := s.heardOf.at[who]; ok && time.Since(was.at) < heardFor {
@@ -93,7 +93,8 @@ func (s *server) listensNow(who listener) bool {
 	return err != nil || !u.Disabled && u.Epoch == who.epoch && (u.Role.May(job.ReadJobs) || u.Role == job.Guest && s.stillGuest(ctx, u))
 }
 
-// shares of the streams: guests of one link, and helpers' phones, have one each beside the staff, whom nobody can take theirs.
+// shares of the streams: guests of one link, and helpers' phones, have one each beside the staff, whom nobody can take
+// theirs.
 const outsideMost = liveMost / 4
 
 // hub looks at the heads of all watched jobs in one query, however many screens watch.
@@ -107,11 +108,17 @@ type hub struct {
 }
 
 func newHub(st *store.Store) *hub {
-	return &hub{store: st, on: map[string]map[chan struct{}]bool{}, of: map[string]int{}, share: map[string]int{}, heads: map[string]int64{}}
+	return &hub{
+		store: st,
+		on:    map[string]map[chan struct{}]bool{},
+		of:    map[string]int{},
+		share: map[string]int{},
+		heads: map[string]int64{},
+	}
 }
 
-// watch wakes for a job, until stop; whose says who listens, share whose share it takes where that is none of the staff's. Not ok where too
-// many listen, in all or of them.
+// watch wakes for a job, until stop; whose says who listens, share whose share it takes where that is none of the
+// staff's. Not ok where too many listen, in all or of them.
 func (h *hub) watch(id, whose, share string) (wake chan struct{}, stop func(), ok bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
@@ -230,7 +237,14 @@ func (s *server) live(c fiber.Ctx) error {
 	c.Set(fiber.HeaderContentType, "text/event-stream")
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	c.Set("X-Accel-Buffering", "no") // a proxy must not hold events back
-	st := &stream{s: s, id: id, since: since, me: store.Presence{JobID: id, Tab: tab, UserID: v.user.ID, Name: v.user.Display}, who: listenerOf(c, v), wake: wake}
+	st := &stream{
+		s:     s,
+		id:    id,
+		since: since,
+		me:    store.Presence{JobID: id, Tab: tab, UserID: v.user.ID, Name: v.user.Display},
+		who:   listenerOf(c, v),
+		wake:  wake,
+	}
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer stop()
 		st.run(s.life, w)

@@ -43,13 +43,14 @@ func (s *server) keepPattern(c *call, in OwnPatternIn) (OwnPatternsView, error) 
 // dropPattern gives one up; jobs opened on it keep their figures.
 func (s *server) dropPattern(c *call, _ none) (OwnPatternsView, error) {
 	id := strings.Clone(c.Params("id"))
-	all, err := s.Store.ChangeOwnPatterns(c.Context(), func(all []job.OwnPattern) ([]job.OwnPattern, error) { return job.DropOwn(all, id), nil },
+	all, err := s.Store.ChangeOwnPatterns(c.Context(),
+		func(all []job.OwnPattern) ([]job.OwnPattern, error) { return job.DropOwn(all, id), nil },
 		s.auditLine(c, "own_pattern_dropped", id, nil))
 	return OwnPatternsView{all}, err
 }
 
-// maySet says whether this person may begin a job with such a system: the shop's own patterns may be taken by anybody who
-// opens a job, any other by who may change a system.
+// maySet says whether this person may begin a job with such a system: the shop's own patterns may be taken by anybody
+// who opens a job, any other by who may change a system.
 func (s *server) maySet(c *call, sys *system.System) error {
 	if sys == nil || c.user.Role.May(job.ChangeSystem) {
 		return nil

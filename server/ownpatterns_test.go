@@ -8,13 +8,19 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A vehicle that was measured becomes a pattern of the shop's own: offered with the others, opened on by anybody, given up by
-// the lead; a trainee opens with nothing but what the shop keeps.
+// A vehicle that was measured becomes a pattern of the shop's own: offered with the others, opened on by anybody, given
+// up by the lead; a trainee opens with nothing but what the shop keeps.
 func TestAShopKeepsAPatternOfItsOwn(t *testing.T) {
 	c, _ := shop(t)
 	c.as("mara")
 	open := func(body map[string]any, want int) map[string]any {
-		all := map[string]any{"vehicle": "Courier van", "plate": "", "customer": "", "complaint": "soft", "pattern": "car-front-rear-vacuum"}
+		all := map[string]any{
+			"vehicle":   "Courier van",
+			"plate":     "",
+			"customer":  "",
+			"complaint": "soft",
+			"pattern":   "car-front-rear-vacuum",
+		}
 		for k, v := range body {
 			all[k] = v
 		}
@@ -37,7 +43,8 @@ func TestAShopKeepsAPatternOfItsOwn(t *testing.T) {
 
 	c.as("sunny")
 	taken := open(map[string]any{"system": kept["system"]}, http.StatusOK)
-	assert.InDelta(t, 23.81, taken["intake"].(map[string]any)["system"].(map[string]any)["master_cylinder"].(map[string]any)["bore_mm"], 1e-9)
+	assert.InDelta(t, 23.81,
+		taken["intake"].(map[string]any)["system"].(map[string]any)["master_cylinder"].(map[string]any)["bore_mm"], 1e-9)
 	kept["system"].(map[string]any)["master_cylinder"].(map[string]any)["bore_mm"] = 31.0
 	open(map[string]any{"system": kept["system"]}, http.StatusForbidden)
 	drop := func(want int) { c.send("DELETE", "/api/own-patterns/"+kept["id"].(string), nil, want) }

@@ -21,7 +21,8 @@ func (s *server) customer(c *call, _ none) (file, error) {
 	return file{fileName(j, "-customer.pdf"), data}, err
 }
 
-// paperPass gives a pass to one job's customer paper: whoever has it can read that, and nothing else, without an account.
+// paperPass gives a pass to one job's customer paper: whoever has it can read that, and nothing else, without an
+// account.
 func (s *server) paperPass(c *call, _ none) (Pass, error) {
 	j, err := s.Store.Job(c.Context(), c.jobID())
 	if err != nil {

@@ -22,7 +22,8 @@ import (
 	"geminate/server"
 )
 
-// A photo goes in with its event, is brought outside, is shown from there, goes out with the file; lost, it is told as lost and the sheet is printed.
+// A photo goes in with its event, is brought outside, is shown from there, goes out with the file; lost, it is told as
+// lost and the sheet is printed.
 func TestAPhotoFromTabletToStoreAndBack(t *testing.T) {
 	dir := t.TempDir()
 	outside, err := blobs.Open(t.Context(), "file://"+dir)
@@ -32,7 +33,8 @@ func TestAPhotoFromTabletToStoreAndBack(t *testing.T) {
 	var b bytes.Buffer
 	require.NoError(t, jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 24, 18)), nil))
 	pic := b.Bytes()
-	view := c.send("POST", "/api/jobs/"+id+"/events", event("snap", job.KindPhoto, map[string]any{"jpeg": base64.StdEncoding.EncodeToString(pic)}), 200)
+	view := c.send("POST", "/api/jobs/"+id+"/events",
+		event("snap", job.KindPhoto, map[string]any{"jpeg": base64.StdEncoding.EncodeToString(pic)}), 200)
 	assert.NotContains(t, toText(t, view), base64.StdEncoding.EncodeToString(pic[:60]))
 	path := "/api/jobs/" + id + "/photos/snap"
 	show := func() []byte {

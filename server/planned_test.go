@@ -10,7 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A vehicle put down for a day stands apart in the bay until then, and in the calendar; one whose day it is stands where it waits.
+// A vehicle put down for a day stands apart in the bay until then, and in the calendar; one whose day it is stands
+// where it waits.
 func TestPutDownForADay(t *testing.T) {
 	c, _ := shop(t)
 	c.as("piet")
@@ -27,7 +28,9 @@ func TestPutDownForADay(t *testing.T) {
 	}
 	assert.Equal(t, "planned", bands["Later van"])
 	assert.Equal(t, "decision", bands["Today van"])
-	c.send("POST", "/api/jobs", map[string]any{"vehicle": "x", "plate": "", "customer": "", "complaint": "", "pattern": "car-front-rear-vacuum", "for_day": "soon"}, http.StatusUnprocessableEntity)
+	c.send("POST", "/api/jobs",
+		map[string]any{"vehicle": "x", "plate": "", "customer": "", "complaint": "", "pattern": "car-front-rear-vacuum", "for_day": "soon"},
+		http.StatusUnprocessableEntity)
 
 	token := c.send("POST", "/api/tokens", map[string]any{"name": "calendar"}, http.StatusOK)["secret"].(string)
 	res := c.raw("GET", "/api/due.ics?token="+token, nil, nil)

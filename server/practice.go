@@ -23,10 +23,11 @@ import (
 	"geminate/store"
 )
 
-// The practice bay: a job like any other, whose vehicle is simulated here. What is done to it is asked here; its truth is in no
-// answer before the exercise has ended.
+// The practice bay: a job like any other, whose vehicle is simulated here. What is done to it is asked here; its truth
+// is in no answer before the exercise has ended.
 
-// bays keeps the vehicles that are being worked on in hand: one that is not here is built again from what was done to it.
+// bays keeps the vehicles that are being worked on in hand: one that is not here is built again from what was done to
+// it.
 type bays struct {
 	mu   sync.Mutex
 	each map[string]*inHand
@@ -75,7 +76,8 @@ type PracticeIn struct {
 	Set      string       `json:"set,omitempty"`
 }
 
-// ActIn is one thing to do; After is how many were done before it as the screen knows, so that one that is sent twice is done once.
+// ActIn is one thing to do; After is how many were done before it as the screen knows, so that one that is sent twice
+// is done once.
 type ActIn struct {
 	After int         `json:"after"`
 	Act   proving.Act `json:"act"`
@@ -119,7 +121,11 @@ func (s *server) beginPractice(c *call, in PracticeIn) (practice.View, error) {
 		case !errors.Is(err, store.ErrNotFound):
 			return practice.View{}, err
 		}
-		in.Exercise, in.Pattern, in.Hardness, in.Seed, p.SetID = practice.ID(set.Exercise), set.Pattern, job.Hardness(set.Hardness), set.Seed, &set.ID
+		in.Exercise, in.Pattern, in.Hardness, in.Seed, p.SetID = practice.ID(
+			set.Exercise,
+		), set.Pattern, job.Hardness(
+			set.Hardness,
+		), set.Seed, &set.ID
 	}
 	if c.user.Role == job.Guest && in.Set == "" { // who came for one exercise works that
 		return practice.View{}, store.ErrNotFound
@@ -156,7 +162,17 @@ func ownPractice(u *store.User, id string, in *job.New) (*store.Practice, error)
 	if err != nil {
 		return nil, err
 	}
-	return &store.Practice{JobID: id, Exercise: practice.Free, Pattern: in.Pattern, Hardness: string(bay.Exercise.Hardness), Seed: in.PracticeSeed, UserID: u.ID, UserName: u.Display, StartedAt: now(), Did: "[]"}, nil
+	return &store.Practice{
+		JobID:     id,
+		Exercise:  practice.Free,
+		Pattern:   in.Pattern,
+		Hardness:  string(bay.Exercise.Hardness),
+		Seed:      in.PracticeSeed,
+		UserID:    u.ID,
+		UserName:  u.Display,
+		StartedAt: now(),
+		Did:       "[]",
+	}, nil
 }
 
 // handed is the job the exercise begins with: opened with the owner's complaint, or finished by somebody else.
@@ -191,7 +207,8 @@ func (s *server) handed(c *call, bay *practice.Bay, id string) (*job.Job, []job.
 // practiceVehicle is what the vehicle of a practice job is called.
 const practiceVehicle = "Practice"
 
-// practiceView is the vehicle as its learner sees it. Of free practice nobody set it says what it takes to go on without the server.
+// practiceView is the vehicle as its learner sees it. Of free practice nobody set it says what it takes to go on
+// without the server.
 func practiceView(p *store.Practice, bay *practice.Bay, j *job.Job) practice.View {
 	out := bay.View(j)
 	out.Ended = p.EndedAt != nil
@@ -298,10 +315,13 @@ func (s *server) practiceAct(c *call, in ActIn) (out practice.View, err error) {
 	return out, err
 }
 
-// bringPractice takes what was done to it where the server could not be reached: what is known here must be its beginning.
+// bringPractice takes what was done to it where the server could not be reached: what is known here must be its
+// beginning.
 func (s *server) bringPractice(c *call, in practice.Own) (out practice.View, err error) {
 	if len(in.Did) > practice.OwnMost {
-		return out, system.Faults{{Path: "$.did", Code: "fault.count", With: map[string]any{"value": len(in.Did), "min": 0, "max": practice.OwnMost}}}
+		return out, system.Faults{
+			{Path: "$.did", Code: "fault.count", With: map[string]any{"value": len(in.Did), "min": 0, "max": practice.OwnMost}},
+		}
 	}
 	err = s.worked(c.Context(), c.jobID(), func(p *store.Practice, bay *practice.Bay, j *job.Job) error {
 		switch {
@@ -332,7 +352,8 @@ func (s *server) bringPractice(c *call, in practice.Own) (out practice.View, err
 
 // begins says whether the acts known are the beginning of those told.
 func begins(told, known []proving.Done) bool {
-	return len(known) <= len(told) && slices.EqualFunc(known, told[:len(known)], func(a, b proving.Done) bool { return reflect.DeepEqual(a.Act, b.Act) })
+	return len(known) <= len(told) &&
+		slices.EqualFunc(known, told[:len(known)], func(a, b proving.Done) bool { return reflect.DeepEqual(a.Act, b.Act) })
 }
 
 // endPractice ends it and says what it came to; asked again it says the same.

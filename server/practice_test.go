@@ -9,8 +9,9 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A practice vehicle is its learner's: nobody else works on it, two screens do not both, it is none of the bay's, a certificate comes
-// after its end, and the end stays what it was. What is set to some is seen by them, without its seed.
+// A practice vehicle is its learner's: nobody else works on it, two screens do not both, it is none of the bay's, a
+// certificate comes after its end, and the end stays what it was. What is set to some is seen by them, without its
+// seed.
 func TestAPracticeVehicleIsItsLearners(t *testing.T) {
 	c, _ := shop(t)
 	bay := len(c.as("sunny").get("/api/jobs", 200)["jobs"].([]any))
@@ -24,7 +25,8 @@ func TestAPracticeVehicleIsItsLearners(t *testing.T) {
 	}
 	seen := act(0, map[string]any{"do": "press", "value": 200, "n": 10}, 200)["seen"].(map[string]any)
 	assert.Equal(t, true, seen["pressed"])
-	assert.Equal(t, "problem.practice_other", act(0, map[string]any{"do": "press", "value": 200, "n": 10}, 409)["code"], "told twice, done once")
+	assert.Equal(t, "problem.practice_other", act(0, map[string]any{"do": "press", "value": 200, "n": 10}, 409)["code"],
+		"told twice, done once")
 	act(1, map[string]any{"do": "fly"}, 422)
 	act(1, map[string]any{"do": "test", "id": "hold"}, 200)
 	var stand []map[string]any
@@ -59,12 +61,14 @@ func TestAPracticeVehicleIsItsLearners(t *testing.T) {
 	first := c.send("POST", path+"/end", nil, 200)
 	assert.Equal(t, first, c.send("POST", path+"/end", nil, 200))
 	assert.Equal(t, "problem.practice_ended", act(3, map[string]any{"do": "fill"}, 409)["code"])
-	assert.Equal(t, "problem.certificate_least", c.send("GET", path+"/certificate.pdf", nil, 409)["code"], "a few acts are no exercise worked")
+	assert.Equal(t, "problem.certificate_least", c.send("GET", path+"/certificate.pdf", nil, 409)["code"],
+		"a few acts are no exercise worked")
 
 	me := c.get("/api/session", 200)["user"].(map[string]any)["id"].(string)
 	c.send("POST", "/api/practice/sets", map[string]any{"exercise": "finding_2"}, 403)
 	c.as("piet").send("POST", "/api/practice/sets", map[string]any{"exercise": "finding_2", "due_on": "someday"}, 422)
-	set := c.send("POST", "/api/practice/sets", map[string]any{"exercise": "free", "pattern": "truck-hydraulic", "due_on": "2026-12-24", "people": []string{me}}, 200)
+	set := c.send("POST", "/api/practice/sets",
+		map[string]any{"exercise": "free", "pattern": "truck-hydraulic", "due_on": "2026-12-24", "people": []string{me}}, 200)
 	assert.NotContains(t, set, "seed")
 	assert.Contains(t, c.list("/api/practice/results.csv"), "Sunny")
 	assert.Empty(t, c.as("mara").get("/api/practice", 200)["sets"])
@@ -74,7 +78,9 @@ func TestAPracticeVehicleIsItsLearners(t *testing.T) {
 	assert.Empty(t, list[0].(map[string]any)["people"], "who else is the lead's to know")
 	begun := c.send("POST", "/api/practice", map[string]any{"exercise": "free", "set": set["id"]}, 200)
 	assert.Equal(t, "truck-hydraulic", begun["pattern"])
-	assert.Equal(t, begun["job"], c.send("POST", "/api/practice", map[string]any{"exercise": "free", "set": set["id"]}, 200)["job"], "begun again it is gone on with")
+	assert.Equal(t, begun["job"],
+		c.send("POST", "/api/practice", map[string]any{"exercise": "free", "set": set["id"]}, 200)["job"],
+		"begun again it is gone on with")
 	c.send("POST", "/api/practice/"+begun["job"].(string)+"/end", nil, 200)
 	c.send("POST", "/api/practice", map[string]any{"exercise": "free", "set": set["id"]}, 409)
 	c.as("piet").send("DELETE", "/api/practice/sets/"+set["id"].(string), nil, 200)

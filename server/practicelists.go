@@ -56,7 +56,15 @@ func (s *server) practiceRows(ctx context.Context, user string) ([]PracticeRow, 
 	list, err := s.Store.Practices(ctx, user, practicesMost)
 	out := []PracticeRow{}
 	for _, p := range list {
-		row := PracticeRow{Job: p.JobID, Exercise: practice.ID(p.Exercise), Pattern: p.Pattern, Who: p.UserName, StartedAt: p.StartedAt, EndedAt: p.EndedAt, Total: p.Total}
+		row := PracticeRow{
+			Job:       p.JobID,
+			Exercise:  practice.ID(p.Exercise),
+			Pattern:   p.Pattern,
+			Who:       p.UserName,
+			StartedAt: p.StartedAt,
+			EndedAt:   p.EndedAt,
+			Total:     p.Total,
+		}
 		if p.SetID != nil {
 			row.Set = *p.SetID
 		}

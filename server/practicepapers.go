@@ -33,7 +33,20 @@ func (s *server) practiceTable(c *call, _ none) (file, error) {
 		if r.Total != nil {
 			total = strconv.FormatFloat(*r.Total, 'f', -1, 64)
 		}
-		_ = w.Write([]string{calm(r.Who), string(r.Exercise), r.Pattern, r.Set, r.StartedAt.UTC().Format(time.RFC3339), ended, total, strconv.FormatBool(r.Right), fmt.Sprint(r.Minutes), fmt.Sprint(r.Own)})
+		_ = w.Write(
+			[]string{
+				calm(r.Who),
+				string(r.Exercise),
+				r.Pattern,
+				r.Set,
+				r.StartedAt.UTC().Format(time.RFC3339),
+				ended,
+				total,
+				strconv.FormatBool(r.Right),
+				fmt.Sprint(r.Minutes),
+				fmt.Sprint(r.Own),
+			},
+		)
 	}
 	w.Flush()
 	return file{"practice.csv", b.Bytes()}, w.Error()

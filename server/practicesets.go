@@ -50,7 +50,9 @@ func (s *server) setExercise(c *call, in PracticeSetIn) (PracticeSetView, error)
 		}
 	}
 	if len(in.People) > 200 {
-		return PracticeSetView{}, system.Faults{{Path: "$.people", Code: "fault.count", With: map[string]any{"value": len(in.People), "min": 0, "max": 200}}}
+		return PracticeSetView{}, system.Faults{
+			{Path: "$.people", Code: "fault.count", With: map[string]any{"value": len(in.People), "min": 0, "max": 200}},
+		}
 	}
 	// A seed of its own: what was worked before gives nothing away, and everybody works on the same vehicle.
 	bay, err := thirty.Open(in.Exercise, in.Pattern, in.Hardness, cmp.Or(in.Seed, freeSeed(in.Exercise)))
@@ -61,7 +63,17 @@ func (s *server) setExercise(c *call, in PracticeSetIn) (PracticeSetView, error)
 	if err != nil {
 		return PracticeSetView{}, err
 	}
-	p := &store.PracticeSet{ID: uuid.NewString(), Exercise: string(in.Exercise), Pattern: bay.Exercise.Pattern, Hardness: string(bay.Exercise.Hardness), Seed: bay.Seed, DueOn: in.DueOn, People: string(raw), SetBy: c.user.Display, SetAt: now()}
+	p := &store.PracticeSet{
+		ID:       uuid.NewString(),
+		Exercise: string(in.Exercise),
+		Pattern:  bay.Exercise.Pattern,
+		Hardness: string(bay.Exercise.Hardness),
+		Seed:     bay.Seed,
+		DueOn:    in.DueOn,
+		People:   string(raw),
+		SetBy:    c.user.Display,
+		SetAt:    now(),
+	}
 	if err := s.Store.AddPracticeSet(c.Context(), p); err != nil {
 		return PracticeSetView{}, err
 	}
@@ -78,7 +90,16 @@ func freeSeed(id practice.ID) uint64 {
 }
 
 func setView(p *store.PracticeSet) PracticeSetView {
-	out := PracticeSetView{ID: p.ID, Exercise: practice.ID(p.Exercise), Pattern: p.Pattern, Hardness: job.Hardness(p.Hardness), DueOn: p.DueOn, People: []string{}, SetBy: p.SetBy, SetAt: p.SetAt}
+	out := PracticeSetView{
+		ID:       p.ID,
+		Exercise: practice.ID(p.Exercise),
+		Pattern:  p.Pattern,
+		Hardness: job.Hardness(p.Hardness),
+		DueOn:    p.DueOn,
+		People:   []string{},
+		SetBy:    p.SetBy,
+		SetAt:    p.SetAt,
+	}
 	_ = strict.Decode([]byte(p.People), &out.People) // ours: none where it cannot be read
 	return out
 }

@@ -14,8 +14,8 @@ import (
 	"geminate/ground/trial"
 )
 
-// A sample of the proving ground over the real server: jobs that programs worked, up to their release, answer there as they did
-// in the core, station by station; and the server lets go what the gate lets go, once.
+// A sample of the proving ground over the real server: jobs that programs worked, up to their release, answer there as
+// they did in the core, station by station; and the server lets go what the gate lets go, once.
 func TestJobsThatProgramsWorked(t *testing.T) {
 	c, st := shop(t)
 	c.as("piet")
@@ -43,11 +43,19 @@ func TestJobsThatProgramsWorked(t *testing.T) {
 		gate, err := j.Gate()
 		require.NoError(t, err)
 		require.True(t, gate.Passable)
-		// Here the shop has accounts: the second look is one of theirs, and what failed once is read again by somebody else.
+		// Here the shop has accounts: the second look is one of theirs, and what failed once is read again by somebody
+		// else.
 		c.as("mara")
 		mara := func(finding string, value any) {
 			read := map[string]any{"phase": "verify", "finding": finding, "value": value}
-			c.send("POST", url+"/events", map[string]any{"events": []any{map[string]any{"id": finding + "-" + pattern, "kind": job.KindFinding, "at": time.Now(), "data": read}}}, 200)
+			c.send(
+				"POST",
+				url+"/events",
+				map[string]any{
+					"events": []any{map[string]any{"id": finding + "-" + pattern, "kind": job.KindFinding, "at": time.Now(), "data": read}},
+				},
+				200,
+			)
 		}
 		for _, raw := range c.get(url+"/verify", 200)["gate"].(map[string]any)["items"].([]any) {
 			if item := raw.(map[string]any); item["code"] == "gate.read_again_else" {

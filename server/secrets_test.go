@@ -51,7 +51,8 @@ func TestStreamsEndWithTheAccountAndAreShared(t *testing.T) {
 	var stops []func()
 	full := 0
 	for n := range 40 {
-		req, err := http.NewRequestWithContext(t.Context(), "GET", base+"/api/jobs/"+id+"/live?tab=t"+string(rune('a'+n%26))+string(rune('a'+n/26))+"&since=0", nil)
+		req, err := http.NewRequestWithContext(t.Context(), "GET",
+			base+"/api/jobs/"+id+"/live?tab=t"+string(rune('a'+n%26))+string(rune('a'+n/26))+"&since=0", nil)
 		require.NoError(t, err)
 		for k, v := range c.cookies {
 			req.AddCookie(&http.Cookie{Name: k, Value: v})

@@ -55,7 +55,8 @@ type Config struct {
 	Proxies []string
 	// Unhurried turns the waits between wrong passwords off, for tests.
 	Unhurried bool
-	// Pace is how many times as fast the shop's clock runs, for trying a day's work in minutes; 0 and 1 are as the world's.
+	// Pace is how many times as fast the shop's clock runs, for trying a day's work in minutes; 0 and 1 are as the
+	// world's.
 	Pace float64
 	// Instruments is where the broker for instruments listens; nil where it is off.
 	Instruments net.Listener
@@ -114,7 +115,15 @@ func New(life context.Context, cfg Config) *fiber.App {
 	for i, name := range s.Hosts {
 		s.Hosts[i] = strings.ToLower(name)
 	}
-	app := fiber.New(fiber.Config{AppName: "Geminate", BodyLimit: bodyLimit, ErrorHandler: s.onError, ReadTimeout: time.Minute, IdleTimeout: 2 * time.Minute})
+	app := fiber.New(
+		fiber.Config{
+			AppName:      "Geminate",
+			BodyLimit:    bodyLimit,
+			ErrorHandler: s.onError,
+			ReadTimeout:  time.Minute,
+			IdleTimeout:  2 * time.Minute,
+		},
+	)
 	app.Server().HeaderReceived = h.bodyBudget
 	app.Server().Logger = quiet{}
 	fiberlog.SetLevel(fiberlog.LevelFatal) // its lines of refused requests: ours say more
@@ -122,7 +131,8 @@ func New(life context.Context, cfg Config) *fiber.App {
 	asItIs := func(c fiber.Ctx) bool {
 		return strings.HasSuffix(c.Path(), "/live") || strings.HasPrefix(c.Path(), "/assets/") && packedTypes[path.Ext(c.Path())] != ""
 	}
-	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies, compress.New(compress.Config{Next: asItIs, Level: compress.LevelBestSpeed}))
+	app.Use(recover.New(), s.logged, s.headers, s.knownHost, plainBodies,
+		compress.New(compress.Config{Next: asItIs, Level: compress.LevelBestSpeed}))
 	api := app.Group("/api")
 	api.Use(func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderCacheControl, "no-store")
@@ -161,14 +171,30 @@ func New(life context.Context, cfg Config) *fiber.App {
 // newServer answers for one shop; what it does by itself ends with life.
 func newServer(life context.Context, cfg Config, code store.Code) *server {
 	st := cfg.Store
-	s := &server{Config: cfg, code: code, life: life, hub: newHub(st), devices: st.WebState("device"), calls: st.WebState("call"), passes: st.WebState("pass"), links: st.WebState(linkState),
-		papers: st.WebState("paper"), throttle: newThrottle(st.WebState("try"))}
+	s := &server{
+		Config:   cfg,
+		code:     code,
+		life:     life,
+		hub:      newHub(st),
+		devices:  st.WebState("device"),
+		calls:    st.WebState("call"),
+		passes:   st.WebState("pass"),
+		links:    st.WebState(linkState),
+		papers:   st.WebState("paper"),
+		throttle: newThrottle(st.WebState("try")),
+	}
 	if cfg.Unhurried {
 		s.throttle.sleep = func(context.Context, time.Duration) {}
 	}
 	s.sessions = session.NewStore(session.Config{
-		Storage: st.WebState("session"), Extractor: extractors.FromCookie(sessionCookie), CookieHTTPOnly: true, CookiePath: "/",
-		CookieSameSite: fiber.CookieSameSiteStrictMode, CookieSecure: cfg.Secure, IdleTimeout: 16 * time.Hour, AbsoluteTimeout: 7 * 24 * time.Hour,
+		Storage:         st.WebState("session"),
+		Extractor:       extractors.FromCookie(sessionCookie),
+		CookieHTTPOnly:  true,
+		CookiePath:      "/",
+		CookieSameSite:  fiber.CookieSameSiteStrictMode,
+		CookieSecure:    cfg.Secure,
+		IdleTimeout:     16 * time.Hour,
+		AbsoluteTimeout: 7 * 24 * time.Hour,
 	})
 	s.table = s.routes()
 	go s.hub.run(life)
@@ -249,7 +275,8 @@ func (s *server) readyNow() error {
 func (s *server) front(app *fiber.App) {
 	if s.Front == nil {
 		app.Use(func(c fiber.Ctx) error {
-			return c.Status(http.StatusOK).SendString("Geminate is running, but it was built without its front end. Build it with `make build` (needs Node), then start again. The API is at /api.\n")
+			return c.Status(http.StatusOK).
+				SendString("Geminate is running, but it was built without its front end. Build it with `make build` (needs Node), then start again. The API is at /api.\n")
 		})
 		return
 	}
@@ -271,21 +298,30 @@ func (s *server) front(app *fiber.App) {
 		return s.fresh(c, name)
 	})
 	app.Get("/assets/*", s.packed)
-	app.Use(static.New("", static.Config{FS: s.Front, NotFoundHandler: page, ModifyResponse: func(c fiber.Ctx) error {
-		if strings.HasPrefix(c.Path(), "/assets/") { // their names carry a hash
-			c.Set(fiber.HeaderCacheControl, forEver)
-		} else { // the page's own worker must not be an old one
-			c.Set(fiber.HeaderCacheControl, "no-cache")
-		}
-		return nil
-	}}))
+	app.Use(static.New("", static.Config{
+		FS:              s.Front,
+		NotFoundHandler: page,
+		ModifyResponse: func(c fiber.Ctx) error {
+			if strings.HasPrefix(c.Path(), "/assets/") { // their names carry a hash
+				c.Set(fiber.HeaderCacheControl, forEver)
+			} else { // the page's own worker must not be an old one
+				c.Set(fiber.HeaderCacheControl, "no-cache")
+			}
+			return nil
+		},
+	}))
 }
 
 // freshTypes are the files without a hash in their name.
-var freshTypes = map[string]string{".html": "text/html; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".webmanifest": "application/manifest+json", ".svg": "image/svg+xml"}
+var freshTypes = map[string]string{
+	".html":        "text/html; charset=utf-8",
+	".js":          "text/javascript; charset=utf-8",
+	".webmanifest": "application/manifest+json",
+	".svg":         "image/svg+xml",
+}
 
-// fresh serves a file that is asked for anew each time, by a strong tag of its content. What is embedded has no date: by one
-// of the year 1 every build looked like the last, and a tablet kept the old page for ever.
+// fresh serves a file that is asked for anew each time, by a strong tag of its content. What is embedded has no date:
+// by one of the year 1 every build looked like the last, and a tablet kept the old page for ever.
 func (s *server) fresh(c fiber.Ctx, name string) error {
 	data, err := fs.ReadFile(s.Front, name)
 	if err != nil {
@@ -340,7 +376,8 @@ func fiberPath(p string) string {
 func (s *server) onError(c fiber.Ctx, err error) error {
 	status, p := s.problem(err)
 	if status >= 500 {
-		s.Log.Error("request failed", "request", requestID(c), "method", c.Method(), "path", shownPath(c.Path()), "code", p.Code, "error", err)
+		s.Log.Error("request failed", "request", requestID(c), "method", c.Method(), "path", shownPath(c.Path()), "code",
+			p.Code, "error", err)
 	}
 	return c.Status(status).JSON(p)
 }
@@ -371,8 +408,15 @@ func (s *server) problem(err error) (int, Problem) {
 
 // statuses are those of what the core refuses.
 var statuses = map[string]int{
-	"problem.faults": http.StatusUnprocessableEntity, "problem.role": http.StatusForbidden, "problem.gate": http.StatusConflict, "problem.release_gate": http.StatusConflict,
-	"problem.released": http.StatusConflict, "problem.not_released": http.StatusConflict, "problem.id_taken": http.StatusConflict, "problem.not_parked": http.StatusConflict, "problem.practice_stopped": http.StatusConflict,
+	"problem.faults":           http.StatusUnprocessableEntity,
+	"problem.role":             http.StatusForbidden,
+	"problem.gate":             http.StatusConflict,
+	"problem.release_gate":     http.StatusConflict,
+	"problem.released":         http.StatusConflict,
+	"problem.not_released":     http.StatusConflict,
+	"problem.id_taken":         http.StatusConflict,
+	"problem.not_parked":       http.StatusConflict,
+	"problem.practice_stopped": http.StatusConflict,
 }
 
 // problems are the errors that need no more than a word.

@@ -143,10 +143,16 @@ func (c *client) described(method, path string, body []byte, res *http.Response,
 		return // not part of the API
 	}
 	in := &openapi3filter.RequestValidationInput{Request: req, PathParams: params, Route: route}
-	if res.StatusCode < 300 && strings.HasPrefix(res.Header.Get("Content-Type"), "application/json") && !strings.HasSuffix(path, "/import") {
+	if res.StatusCode < 300 && strings.HasPrefix(res.Header.Get("Content-Type"), "application/json") &&
+		!strings.HasSuffix(path, "/import") {
 		require.NoError(c.t, openapi3filter.ValidateRequest(context.Background(), in), "%s %s", method, path)
 	}
-	out := &openapi3filter.ResponseValidationInput{RequestValidationInput: in, Status: res.StatusCode, Header: res.Header, Body: io.NopCloser(bytes.NewReader(answer))}
+	out := &openapi3filter.ResponseValidationInput{
+		RequestValidationInput: in,
+		Status:                 res.StatusCode,
+		Header:                 res.Header,
+		Body:                   io.NopCloser(bytes.NewReader(answer)),
+	}
 	if strings.HasPrefix(res.Header.Get("Content-Type"), "application/json") && !strings.HasSuffix(path, "/export") {
 		require.NoError(c.t, openapi3filter.ValidateResponse(context.Background(), out), "%s %s: %s", method, path, answer)
 	}
@@ -214,7 +220,22 @@ func account(t *testing.T, st *store.Store, name string, role job.Role, password
 	t.Helper()
 	hash, err := server.HashPassword(password, name)
 	require.NoError(t, err)
-	require.NoError(t, st.AddUser(context.Background(), &store.User{ID: "u-" + name, Name: name, Display: name, Role: role, PasswordHash: hash, Units: "us", Theme: "day", CreatedAt: time.Now().UTC()}))
+	require.NoError(
+		t,
+		st.AddUser(
+			context.Background(),
+			&store.User{
+				ID:           "u-" + name,
+				Name:         name,
+				Display:      name,
+				Role:         role,
+				PasswordHash: hash,
+				Units:        "us",
+				Theme:        "day",
+				CreatedAt:    time.Now().UTC(),
+			},
+		),
+	)
 }
 
 const goodPassword = "correct horse lamp"
@@ -311,11 +332,19 @@ func TestForgedRequestsAreRefused(t *testing.T) {
 		res := c.raw("POST", url, []byte(`{"events":[]}`), headers)
 		assert.Equal(t, 403, res.StatusCode, name)
 	}
-	assert.Equal(t, 422, c.raw("POST", url, []byte(`{"events":[]}`), map[string]string{"X-Csrf-Token": stolen, "Origin": "http://localhost", "Sec-Fetch-Site": "same-origin"}).StatusCode)
+	assert.Equal(
+		t,
+		422,
+		c.raw("POST", url, []byte(`{"events":[]}`),
+			map[string]string{"X-Csrf-Token": stolen, "Origin": "http://localhost", "Sec-Fetch-Site": "same-origin"}).StatusCode,
+	)
 	c.as("piet")
-	assert.Equal(t, 403, c.raw("POST", url, []byte(`{"events":[]}`), map[string]string{"X-Csrf-Token": stolen}).StatusCode, "a token of another session")
+	assert.Equal(t, 403, c.raw("POST", url, []byte(`{"events":[]}`), map[string]string{"X-Csrf-Token": stolen}).StatusCode,
+		"a token of another session")
 	assert.Equal(t, 403, c.raw("GET", "/api/session", nil, map[string]string{"Sec-Fetch-Site": "cross-site"}).StatusCode)
-	assert.Equal(t, 403, c.raw("POST", "/api/session", []byte(`{"name":"mara","demo":true}`), map[string]string{"Origin": "null"}).StatusCode, "nor signed in from elsewhere")
+	assert.Equal(t, 403,
+		c.raw("POST", "/api/session", []byte(`{"name":"mara","demo":true}`), map[string]string{"Origin": "null"}).StatusCode,
+		"nor signed in from elsewhere")
 }
 
 func TestOtherNamesAreNotThisShop(t *testing.T) {
@@ -349,7 +378,8 @@ func TestHeadersAndCookies(t *testing.T) {
 	assert.Equal(t, 404, c.raw("GET", "/assets/none.js", nil, nil).StatusCode)
 	assert.Contains(t, c.raw("GET", "/assets/a.js", nil, nil).Header.Get("Cache-Control"), "immutable")
 	assert.Equal(t, "problem.no_route", c.get("/api/none", 404)["code"])
-	in := c.raw("POST", "/api/session", []byte(`{"name":"mara","demo":true}`), map[string]string{"X-Csrf-Token": c.cookies["geminate_csrf"]})
+	in := c.raw("POST", "/api/session", []byte(`{"name":"mara","demo":true}`),
+		map[string]string{"X-Csrf-Token": c.cookies["geminate_csrf"]})
 	for _, k := range in.Cookies() {
 		assert.Equal(t, http.SameSiteStrictMode, k.SameSite, k.Name)
 		if k.Name == "geminate_session" {
@@ -450,7 +480,8 @@ func TestContradictionsAreAllListedByField(t *testing.T) {
 func TestPatternChangedToATrailerDropsBoosterChoices(t *testing.T) {
 	c, _ := shop(t)
 	c.as("mara")
-	v := c.send("POST", "/api/jobs", map[string]any{"vehicle": "V", "plate": "", "customer": "", "complaint": "c", "pattern": "car-diagonal-vacuum"}, 200)
+	v := c.send("POST", "/api/jobs",
+		map[string]any{"vehicle": "V", "plate": "", "customer": "", "complaint": "c", "pattern": "car-diagonal-vacuum"}, 200)
 	url := "/api/jobs/" + v["id"].(string)
 	choices := v["choices"].(map[string]any)
 	choices["scope"] = "booster_aside"
@@ -495,7 +526,8 @@ func TestJobGoesOutAndComesBackAsHistory(t *testing.T) {
 	pdf := c.raw("GET", "/api/jobs/"+v["id"].(string)+"/sheet.pdf", nil, nil)
 	assert.Equal(t, 200, pdf.StatusCode)
 	c.as("sunny")
-	assert.Equal(t, "problem.role", c.send("POST", "/api/jobs/import", map[string]any{"format": "a small one"}, 403)["code"], "a large one is not read for who may not")
+	assert.Equal(t, "problem.role", c.send("POST", "/api/jobs/import", map[string]any{"format": "a small one"}, 403)["code"],
+		"a large one is not read for who may not")
 }
 
 func TestReleaseNeedsTheGateAndARole(t *testing.T) {
@@ -525,7 +557,8 @@ func TestAnIDUsedForSomethingElseIsTold(t *testing.T) {
 	c.send("POST", url, event("r", job.KindRefill, map[string]any{"text": strings.Repeat("x", 70<<10)}), 422)
 }
 
-// One wrong entry of a list is told with its place; the good ones before it stand, and all of it sent again counts once.
+// One wrong entry of a list is told with its place; the good ones before it stand, and all of it sent again counts
+// once.
 func TestOneWrongEntryLeavesTheGoodOnesBeforeIt(t *testing.T) {
 	c, _ := shop(t)
 	id := c.as("mara").pickup()
@@ -617,7 +650,14 @@ func TestPushrodAndChoicesRefuseNonsense(t *testing.T) {
 	c, _ := shop(t)
 	c.as("mara")
 	url := "/api/jobs/" + c.pickup()
-	rod := map[string]any{"pocket_mm": 12.4, "gasket_mm": 0.8, "protrusion_mm": 12.9, "pitch_mm": 1, "target_mm": 0.25, "under_vacuum": false}
+	rod := map[string]any{
+		"pocket_mm":     12.4,
+		"gasket_mm":     0.8,
+		"protrusion_mm": 12.9,
+		"pitch_mm":      1,
+		"target_mm":     0.25,
+		"under_vacuum":  false,
+	}
 	assert.InDelta(t, 0.3, c.send("POST", url+"/pushrod", rod, 200)["rod"].(map[string]any)["gap_mm"], 1e-9)
 	rod["pitch_mm"] = 0
 	c.send("POST", url+"/pushrod", rod, 422)

@@ -30,7 +30,13 @@ func (s *server) setSettings(c *call, in job.Settings) (job.Settings, error) {
 		return in, err
 	}
 	if in.Language != "" && !slices.Contains(words.Languages, in.Language) {
-		return in, system.Faults{{Path: "$.language", Code: "fault.enum", With: map[string]any{"value": in.Language, "allowed": strings.Join(words.Languages, ", ")}}}
+		return in, system.Faults{
+			{
+				Path: "$.language",
+				Code: "fault.enum",
+				With: map[string]any{"value": in.Language, "allowed": strings.Join(words.Languages, ", ")},
+			},
+		}
 	}
 	if _, err := time.LoadLocation(in.Zone); err != nil {
 		return in, system.Faults{{Path: "$.zone", Code: "fault.zone", With: map[string]any{"value": in.Zone}}}
@@ -52,7 +58,8 @@ type VehicleView struct {
 	Jobs   []store.VehicleJob `json:"jobs"`
 	Joined []store.Vehicle    `json:"joined"`
 	Water  job.WaterLine      `json:"water"`
-	// System is as it was last corrected, null where there is none; PedalFrom the day its known-good pedal is from, "" without.
+	// System is as it was last corrected, null where there is none; PedalFrom the day its known-good pedal is from, ""
+	// without.
 	System    *system.System `json:"system"`
 	PedalFrom string         `json:"pedal_from"`
 }
@@ -90,11 +97,13 @@ type JoinIn struct {
 }
 
 func (s *server) joinVehicle(c *call, in JoinIn) (none, error) {
-	return none{}, s.Store.JoinVehicles(c.Context(), c.jobID(), in.Into, s.auditLine(c, "vehicle_joined", "", map[string]string{"vehicle": c.jobID(), "into": in.Into}))
+	return none{}, s.Store.JoinVehicles(c.Context(), c.jobID(), in.Into,
+		s.auditLine(c, "vehicle_joined", "", map[string]string{"vehicle": c.jobID(), "into": in.Into}))
 }
 
 func (s *server) partVehicle(c *call, _ none) (none, error) {
-	return none{}, s.Store.PartVehicle(c.Context(), c.jobID(), s.auditLine(c, "vehicle_parted", "", map[string]string{"vehicle": c.jobID()}))
+	return none{}, s.Store.PartVehicle(c.Context(), c.jobID(),
+		s.auditLine(c, "vehicle_parted", "", map[string]string{"vehicle": c.jobID()}))
 }
 
 type dueAsked struct {

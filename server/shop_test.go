@@ -25,15 +25,18 @@ func plain(c *client) *client {
 	return &client{t: c.t, app: c.app, cookies: map[string]string{}, router: c.router}
 }
 
-// The lead adds accounts; a one-time link sets a password once; closing an account or signing it out ends its sessions; the
-// last lead stays one.
+// The lead adds accounts; a one-time link sets a password once; closing an account or signing it out ends its sessions;
+// the last lead stays one.
 func TestAccounts(t *testing.T) {
 	c, _ := shop(t)
 	c.as("piet")
 	c.send("POST", "/api/accounts", map[string]any{"name": "X Y", "display": "", "role": "king", "trained": false, "disabled": false}, 422)
-	u := c.send("POST", "/api/accounts", map[string]any{"name": "osmund", "display": "Osmund Varle", "role": "technician", "trained": true, "disabled": false}, 200)
+	u := c.send("POST", "/api/accounts",
+		map[string]any{"name": "osmund", "display": "Osmund Varle", "role": "technician", "trained": true, "disabled": false},
+		200)
 	id := u["id"].(string)
-	c.send("POST", "/api/accounts", map[string]any{"name": "osmund", "display": "Other", "role": "trainee", "trained": false, "disabled": false}, 422)
+	c.send("POST", "/api/accounts",
+		map[string]any{"name": "osmund", "display": "Other", "role": "trainee", "trained": false, "disabled": false}, 422)
 	link := c.send("POST", "/api/accounts/"+id+"/link", nil, 200)["path"].(string)
 	welcome := "/api/welcome/" + strings.TrimPrefix(link, "/welcome/")
 	osmund := plain(c)
@@ -42,16 +45,20 @@ func TestAccounts(t *testing.T) {
 	osmund.list("/api/jobs")
 	plain(c).send("POST", welcome, map[string]any{"password": "another long enough phrase"}, 403)
 	osmund.send("PUT", "/api/me/password", map[string]any{"old": "wrong", "password": "four tall masts in the haze"}, 401)
-	osmund.send("PUT", "/api/me/password", map[string]any{"old": "nine quiet herons on a fence", "password": "four tall masts in the haze"}, 200)
+	osmund.send("PUT", "/api/me/password",
+		map[string]any{"old": "nine quiet herons on a fence", "password": "four tall masts in the haze"}, 200)
 	osmund.list("/api/jobs")
 	c.send("POST", "/api/accounts/"+id+"/sign-out", nil, 200)
 	assert.Equal(t, 401, osmund.raw("GET", "/api/jobs", nil, nil).StatusCode, "signed out everywhere")
 	osmund.send("POST", "/api/session", map[string]any{"name": "osmund", "password": "four tall masts in the haze"}, 200)
-	c.send("PUT", "/api/accounts/"+id, map[string]any{"name": "osmund", "display": "Osmund Varle", "role": "technician", "trained": false, "disabled": true}, 200)
+	c.send("PUT", "/api/accounts/"+id,
+		map[string]any{"name": "osmund", "display": "Osmund Varle", "role": "technician", "trained": false, "disabled": true},
+		200)
 	assert.Equal(t, 401, osmund.raw("GET", "/api/jobs", nil, nil).StatusCode, "closed")
 	osmund.send("POST", "/api/session", map[string]any{"name": "osmund", "password": "four tall masts in the haze"}, 401)
 	me := c.get("/api/session", 200)["user"].(map[string]any)
-	c.send("PUT", "/api/accounts/"+me["id"].(string), map[string]any{"name": "piet", "display": "Piet", "role": "technician", "trained": false, "disabled": false}, 409)
+	c.send("PUT", "/api/accounts/"+me["id"].(string),
+		map[string]any{"name": "piet", "display": "Piet", "role": "technician", "trained": false, "disabled": false}, 409)
 }
 
 // A one-time link works once however many use it at the same moment; a newer one and signing out everywhere end it.
@@ -148,11 +155,36 @@ func TestSettingsAndExperienceOverTheAPI(t *testing.T) {
 	c.send("PUT", "/api/settings", set, 200)
 	assert.Equal(t, "Stonefold", c.get("/api/settings", 200)["name"])
 	c.send("PUT", "/api/experience", map[string]any{"format": "x", "kinds": map[string]any{}}, 422)
-	c.send("PUT", "/api/experience", map[string]any{"format": "geminate.experience/1", "kinds": map[string]any{"trailer-surge": map[string]any{"jobs": 10, "counts": map[string]int{"made.up": 3}}}}, 422)
-	v := c.send("PUT", "/api/experience", map[string]any{"format": "geminate.experience/1", "kinds": map[string]any{"trailer-surge": map[string]any{"jobs": 10, "counts": map[string]int{"trailer.actuator_seized": 6}}}}, 200)
+	c.send(
+		"PUT",
+		"/api/experience",
+		map[string]any{
+			"format": "geminate.experience/1",
+			"kinds":  map[string]any{"trailer-surge": map[string]any{"jobs": 10, "counts": map[string]int{"made.up": 3}}},
+		},
+		422,
+	)
+	v := c.send(
+		"PUT",
+		"/api/experience",
+		map[string]any{
+			"format": "geminate.experience/1",
+			"kinds":  map[string]any{"trailer-surge": map[string]any{"jobs": 10, "counts": map[string]int{"trailer.actuator_seized": 6}}},
+		},
+		200,
+	)
 	assert.Contains(t, v["priors"], "trailer-surge")
 	signs := func(sign string, counts []int) map[string]any {
-		return map[string]any{"format": "geminate.experience/1", "kinds": map[string]any{"trailer-surge": map[string]any{"jobs": 10, "counts": map[string]int{}, "signs": map[string]any{sign: map[string]any{"trailer.actuator_seized": counts}}}}}
+		return map[string]any{
+			"format": "geminate.experience/1",
+			"kinds": map[string]any{
+				"trailer-surge": map[string]any{
+					"jobs":   10,
+					"counts": map[string]int{},
+					"signs":  map[string]any{sign: map[string]any{"trailer.actuator_seized": counts}},
+				},
+			},
+		}
 	}
 	c.send("PUT", "/api/experience", signs("Mara Oduya", []int{1, 2}), 422)
 	c.send("PUT", "/api/experience", signs("actuator.rod_moves", []int{1, -2}), 422)

@@ -15,13 +15,15 @@ import (
 	"geminate/store"
 )
 
-// Stand-in instruments at a practice vehicle: a force and a travel sensor on its pedal, under a foot that goes down, holds for a minute and
-// comes up, over and over. They feel what is really there, as instruments do, and are gone after a while.
+// Stand-in instruments at a practice vehicle: a force and a travel sensor on its pedal, under a foot that goes down,
+// holds for a minute and comes up, over and over. They feel what is really there, as instruments do, and are gone after
+// a while.
 
 // standFor is how long they stay.
 const standFor = 10 * time.Minute
 
-// standInKinds are those at hand: two that feel the pedal all the time, and three that tell what the learner's own acts do to them.
+// standInKinds are those at hand: two that feel the pedal all the time, and three that tell what the learner's own acts
+// do to them.
 var standInKinds = []trace.Kind{trace.Force, trace.Travel, trace.FootSwitch, trace.Scale, trace.Torque}
 
 // isStandIn tells them from the shop's own, which somebody has added.
@@ -44,8 +46,8 @@ func (s *server) standInSays(i *store.Instrument, v float64) {
 	}
 }
 
-// standInsFeel lets a practice vehicle's stand-ins tell what an act does to them: the foot switch each stroke, the scale what came, the
-// wrench its click.
+// standInsFeel lets a practice vehicle's stand-ins tell what an act does to them: the foot switch each stroke, the
+// scale what came, the wrench its click.
 func (s *server) standInsFeel(ctx context.Context, id string, a *proving.Act, seen *proving.Seen) {
 	list, err := s.attached(ctx, id)
 	if err != nil {
@@ -129,7 +131,13 @@ func (s *server) standIns(c *call, _ none) ([]InstrumentView, error) {
 		return model.Travel(forceN, false) + model.SinkMM(forceN, seconds, false)
 	}
 	for n, kind := range standInKinds {
-		i := &store.Instrument{ID: uuid.NewString(), Kind: kind, Name: "Stand-in", JobID: &id, AddedAt: now()} // added by nobody: that is what tells it
+		i := &store.Instrument{
+			ID:      uuid.NewString(),
+			Kind:    kind,
+			Name:    "Stand-in",
+			JobID:   &id,
+			AddedAt: now(),
+		} // added by nobody: that is what tells it
 		if err := s.Store.AddInstrument(c.Context(), i, s.newPass()); err != nil {
 			return out, err
 		}

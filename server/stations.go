@@ -10,6 +10,7 @@ import (
 	"geminate/brake/fluid"
 	"geminate/brake/job"
 	"geminate/brake/match"
+	"geminate/brake/motion"
 	"geminate/brake/station"
 	"geminate/brake/system"
 	"geminate/brake/trace"
@@ -30,6 +31,32 @@ func (s *server) questions() (out []route) {
 			r.in = q.In
 		}
 		r.out = q.Out
+		out = append(out, r)
+	}
+	return out
+}
+
+// recordingMost is what a phone records in a minute and a half at its fastest, bytes.
+const recordingMost = 3 << 20
+
+// pocket are the routes of the tools in the pocket, for a browser in which the core does not run.
+func (s *server) pocket() (out []route) {
+	for i := range station.Pocket {
+		t := &station.Pocket[i]
+		r := handle(
+			s,
+			post("/pocket/"+t.Name, t.ID, t.Summary).needs(job.ReadJobs).upTo(recordingMost),
+			func(c *call, in raw) (raw, error) {
+				return compute(s, c, func(context.Context) (raw, error) {
+					answer, err := t.Use(in)
+					if err != nil {
+						return nil, err
+					}
+					return json.Marshal(answer)
+				})
+			},
+		)
+		r.in, r.out = t.In, t.Out
 		out = append(out, r)
 	}
 	return out
@@ -78,8 +105,11 @@ func (s *server) jobShelf(c *call, _ none) (ShelfView, error) {
 func (s *server) nearest(c *call, j *job.Job) ([]match.Unit, error) {
 	var out []match.Unit
 	for _, q := range j.Nearest() {
-		found, err := s.Store.Search(c.Context(), store.Query{Kind: q.KindOf(), BoreMM: q.BoreMM, StudSpacingMM: q.StudSpacingMM, PocketMM: nil,
-			FirewallSpacingMM: q.Firewall(), WithinMM: match.NearMM, Limit: match.NearMost, NotShelf: true})
+		found, err := s.Store.Search(
+			c.Context(),
+			store.Query{Kind: q.KindOf(), BoreMM: q.BoreMM, StudSpacingMM: q.StudSpacingMM, PocketMM: nil,
+				FirewallSpacingMM: q.Firewall(), WithinMM: match.NearMM, Limit: match.NearMost, NotShelf: true},
+		)
 		if err != nil {
 			return nil, err
 		}
@@ -112,7 +142,8 @@ func (s *server) checkSystem(_ *call, in json.RawMessage) (SystemCheck, error) {
 	return SystemCheck{Faults: []system.Fault{}, Normal: &n}, nil
 }
 
-// described is the description as it was made when the program was built: anybody may read it, and making it anew takes seconds.
+// described is the description as it was made when the program was built: anybody may read it, and making it anew takes
+// seconds.
 //
 //go:embed openapi.json
 var described []byte
@@ -124,8 +155,32 @@ func (s *server) vocabulary(c *call, _ none) (Vocabulary, error) {
 	if err != nil {
 		return Vocabulary{}, err
 	}
-	v := Vocabulary{OwnPatterns: own, Tools: job.Tools, Units: units.Table, Checks: verify.Checks(), Origins: system.Origins, Findings: []FindingKind{}, Tests: []TestKind{}, Fluids: []string{},
-		Scopes: match.AllScopes, Assists: system.Assists(), Bounds: job.FieldBounds(), Unit: match.Vocabulary(), SmallPlaces: job.SmallPlaces, Went: job.Went, SmallParts: job.SmallParts, ParkReasons: job.ParkReasons, Bands: job.Bands, Standings: job.Standings, PhotoMost: job.PhotoMost, Tells: trace.Tells, Drawable: trace.Drawable}
+	v := Vocabulary{
+		OwnPatterns: own,
+		Tools:       job.Tools,
+		Units:       units.Table,
+		Checks:      verify.Checks(),
+		Origins:     system.Origins,
+		Findings:    []FindingKind{},
+		Tests:       []TestKind{},
+		Fluids:      []string{},
+		Scopes:      match.AllScopes,
+		Assists:     system.Assists(),
+		Bounds:      job.FieldBounds(),
+		Unit:        match.Vocabulary(),
+		SmallPlaces: job.SmallPlaces,
+		Went:        job.Went,
+		SmallParts:  job.SmallParts,
+		ParkReasons: job.ParkReasons,
+		Bands:       job.Bands,
+		Standings:   job.Standings,
+		PhotoMost:   job.PhotoMost,
+		TiltS:       motion.TiltS,
+		RestS:       motion.RestS,
+		PhoneID:     job.PhoneID,
+		Tells:       trace.Tells,
+		Drawable:    trace.Drawable,
+	}
 	for _, p := range system.Patterns {
 		sys := p.Build()
 		v.Patterns = append(v.Patterns, PatternView{p.ID, &sys})

@@ -24,7 +24,8 @@ func (c *client) accountsOf() (out []map[string]any) {
 	return out
 }
 
-// streams are the live streams there are, by what follows a job's address; a stream that is not in this list is not tried below.
+// streams are the live streams there are, by what follows a job's address; a stream that is not in this list is not
+// tried below.
 var streams = []string{"/live?tab=a", "/call/live", "/figures/live"}
 
 // Whoever is signed out, or whose account is closed, hears nothing more within five seconds, on whichever stream.
@@ -48,7 +49,9 @@ func TestNobodyGoesOnHearing(t *testing.T) {
 		case "closed":
 			for _, a := range c.as("piet").accountsOf() {
 				if a["name"] == "mara" {
-					c.send("PUT", "/api/accounts/"+a["id"].(string), map[string]any{"name": "mara", "display": a["display"], "role": a["role"], "trained": false, "disabled": true}, 200)
+					c.send("PUT", "/api/accounts/"+a["id"].(string),
+						map[string]any{"name": "mara", "display": a["display"], "role": a["role"], "trained": false, "disabled": true},
+						200)
 				}
 			}
 		}
@@ -67,11 +70,21 @@ func TestNobodyGoesOnHearing(t *testing.T) {
 	}
 }
 
-// What anybody may ask without an account, and what it may cost: no more than reading a file. A route that is opened to all is put here
-// with why, or this fails.
+// What anybody may ask without an account, and what it may cost: no more than reading a file. A route that is opened to
+// all is put here with why, or this fails.
 var openRoutes = map[string]string{
-	"description": "a file", "session": "a row", "signIn": "slowed by the lanes", "first": "a count", "welcome": "a row", "shopCalendar": "by a token", "out": "by a token", "readings": "by a secret",
-	"guest": "a row", "helperCall": "a row", "helperSay": "a row", "paper": "a row",
+	"description":  "a file",
+	"session":      "a row",
+	"signIn":       "slowed by the lanes",
+	"first":        "a count",
+	"welcome":      "a row",
+	"shopCalendar": "by a token",
+	"out":          "by a token",
+	"readings":     "by a secret",
+	"guest":        "a row",
+	"helperCall":   "a row",
+	"helperSay":    "a row",
+	"paper":        "a row",
 }
 
 func TestWhatAnybodyMayAskIsCheap(t *testing.T) {
@@ -106,7 +119,8 @@ func TestWhatAnybodyMayAskIsCheap(t *testing.T) {
 	}
 }
 
-// Every route has a budget, and every budget a bound: the list of what this server bears. A route without one does not pass.
+// Every route has a budget, and every budget a bound: the list of what this server bears. A route without one does not
+// pass.
 func TestEveryRouteHasABudget(t *testing.T) {
 	list := server.Budgets()
 	for _, r := range server.Routes() {
@@ -122,7 +136,8 @@ func TestEveryRouteHasABudget(t *testing.T) {
 	assert.Empty(t, list, "budgets of routes there are none of")
 }
 
-// One instrument's secret: so many packs at a time and a second, before anything of them is read; the shop goes on meanwhile.
+// One instrument's secret: so many packs at a time and a second, before anything of them is read; the shop goes on
+// meanwhile.
 func TestOneInstrumentStarvesNobody(t *testing.T) {
 	c, _ := shop(t)
 	c.as("piet")

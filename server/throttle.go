@@ -26,7 +26,8 @@ const (
 	mostAside  = 4 // and beside them, from addresses that have guessed at nothing
 )
 
-// aside is the lane of those who come from a clean address to an account that others fill: guessers do not keep its owner out.
+// aside is the lane of those who come from a clean address to an account that others fill: guessers do not keep its
+// owner out.
 const aside = "aside"
 
 type lane struct {
@@ -49,12 +50,16 @@ type throttle struct {
 }
 
 func newThrottle(state *store.WebState) *throttle {
-	return &throttle{state: state, waiting: map[string]int{}, sleep: func(ctx context.Context, d time.Duration) {
-		select {
-		case <-ctx.Done():
-		case <-time.After(d):
-		}
-	}}
+	return &throttle{
+		state:   state,
+		waiting: map[string]int{},
+		sleep: func(ctx context.Context, d time.Duration) {
+			select {
+			case <-ctx.Done():
+			case <-time.After(d):
+			}
+		},
+	}
 }
 
 // enter waits as long as the lanes ask for. Where too many wait already the answer is to come back shortly:

@@ -13,8 +13,9 @@ import (
 	"geminate/store"
 )
 
-// Twelve who guess at one account, each from an address of its own, fill its lane; its owner, on a device that is new and from an
-// address that has guessed at nothing, still gets a try, slowed like theirs. A guesser gets no second one that way.
+// Twelve who guess at one account, each from an address of its own, fill its lane; its owner, on a device that is new
+// and from an address that has guessed at nothing, still gets a try, slowed like theirs. A guesser gets no second one
+// that way.
 func TestGuessersDoNotKeepTheOwnerOut(t *testing.T) {
 	st, err := store.Open(t.Context(), testdb.DSN(t))
 	require.NoError(t, err)

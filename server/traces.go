@@ -64,7 +64,7 @@ func (s *server) cutTrace(c *call, in TraceIn) (job.Traced, error) {
 	var refused *trace.Refused
 	switch {
 	case errors.As(err, &refused):
-		return out, system.Faults{{Path: "$.trace", Code: refused.Code, With: refused.With}}
+		return out, refused.At("$.trace")
 	case err != nil:
 		return out, refuse(http.StatusConflict, Problem{Code: "problem.trace_short", Detail: err.Error()})
 	}
@@ -87,8 +87,8 @@ type atHand struct {
 	from, to   time.Time
 }
 
-// hereBetween are the instruments that were at a job in a stretch of time, one of each kind: of two the one that came last speaks. What
-// one told before it came, or after it left, was of another vehicle.
+// hereBetween are the instruments that were at a job in a stretch of time, one of each kind: of two the one that came
+// last speaks. What one told before it came, or after it left, was of another vehicle.
 func (s *server) hereBetween(ctx context.Context, jobID string, from, to time.Time) ([]atHand, error) {
 	stays, err := s.Store.StaysAt(ctx, jobID, from, to)
 	if err != nil {
@@ -111,7 +111,9 @@ func (s *server) hereBetween(ctx context.Context, jobID string, from, to time.Ti
 		if x.ToAt != nil && x.ToAt.Before(to) {
 			h.to = *x.ToAt
 		}
-		if was, two := by[all[i].Kind]; two && was.instrument.ID != all[i].ID && was.to.After(h.from) && was.to.Sub(was.from) > h.to.Sub(h.from) && x.ToAt != nil {
+		if was, two := by[all[i].Kind]; two && was.instrument.ID != all[i].ID && was.to.After(h.from) &&
+			was.to.Sub(was.from) > h.to.Sub(h.from) &&
+			x.ToAt != nil {
 			continue // it was there for a moment only
 		}
 		by[all[i].Kind] = h
@@ -130,8 +132,8 @@ func sumOf(t *job.Traced) (string, error) {
 	return fmt.Sprintf("%x", sha256.Sum256(raw)), nil
 }
 
-// sources holds what is told with an instrument's name against what this shop's server knows: a trace is one that it cut, and kind, name
-// and calibration are its own. One nobody knows is taken out: the figure counts as typed.
+// sources holds what is told with an instrument's name against what this shop's server knows: a trace is one that it
+// cut, and kind, name and calibration are its own. One nobody knows is taken out: the figure counts as typed.
 func (s *server) sources(c *call, events []job.In) error {
 	for i := range events {
 		e := &events[i]

@@ -32,7 +32,19 @@ func Certificate(r *practice.Result, who string, at time.Time, set job.Settings)
 	write("", 12, 7, set.Name)
 	p.Ln(6)
 	write("B", 20, 10, who)
-	write("", 13, 7, w.T("certificate.worked", map[string]any{"exercise": w.T("exercise."+string(r.Exercise), nil), "vehicle": w.T("pattern."+r.Pattern, nil), "day": at.Format("2006-01-02")}))
+	write(
+		"",
+		13,
+		7,
+		w.T(
+			"certificate.worked",
+			map[string]any{
+				"exercise": w.T("exercise."+string(r.Exercise), nil),
+				"vehicle":  w.T("pattern."+r.Pattern, nil),
+				"day":      at.Format("2006-01-02"),
+			},
+		),
+	)
 	p.Ln(4)
 	verdict := "practice.not_right"
 	switch {

@@ -23,8 +23,8 @@ func (p *page) axes() (force, travel axis) {
 	return axis{"N", 100, 100}, axis{"mm", 20, 20}
 }
 
-// curve plots the twin's band, engine off, and the readings taken: travel goes down the page as the pedal does, as on the
-// screen.
+// curve plots the twin's band, engine off, and the readings taken: travel goes down the page as the pedal does, as on
+// the screen.
 func (p *page) curve(v *job.VerifyView) {
 	const h = 52.0
 	if p.GetY() > 215 {

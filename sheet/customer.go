@@ -13,9 +13,9 @@ import (
 	"geminate/brake/verify"
 )
 
-// Customer prints what the owner takes home, in the owner's words: what was told, what was the matter, what was done where and
-// what was fitted, how it was proven, when to come again, whom to ask, and the pictures that were taken. No odds, no names of checks and
-// no trade terms; one page where it fits.
+// Customer prints what the owner takes home, in the owner's words: what was told, what was the matter, what was done
+// where and what was fitted, how it was proven, when to come again, whom to ask, and the pictures that were taken. No
+// odds, no names of checks and no trade terms; one page where it fits.
 func Customer(ctx context.Context, j *job.Job, pref string, now time.Time, photos ...[]byte) ([]byte, error) {
 	p := newPage(j, pref, now)
 	p.begin("customer.title")
@@ -25,7 +25,8 @@ func Customer(ctx context.Context, j *job.Job, pref string, now time.Time, photo
 	p.SetFont("B", "B", 12)
 	p.Ln(1)
 	if at := p.st.ReleasedAt; at != nil {
-		p.CellFormat(width, 7, p.w.T("customer.released", map[string]any{"at": p.stamp(*at), "by": p.st.ReleasedBy}), "1", 1, "C", false, 0, "")
+		p.CellFormat(width, 7, p.w.T("customer.released", map[string]any{"at": p.stamp(*at), "by": p.st.ReleasedBy}), "1", 1,
+			"C", false, 0, "")
 	} else {
 		p.CellFormat(width, 7, p.w.T("customer.not_released", nil), "1", 1, "C", false, 0, "")
 	}
@@ -52,11 +53,12 @@ func Customer(ctx context.Context, j *job.Job, pref string, now time.Time, photo
 	return written(p.Fpdf, "customer")
 }
 
-// likely is how probable a cause must be before an owner is told of it at all: more likely than everything else together.
+// likely is how probable a cause must be before an owner is told of it at all: more likely than everything else
+// together.
 const likely = 0.5
 
-// cause is what the diagnosis says was wrong: one fault, whatever number of places it is at. Air in both circuits is air, not two
-// causes of which neither is likely.
+// cause is what the diagnosis says was wrong: one fault, whatever number of places it is at. Air in both circuits is
+// air, not two causes of which neither is likely.
 type cause struct {
 	id    string
 	at    []string // its places, likeliest first, those that count
@@ -86,7 +88,8 @@ func likeliest(v *job.DiagnoseView) *cause {
 	return best
 }
 
-// matter is what was wrong, as far as anybody knows: what it turned out to be, or what the diagnosis settled on, with where.
+// matter is what was wrong, as far as anybody knows: what it turned out to be, or what the diagnosis settled on, with
+// where.
 func (p *page) matter(v *job.DiagnoseView) string {
 	return p.wrong(v, func(fault string, at []string) string {
 		name := p.w.T("fault_id."+fault, nil)
@@ -139,7 +142,8 @@ func (p *page) wrong(v *job.DiagnoseView, say func(fault string, at []string) st
 	return text
 }
 
-// done is the work: what it was, what was repaired where, the wheels that were bled, the units, the fluid, what hands noted.
+// done is the work: what it was, what was repaired where, the wheels that were bled, the units, the fluid, what hands
+// noted.
 func (p *page) done() {
 	scope := p.j.Choices.Scope
 	if p.st.ReleasedAt == nil { // not done yet
@@ -213,7 +217,8 @@ func (p *page) bledAt() (out []string) {
 	return out
 }
 
-// proven is what was tried before it left, in an owner's words: what failed or is open is a number, not a list of checks.
+// proven is what was tried before it left, in an owner's words: what failed or is open is a number, not a list of
+// checks.
 func (p *page) proven() error {
 	v, err := p.j.Verify()
 	if err != nil {

@@ -34,7 +34,10 @@ func TestTheOwnersPaperIsForTheOwner(t *testing.T) {
 	j.State.ReleasedAt, j.State.ReleasedBy = &at, "Mara"
 	from, to := 0.9, 0.3
 	j.Choices.Scope = match.Elsewhere
-	j.State.Repairs = []job.RepairDone{{RepairTold: job.RepairTold{Work: job.WorkAdjusted, At: "LR", FromMM: &from, ToMM: &to}}, {RepairTold: job.RepairTold{Work: job.WorkPads, At: "LF", Note: "both sides"}}}
+	j.State.Repairs = []job.RepairDone{
+		{RepairTold: job.RepairTold{Work: job.WorkAdjusted, At: "LR", FromMM: &from, ToMM: &to}},
+		{RepairTold: job.RepairTold{Work: job.WorkPads, At: "LF", Note: "both sides"}},
+	}
 	data, err := Customer(t.Context(), j.Job, "metric", now)
 	require.NoError(t, err)
 	got := text(t, data)
@@ -51,9 +54,15 @@ func TestTheOwnersPaperIsForTheOwner(t *testing.T) {
 
 // Air in either circuit is air: neither alone need be likely.
 func TestOneFaultAtTwoPlacesIsOneCause(t *testing.T) {
-	v := &job.DiagnoseView{Count: 1, Result: diagnose.Result{Faults: []diagnose.Ranked{
-		{ID: "circuit.air", At: "A", Probability: 0.4}, {ID: "mc.port_blocked", Probability: 0.3}, {ID: "circuit.air", At: "B", Probability: 0.35}, {ID: "wheel.seized", At: "LF", Probability: 0.1},
-	}}}
+	v := &job.DiagnoseView{
+		Count: 1,
+		Result: diagnose.Result{Faults: []diagnose.Ranked{
+			{ID: "circuit.air", At: "A", Probability: 0.4},
+			{ID: "mc.port_blocked", Probability: 0.3},
+			{ID: "circuit.air", At: "B", Probability: 0.35},
+			{ID: "wheel.seized", At: "LF", Probability: 0.1},
+		}},
+	}
 	c := likeliest(v)
 	assert.Equal(t, "circuit.air", c.id)
 	assert.InDelta(t, 0.75, c.total, 1e-9)

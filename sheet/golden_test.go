@@ -16,8 +16,9 @@ import (
 	"geminate/brake/job"
 )
 
-// How far a picture of a page may be from the kept one: another version of the reader draws the edge of a letter a little
-// otherwise; a line that moved or is gone is far more. Mean grey of 255, and the share of points more than a quarter off.
+// How far a picture of a page may be from the kept one: another version of the reader draws the edge of a letter a
+// little otherwise; a line that moved or is gone is far more. Mean grey of 255, and the share of points more than a
+// quarter off.
 const (
 	pictureMean  = 1.5
 	pictureShare = 0.01
@@ -102,7 +103,8 @@ func pictureOf(t *testing.T, data []byte) image.Image {
 	dir := t.TempDir()
 	file := filepath.Join(dir, "s.pdf")
 	require.NoError(t, os.WriteFile(file, data, 0o600))
-	require.NoError(t, exec.Command(bin, "-r", "50", "-gray", "-png", "-f", "1", "-l", "1", "-singlefile", file, filepath.Join(dir, "page")).Run())
+	require.NoError(t,
+		exec.Command(bin, "-r", "50", "-gray", "-png", "-f", "1", "-l", "1", "-singlefile", file, filepath.Join(dir, "page")).Run())
 	in, err := os.Open(filepath.Join(dir, "page.png"))
 	require.NoError(t, err)
 	defer func() { _ = in.Close() }()

@@ -15,8 +15,8 @@ const (
 	labelMargin, labelCode  = 4.0, 22.0
 )
 
-// Labels prints the sticker of a released vehicle (when it is next due) and, where a bottle was named, the sticker of the
-// bottle (class, opened, water), each with the way back to the job at at.
+// Labels prints the sticker of a released vehicle (when it is next due) and, where a bottle was named, the sticker of
+// the bottle (class, opened, water), each with the way back to the job at at.
 func Labels(j *job.Job, pref, at string, now time.Time) ([]byte, error) {
 	bottle := j.Choices.Bottle
 	if j.State.ReleasedAt == nil && bottle.OpenedAt == "" {

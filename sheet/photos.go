@@ -37,6 +37,11 @@ func (p *page) photos(pictures [][]byte) {
 		if p.w.Has("step." + ph.Step) {
 			what = p.w.T("step."+ph.Step, nil) + ". " + what
 		}
+		for _, f := range p.st.PhotoFigures {
+			if f.Photo == ph.ID {
+				what += " " + p.w.Say("photo.figure", map[string]any{"value_mm": f.MM, "half_mm": f.HalfMM}, p.pref) + "."
+			}
+		}
 		p.SetXY(x, top+photoHigh+1)
 		p.SetFont("B", "", 8)
 		p.MultiCell(photoWide, 3.6, what+" "+ph.By+", "+p.stamp(ph.At), "", "L", false)
@@ -46,7 +51,8 @@ func (p *page) photos(pictures [][]byte) {
 	}
 }
 
-// picture draws one into its place. One that is not to be had, or cannot be printed, is said to be missing: the sheet is printed all the same.
+// picture draws one into its place. One that is not to be had, or cannot be printed, is said to be missing: the sheet
+// is printed all the same.
 func (p *page) picture(name string, raw []byte, x, top float64) {
 	opts := fpdf.ImageOptions{ImageType: "JPEG"}
 	if len(raw) > 0 {

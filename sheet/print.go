@@ -7,17 +7,18 @@ import (
 	"github.com/go-pdf/fpdf"
 )
 
-// paper is a document that prints whatever somebody typed: a sign its fonts have no drawing for comes out as its code point,
-// never as no paper at all.
+// paper is a document that prints whatever somebody typed: a sign its fonts have no drawing for comes out as its code
+// point, never as no paper at all.
 type paper struct{ *fpdf.Fpdf }
 
-// turns says whether a sign has no picture and turns the reading of what follows (Unicode's bidirectional controls, UAX #9): a name with
-// one in it must not read as another on paper.
+// turns says whether a sign has no picture and turns the reading of what follows (Unicode's bidirectional controls, UAX
+// #9): a name with one in it must not read as another on paper.
 func turns(r rune) bool {
 	return r == 0x061C || r == 0x200E || r == 0x200F || r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069
 }
 
-// printable leaves out what turns the line and writes signs beyond the basic plane (most emoji), which the library refuses, as [U+1F600].
+// printable leaves out what turns the line and writes signs beyond the basic plane (most emoji), which the library
+// refuses, as [U+1F600].
 func printable(s string) string {
 	const basic = 0xFFFF
 	if !strings.ContainsFunc(s, func(r rune) bool { return r > basic || turns(r) }) {

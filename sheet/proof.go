@@ -20,7 +20,8 @@ func Proof(j *job.Job, pref string, now time.Time) ([]byte, error) {
 	p := newPage(j, pref, now)
 	p.begin("proof.title")
 	p.line(p.w.T("sheet.customer", nil), j.Intake.Customer)
-	p.line(p.w.T("proof.released_by", nil), fmt.Sprintf("%s (%s), %s", j.State.ReleasedBy, p.w.T("role."+string(j.State.ReleasedRole), nil), p.stamp(*j.State.ReleasedAt)))
+	p.line(p.w.T("proof.released_by", nil),
+		fmt.Sprintf("%s (%s), %s", j.State.ReleasedBy, p.w.T("role."+string(j.State.ReleasedRole), nil), p.stamp(*j.State.ReleasedAt)))
 	if v.Loops > 0 {
 		p.line(p.w.T("proof.loops", nil), p.w.T("ui.loops", map[string]any{"n": v.Loops}))
 	}

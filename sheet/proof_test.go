@@ -34,7 +34,8 @@ func TestAReleaseIsPrintedAsProof(t *testing.T) {
 	}
 	s, err := system.FromPattern("trailer-surge")
 	require.NoError(t, err)
-	b, err := job.OpenBook(job.Actor{ID: "u", Name: "Mara", Role: job.Technician}, now, job.Opening{ID: "j", EventID: "o", Intake: job.Intake{Vehicle: "T", System: s}})
+	b, err := job.OpenBook(job.Actor{ID: "u", Name: "Mara", Role: job.Technician}, now,
+		job.Opening{ID: "j", EventID: "o", Intake: job.Intake{Vehicle: "T", System: s}})
 	require.NoError(t, err)
 	_, err = Proof(b.Job, "metric", now)
 	assert.ErrorIs(t, err, job.ErrNotReleased)

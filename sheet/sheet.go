@@ -185,8 +185,8 @@ func (p *page) signatures() {
 	p.Ln(6)
 }
 
-// line writes a label and its text side by side, each wrapped in its own column. It begins a page rather than be cut in two;
-// a text longer than a page goes on over it.
+// line writes a label and its text side by side, each wrapped in its own column. It begins a page rather than be cut in
+// two; a text longer than a page goes on over it.
 func (p *page) line(label, text string) {
 	const column, gap, high, pageHigh = 50.0, 4.0, 5.0, 270.0 - margin
 	p.SetFont("B", "", 9.5)
@@ -221,7 +221,8 @@ func (p *page) head() {
 	p.SetFont("B", "B", 12)
 	p.Ln(1)
 	if p.st.ReleasedAt != nil {
-		p.CellFormat(width, 7, p.w.T("sheet.released", map[string]any{"at": p.stamp(*p.st.ReleasedAt), "by": p.st.ReleasedBy}), "1", 1, "C", false, 0, "")
+		p.CellFormat(width, 7, p.w.T("sheet.released", map[string]any{"at": p.stamp(*p.st.ReleasedAt), "by": p.st.ReleasedBy}),
+			"1", 1, "C", false, 0, "")
 	} else {
 		p.CellFormat(width, 7, p.w.T("sheet.not_released", nil), "1", 1, "C", false, 0, "")
 	}
@@ -303,7 +304,17 @@ func (p *page) verdict(r *diagnose.Result) {
 	}
 	p.line(p.w.T("sheet.action", nil), text)
 	for _, c := range r.Contradictions {
-		p.line("", p.w.T("ui.contradiction", map[string]any{"a": p.w.T("finding."+c.Findings[0], nil), "b": p.w.T("finding."+c.Findings[1], nil), "repeat": p.w.T("finding."+c.Repeat, nil)}))
+		p.line(
+			"",
+			p.w.T(
+				"ui.contradiction",
+				map[string]any{
+					"a":      p.w.T("finding."+c.Findings[0], nil),
+					"b":      p.w.T("finding."+c.Findings[1], nil),
+					"repeat": p.w.T("finding."+c.Repeat, nil),
+				},
+			),
+		)
 	}
 	for _, o := range r.CannotFinish {
 		p.line("", p.w.T("obstacle."+o.Why, nil))
@@ -337,7 +348,8 @@ func (p *page) rounds(list []stand.Round) {
 		if r.ToldAfter {
 			seen = append(seen, p.w.T("sheet.told_after", nil))
 		}
-		p.line("", p.w.T("sheet.round", map[string]any{"count": i + 1, "cm3": p.w.By("_cm3", r.CM3, p.pref), "seen": strings.Join(seen, ", ")}))
+		p.line("",
+			p.w.T("sheet.round", map[string]any{"count": i + 1, "cm3": p.w.By("_cm3", r.CM3, p.pref), "seen": strings.Join(seen, ", ")}))
 	}
 }
 
@@ -375,7 +387,8 @@ func (p *page) dueLine(now time.Time) {
 		if d.AtKM == 0 { // no odometer was read
 			key = "sheet.due_no_distance"
 		}
-		p.line(p.w.T("sheet.due", nil), p.w.T(key, map[string]any{"date": p.w.DayOf(d.AtDate), "km": p.w.By("_km", d.AtKM, p.pref), "water": p.w.DayOf(d.WaterDate)}))
+		p.line(p.w.T("sheet.due", nil),
+			p.w.T(key, map[string]any{"date": p.w.DayOf(d.AtDate), "km": p.w.By("_km", d.AtKM, p.pref), "water": p.w.DayOf(d.WaterDate)}))
 	}
 }
 

@@ -32,14 +32,35 @@ func sample(t *testing.T) *job.Book {
 	c := job.DefaultChoices(s)
 	c.Unit = &match.Unit{ID: "u", Maker: "Valkenried", Number: "VK 1063", Condition: "new", BoreMM: &bore}
 	j, err := job.OpenBook(mara, at, job.Opening{ID: "a", EventID: "open", Choices: &c,
-		Intake: job.Intake{Vehicle: "Corrigan", Plate: "8TK", Customer: "Müller & Söhne", DistanceKM: 1000, Pattern: "pickup-front-rear-vacuum", System: s}})
+		Intake: job.Intake{
+			Vehicle:    "Corrigan",
+			Plate:      "8TK",
+			Customer:   "Müller & Söhne",
+			DistanceKM: 1000,
+			Pattern:    "pickup-front-rear-vacuum",
+			System:     s,
+		}})
 	require.NoError(t, err)
 	add := func(kind job.Kind, body any) {
 		require.NoError(t, j.Tell(mara, at, fmt.Sprint("e", len(j.Events)), kind, body))
 	}
 	add(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: "pedal.sinks", Value: json.RawMessage(`"slow"`)})
-	add(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":12,"seconds":20,"engine":"off"}`)})
-	add(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":39}]`)})
+	add(
+		job.KindFinding,
+		job.FindingMade{
+			Phase:   job.PhaseDiagnose,
+			Finding: "pedal.sink",
+			Value:   json.RawMessage(`{"pedal_force_n":200,"travel_mm":12,"seconds":20,"engine":"off"}`),
+		},
+	)
+	add(
+		job.KindFinding,
+		job.FindingMade{
+			Phase:   job.PhaseVerify,
+			Finding: "pedal.readings",
+			Value:   json.RawMessage(`[{"pedal_force_n":200,"travel_mm":39}]`),
+		},
+	)
 	add(job.KindNote, job.Noted{Text: "Owner told about the tyres"})
 	return j
 }
@@ -98,7 +119,8 @@ func TestEverySortOfValueIsWritten(t *testing.T) {
 	} {
 		assert.Equal(t, want, plain.value(diagnose.Finding{ID: "x", Value: json.RawMessage(raw)}))
 	}
-	assert.Equal(t, "200 N: 39.0 mm", plain.value(diagnose.Finding{ID: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":39}]`)}))
+	assert.Equal(t, "200 N: 39.0 mm",
+		plain.value(diagnose.Finding{ID: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":39}]`)}))
 }
 
 func TestTrailerAndBoosterJobsPrint(t *testing.T) {
@@ -106,7 +128,8 @@ func TestTrailerAndBoosterJobsPrint(t *testing.T) {
 		s, _ := system.FromPattern(pattern)
 		c := job.DefaultChoices(s)
 		c.Scope = scope
-		j, _, err := job.Open(mara, time.Now(), job.Opening{ID: "j", EventID: "o", Choices: &c, Intake: job.Intake{Vehicle: "V", Pattern: pattern, System: s}})
+		j, _, err := job.Open(mara, time.Now(),
+			job.Opening{ID: "j", EventID: "o", Choices: &c, Intake: job.Intake{Vehicle: "V", Pattern: pattern, System: s}})
 		require.NoError(t, err)
 		data, err := PDF(t.Context(), j, "us", time.Now())
 		require.NoError(t, err)

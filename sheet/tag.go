@@ -66,7 +66,24 @@ func Tag(j *job.Job, at string, now time.Time) ([]byte, error) {
 	}
 	p.SetXY(tagMargin, 132)
 	p.SetFont("B", "", 10)
-	p.CellFormat(120, 5, w.T("tag.by", map[string]any{"by": j.State.Parked.By, "at": w.Moment(j.State.Parked.At.In(zoneOf(j))), "printed": w.Moment(now.In(zoneOf(j)))}), "", 0, "L", false, 0, "")
+	p.CellFormat(
+		120,
+		5,
+		w.T(
+			"tag.by",
+			map[string]any{
+				"by":      j.State.Parked.By,
+				"at":      w.Moment(j.State.Parked.At.In(zoneOf(j))),
+				"printed": w.Moment(now.In(zoneOf(j))),
+			},
+		),
+		"",
+		0,
+		"L",
+		false,
+		0,
+		"",
+	)
 	return written(p.Fpdf, "tag")
 }
 

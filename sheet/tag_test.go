@@ -24,7 +24,8 @@ func TestTheTagSaysWhyAndWhatItWaitsFor(t *testing.T) {
 	mara := job.Actor{ID: "u", Name: "Mara", Role: job.Technician}
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(t, err)
-	b, err := job.OpenBook(mara, now, job.Opening{ID: "j", EventID: "o", Intake: job.Intake{Complaint: "sinks", Vehicle: "Grau 7", Plate: "XX 1", System: s, Hands: 1}})
+	b, err := job.OpenBook(mara, now,
+		job.Opening{ID: "j", EventID: "o", Intake: job.Intake{Complaint: "sinks", Vehicle: "Grau 7", Plate: "XX 1", System: s, Hands: 1}})
 	require.NoError(t, err)
 	_, err = Tag(b.Job, "https://shop/jobs/j", now)
 	require.ErrorIs(t, err, job.ErrNotParked)
@@ -45,12 +46,17 @@ func TestPhotosStandOnPagesOfTheirOwn(t *testing.T) {
 	mara := job.Actor{ID: "u", Name: "Mara", Role: job.Technician}
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(t, err)
-	b, err := job.OpenBook(mara, now, job.Opening{ID: "j", EventID: "o", Intake: job.Intake{Complaint: "sinks", Vehicle: "Grau 7", System: s, Hands: 1}})
+	b, err := job.OpenBook(mara, now,
+		job.Opening{ID: "j", EventID: "o", Intake: job.Intake{Complaint: "sinks", Vehicle: "Grau 7", System: s, Hands: 1}})
 	require.NoError(t, err)
 	var pic bytes.Buffer
 	require.NoError(t, jpeg.Encode(&pic, image.NewGray(image.Rect(0, 0, 80, 60)), nil))
 	for i := range 5 {
-		require.NoError(t, b.Tell(mara, now, fmt.Sprint("p", i), job.KindPhoto, job.Photographed{Step: "strip.lines_off", Note: fmt.Sprint("line ", i), JPEG: pic.Bytes()}))
+		require.NoError(
+			t,
+			b.Tell(mara, now, fmt.Sprint("p", i), job.KindPhoto,
+				job.Photographed{Step: "strip.lines_off", Note: fmt.Sprint("line ", i), JPEG: pic.Bytes()}),
+		)
 	}
 	pdf, err := PDF(t.Context(), b.Job, "metric", now, pic.Bytes(), pic.Bytes(), []byte("no picture"), nil, pic.Bytes())
 	require.NoError(t, err)
@@ -61,5 +67,6 @@ func TestPhotosStandOnPagesOfTheirOwn(t *testing.T) {
 	assert.Contains(t, string(text), "Photos")
 	assert.Contains(t, string(text), "line 4")
 	assert.Contains(t, string(text), "line 2", "what it is of is told all the same")
-	assert.Equal(t, 2, strings.Count(string(text), "not to be had"), "what cannot be printed and what is lost is said to be missing, and the sheet is printed")
+	assert.Equal(t, 2, strings.Count(string(text), "not to be had"),
+		"what cannot be printed and what is lost is said to be missing, and the sheet is printed")
 }

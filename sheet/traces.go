@@ -8,7 +8,8 @@ import (
 	"geminate/brake/trace"
 )
 
-// traces are what instruments drew, each with what it came to: lowest and highest of each stretch as a band, the mean as a line.
+// traces are what instruments drew, each with what it came to: lowest and highest of each stretch as a band, the mean
+// as a line.
 func (p *page) traces() {
 	if len(p.j.State.Traces) == 0 {
 		return
@@ -22,7 +23,15 @@ func (p *page) traces() {
 			if t.Finding == trace.FindFall {
 				key = "sheet.slope_kpa"
 			}
-			said += ": " + p.w.T(key, map[string]any{"rate": p.w.Number(per(60 * s.PerS)), "low": p.w.Number(per(60 * s.Low)), "high": p.w.Number(per(60 * s.High)), "n": s.Readings})
+			said += ": " + p.w.T(
+				key,
+				map[string]any{
+					"rate": p.w.Number(per(60 * s.PerS)),
+					"low":  p.w.Number(per(60 * s.Low)),
+					"high": p.w.Number(per(60 * s.High)),
+					"n":    s.Readings,
+				},
+			)
 		}
 		for _, c := range t.Channels {
 			of := p.w.T("instrument."+string(c.Of.Kind), nil) + ", " + c.Of.Name

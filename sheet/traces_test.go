@@ -11,7 +11,8 @@ import (
 	"geminate/brake/trace"
 )
 
-// What an instrument drew is on the sheet with its rate and interval, by whose instrument, and that its calibration had run out.
+// What an instrument drew is on the sheet with its rate and interval, by whose instrument, and that its calibration had
+// run out.
 func TestATraceIsPrinted(t *testing.T) {
 	j := sample(t).Job
 	var x trace.Series
@@ -20,8 +21,16 @@ func TestATraceIsPrinted(t *testing.T) {
 		x = append(x, trace.Sample{S: s, V: 70 + 0.2*s})
 	}
 	slope := trace.Slope{PerS: 0.2, Low: 0.199, High: 0.201, Seconds: 35, Readings: 350, SettledS: 5}
-	j.State.Traces = []job.Trace{{ID: "t", At: time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC), Traced: job.Traced{Finding: "pedal.sink", Seconds: 40, Slope: &slope,
-		Channels: []job.Channel{{Of: job.Measured{Name: "Rule 7", Kind: trace.Travel, HoldsUntil: "2026-01-01"}, Buckets: x.Thin(job.BucketsMost)}}}}}
+	j.State.Traces = []job.Trace{
+		{
+			ID: "t",
+			At: time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC),
+			Traced: job.Traced{Finding: "pedal.sink", Seconds: 40, Slope: &slope,
+				Channels: []job.Channel{
+					{Of: job.Measured{Name: "Rule 7", Kind: trace.Travel, HoldsUntil: "2026-01-01"}, Buckets: x.Thin(job.BucketsMost)},
+				}},
+		},
+	}
 	pdf, err := PDF(t.Context(), j, "metric", time.Date(2026, 11, 2, 10, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	said := text(t, pdf)

@@ -8,8 +8,8 @@ import (
 	"geminate/brake/match"
 )
 
-// Warranty prints what a maker asks when a unit is claimed: what came off with what was measured on it and how it was found
-// inside, what it did in the vehicle, what went on and how. Nothing that was not told is filled in.
+// Warranty prints what a maker asks when a unit is claimed: what came off with what was measured on it and how it was
+// found inside, what it did in the vehicle, what went on and how. Nothing that was not told is filled in.
 func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]byte, error) {
 	v, err := j.Record(ctx, now)
 	if err != nil {
@@ -41,7 +41,8 @@ func Warranty(ctx context.Context, j *job.Job, pref string, now time.Time) ([]by
 			continue
 		}
 		seen++
-		p.line(p.w.T("apart."+part.ID, nil), p.w.T("part_state."+string(part.Seen.State), nil)+sep(part.Seen.Note)+" ("+part.Seen.By+", "+p.stamp(part.Seen.At)+")")
+		p.line(p.w.T("apart."+part.ID, nil),
+			p.w.T("part_state."+string(part.Seen.State), nil)+sep(part.Seen.Note)+" ("+part.Seen.By+", "+p.stamp(part.Seen.At)+")")
 	}
 	if seen == 0 {
 		p.line("", p.w.T("warranty.not_apart", nil))

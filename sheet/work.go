@@ -20,8 +20,8 @@ func (p *page) poured() string {
 	return strings.Join(out, "; ")
 }
 
-// classes are those of the fluid that went in, each once, wrong ones too; of the bottle in hand where somebody said what it is and
-// none was poured yet. None where nobody said.
+// classes are those of the fluid that went in, each once, wrong ones too; of the bottle in hand where somebody said
+// what it is and none was poured yet. None where nobody said.
 func (p *page) classes() []string {
 	b := p.j.Choices.Bottle
 	var out []string
@@ -68,10 +68,12 @@ func (p *page) work() {
 		}
 		for _, s := range v.Plan.Steps {
 			if t, ok := v.Torque[s.ID]; ok {
-				p.line(p.w.T("sheet.torques", nil), p.w.T("step."+s.ID, nil)+": "+p.w.By("_nm", t.TorqueNM, p.pref)+", "+p.w.T("torque."+string(t.Verdict), nil))
+				p.line(p.w.T("sheet.torques", nil),
+					p.w.T("step."+s.ID, nil)+": "+p.w.By("_nm", t.TorqueNM, p.pref)+", "+p.w.T("torque."+string(t.Verdict), nil))
 			}
 		}
-		p.line(p.w.T("sheet.steps", nil), p.w.T("sheet.step_line", map[string]any{"count": len(v.Plan.Steps) - v.Left, "all": len(v.Plan.Steps)}))
+		p.line(p.w.T("sheet.steps", nil),
+			p.w.T("sheet.step_line", map[string]any{"count": len(v.Plan.Steps) - v.Left, "all": len(v.Plan.Steps)}))
 	}
 	v, err := p.j.Bleed()
 	switch {

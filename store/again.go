@@ -10,8 +10,8 @@ import (
 	"gorm.io/gorm"
 )
 
-// A write that a replicated or busy database turned away is tried again: two writers on one row meet at commit there, a node
-// that lost its cluster takes none, a node that was killed takes its connections with it.
+// A write that a replicated or busy database turned away is tried again: two writers on one row meet at commit there, a
+// node that lost its cluster takes none, a node that was killed takes its connections with it.
 
 const (
 	againMost  = 80                    // tries of one write
@@ -30,13 +30,14 @@ const (
 	errReadOnly   = 1290 // a node that only reads
 	errKilled     = 1927 // the connection was ended by the server
 	errInShutdown = 1053
-	// errAtCommit is an error during COMMIT: a replicated node says so of a write that its cluster did not take (its text has errno 6, or
-	// that of a lost quorum). Numbers and names: MariaDB's own list of error codes.
+	// errAtCommit is an error during COMMIT: a replicated node says so of a write that its cluster did not take (its
+	// text has errno 6, or that of a lost quorum). Numbers and names: MariaDB's own list of error codes.
 	errAtCommit = 1180
 )
 
-// turnedAway says whether a write may go well another time, and gone whether its connection, or the node behind it, will not:
-// then it is not known whether the write was done, and it is tried again only where doing it twice is the same as once.
+// turnedAway says whether a write may go well another time, and gone whether its connection, or the node behind it,
+// will not: then it is not known whether the write was done, and it is tried again only where doing it twice is the
+// same as once.
 func turnedAway(err error) (again, gone bool) {
 	var my *driver.MySQLError
 	if errors.As(err, &my) {
@@ -51,8 +52,9 @@ func turnedAway(err error) (again, gone bool) {
 	return IsAway(err) && !errors.Is(err, context.DeadlineExceeded), true
 }
 
-// tryAgain runs a write until it is taken, is refused for what it is, or has been tried long enough. A write of a shop may be done
-// twice: rows have ids of their own, and what is there is found there; a line of the audit may then stand twice.
+// tryAgain runs a write until it is taken, is refused for what it is, or has been tried long enough. A write of a shop
+// may be done twice: rows have ids of their own, and what is there is found there; a line of the audit may then stand
+// twice.
 func (s *Store) tryAgain(ctx context.Context, write func() error) error {
 	began := time.Now()
 	pause, until := againFirst, began.Add(againFor)
@@ -86,8 +88,8 @@ func earlier(a, b time.Time) time.Time {
 	return a
 }
 
-// goneFor is how long a write is tried that lost its connection. With several nodes the first may have been frozen: it has cost its whole
-// silence before anything was heard, and another answers at once.
+// goneFor is how long a write is tried that lost its connection. With several nodes the first may have been frozen: it
+// has cost its whole silence before anything was heard, and another answers at once.
 func (s *Store) goneFor() time.Duration {
 	if len(s.at.nodes) > 1 {
 		return nodeAnswers + goneFor
@@ -95,8 +97,8 @@ func (s *Store) goneFor() time.Duration {
 	return goneFor
 }
 
-// letGo leaves the node that was asked, and closes the connections that are not in use: those of a node that is gone would be handed out
-// one by one.
+// letGo leaves the node that was asked, and closes the connections that are not in use: those of a node that is gone
+// would be handed out one by one.
 func (s *Store) letGo(at int64) {
 	s.nodes.leave(at)
 	s.sql.SetMaxIdleConns(0)
@@ -116,10 +118,10 @@ func (s *Store) watchNodes(db *gorm.DB) error {
 		}
 	}
 	c := db.Callback()
-	return errors.Join(
-		c.Query().Before("gorm:query").Register(asked, before), c.Query().After("gorm:query").Register(asked+" after", after),
-		c.Raw().Before("gorm:raw").Register(asked, before), c.Raw().After("gorm:raw").Register(asked+" after", after),
-		c.Row().Before("gorm:row").Register(asked, before), c.Row().After("gorm:row").Register(asked+" after", after))
+	return errors.Join(c.Query().Before("gorm:query").Register(asked, before),
+		c.Query().After("gorm:query").Register(asked+" after", after), c.Raw().Before("gorm:raw").Register(asked, before),
+		c.Raw().After("gorm:raw").Register(asked+" after", after), c.Row().Before("gorm:row").Register(asked, before),
+		c.Row().After("gorm:row").Register(asked+" after", after))
 }
 
 // write is a single statement that is tried again.

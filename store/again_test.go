@@ -55,7 +55,8 @@ func TestAWriteThatWasTurnedAwayIsTriedAgain(t *testing.T) {
 	assert.False(t, IsAway(&driver.MySQLError{Number: 1062}))
 }
 
-// An address of several nodes: one that is not there is passed over, by whoever comes after it as well; none at all says of each why.
+// An address of several nodes: one that is not there is passed over, by whoever comes after it as well; none at all
+// says of each why.
 func TestSeveralNodesOfOneDatabase(t *testing.T) {
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)

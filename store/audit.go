@@ -12,15 +12,15 @@ import (
 // Audit is one line of who did what in the shop.
 type Audit struct {
 	Seq      int64     `gorm:"primaryKey" json:"seq"`
-	At       time.Time `json:"at"`
-	Request  string    `json:"request"`
-	UserID   string    `json:"user_id"`
-	UserName string    `json:"user_name"`
-	Role     string    `json:"role"`
-	Action   string    `json:"action"`
-	JobID    string    `json:"job_id"`
-	Address  string    `json:"address"`
-	Detail   string    `json:"detail"` // JSON, or ""
+	At       time.Time `                  json:"at"`
+	Request  string    `                  json:"request"`
+	UserID   string    `                  json:"user_id"`
+	UserName string    `                  json:"user_name"`
+	Role     string    `                  json:"role"`
+	Action   string    `                  json:"action"`
+	JobID    string    `                  json:"job_id"`
+	Address  string    `                  json:"address"`
+	Detail   string    `                  json:"detail"` // JSON, or ""
 }
 
 // TableName is the table's name.
@@ -67,9 +67,9 @@ func (s *Store) AuditLines(ctx context.Context, before int64, jobID, action stri
 type Presence struct {
 	JobID  string    `gorm:"primaryKey" json:"-"`
 	Tab    string    `gorm:"primaryKey" json:"tab"`
-	UserID string    `json:"user_id"`
-	Name   string    `json:"name"`
-	SeenAt time.Time `json:"-"`
+	UserID string    `                  json:"user_id"`
+	Name   string    `                  json:"name"`
+	SeenAt time.Time `                  json:"-"`
 }
 
 // TableName is the table's name.
@@ -94,7 +94,11 @@ func (s *Store) Gone(ctx context.Context, jobID, tab string) error {
 // WhoIsHere lists the screens that have a job open.
 func (s *Store) WhoIsHere(ctx context.Context, jobID string) ([]Presence, error) {
 	out := []Presence{}
-	err := s.db.WithContext(ctx).Where("job_id = ? AND seen_at > ?", jobID, time.Now().UTC().Add(-PresenceFor)).Order("name, tab").Find(&out).Error
+	err := s.db.WithContext(ctx).
+		Where("job_id = ? AND seen_at > ?", jobID, time.Now().UTC().Add(-PresenceFor)).
+		Order("name, tab").
+		Find(&out).
+		Error
 	return out, err
 }
 
@@ -105,7 +109,12 @@ func (s *Store) WhoIsAt(ctx context.Context, jobs []string) (map[string][]string
 		return out, nil
 	}
 	var rows []Presence
-	err := s.db.WithContext(ctx).Distinct("job_id", "user_id", "name").Where("job_id IN ? AND seen_at > ?", jobs, time.Now().UTC().Add(-PresenceFor)).Order("job_id, name").Find(&rows).Error
+	err := s.db.WithContext(ctx).
+		Distinct("job_id", "user_id", "name").
+		Where("job_id IN ? AND seen_at > ?", jobs, time.Now().UTC().Add(-PresenceFor)).
+		Order("job_id, name").
+		Find(&rows).
+		Error
 	for _, r := range rows {
 		out[r.JobID] = append(out[r.JobID], r.Name)
 	}

@@ -23,7 +23,26 @@ const BackupFormat = "geminate.backup/1"
 
 // backedUp are the tables of a shop, in the order they are restored. What only matters while the shop runs
 // (sessions, presence) is left out: a restored shop is signed in to anew.
-var backedUp = []string{"users", "units", "imports", "jobs", "log", "job_views", "job_words", "job_counts", "audit", "vehicles", "job_facts", "settings", "read_tokens", "practices", "practice_sets", "instruments", "pictures", "job_pictures"}
+var backedUp = []string{
+	"users",
+	"units",
+	"imports",
+	"jobs",
+	"log",
+	"job_views",
+	"job_words",
+	"job_counts",
+	"audit",
+	"vehicles",
+	"job_facts",
+	"settings",
+	"read_tokens",
+	"practices",
+	"practice_sets",
+	"instruments",
+	"pictures",
+	"job_pictures",
+}
 
 // Manifest says what an archive holds.
 type Manifest struct {
@@ -36,7 +55,9 @@ type Manifest struct {
 }
 
 // ErrNotEmpty is a restore into a shop that has something already.
-var ErrNotEmpty = errors.New("this shop is not empty: a backup is only restored into an empty one, so that nothing is overwritten. Choose another directory with GEMINATE_DATA")
+var ErrNotEmpty = errors.New(
+	"this shop is not empty: a backup is only restored into an empty one, so that nothing is overwritten. Choose another directory with GEMINATE_DATA",
+)
 
 func (s *Store) schema(ctx context.Context) (v int64, err error) {
 	err = s.sql.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&v)
@@ -150,7 +171,11 @@ func (s *Store) Restore(ctx context.Context, from io.ReaderAt, size int64) (map[
 	case m.Format != BackupFormat:
 		return nil, fmt.Errorf("this is no backup of a kind this program knows: format %q, not %q", m.Format, BackupFormat)
 	case m.Schema != schema:
-		return nil, fmt.Errorf("this backup is of tables of version %d, this program's are of version %d. Restore it with the program that made it, then start this one: it brings the tables up to date", m.Schema, schema)
+		return nil, fmt.Errorf(
+			"this backup is of tables of version %d, this program's are of version %d. Restore it with the program that made it, then start this one: it brings the tables up to date",
+			m.Schema,
+			schema,
+		)
 	}
 	long, err := s.at.patient().pool(ctx)
 	if err != nil {
@@ -208,7 +233,8 @@ func readPart(z *zip.Reader, name string, fn func(io.Reader) error) (err error) 
 
 const (
 	rowMost = 8 << 20 // bytes of one row: the largest is a photo's event
-	// An archive that unpacks to more than this many times its size is none of ours: rows of text come to some twenty times.
+	// An archive that unpacks to more than this many times its size is none of ours: rows of text come to some twenty
+	// times.
 	unpacksMost  = 200
 	unpacksLeast = 64 << 20
 )
@@ -241,7 +267,8 @@ func load(ctx context.Context, tx *sql.Tx, table string, from io.Reader) (n int6
 			return nil
 		}
 		count := len(values) / len(columns)
-		q := "INSERT INTO " + table + " (`" + strings.Join(columns, "`,`") + "`) VALUES " + strings.TrimSuffix(strings.Repeat(one+",", count), ",")
+		q := "INSERT INTO " + table + " (`" + strings.Join(columns,
+			"`,`") + "`) VALUES " + strings.TrimSuffix(strings.Repeat(one+",", count), ",")
 		_, err := tx.ExecContext(ctx, q, values...)
 		values = values[:0]
 		return err

@@ -117,7 +117,10 @@ func (s *Store) Bay(ctx context.Context, q BayQuery) (*BayPage, error) {
 		return nil, fmt.Errorf("store: counts: %w", err)
 	}
 	var practised []BayCount
-	if err := s.db.WithContext(ctx).Raw("SELECT j.standing, j.station, COUNT(*) n FROM practices p JOIN jobs j ON j.id = p.job_id GROUP BY j.standing, j.station").Scan(&practised).Error; err != nil {
+	if err := s.db.WithContext(ctx).
+		Raw("SELECT j.standing, j.station, COUNT(*) n FROM practices p JOIN jobs j ON j.id = p.job_id GROUP BY j.standing, j.station").
+		Scan(&practised).
+		Error; err != nil {
 		return nil, fmt.Errorf("store: counts: %w", err)
 	}
 	for _, p := range practised {
@@ -137,7 +140,14 @@ const notPractised = "NOT EXISTS (SELECT 1 FROM practices WHERE practices.job_id
 // PutDown lists the cards of open jobs put down for a day or a later one, the next first.
 func (s *Store) PutDown(ctx context.Context, from string, limit int) ([]json.RawMessage, error) {
 	var rows []jobRow
-	err := s.db.WithContext(ctx).Model(&jobRow{}).Select("card").Where("for_day >= ? AND standing = ?", from, string(job.StandsOpen)).Order("for_day, id").Limit(limit).Find(&rows).Error
+	err := s.db.WithContext(ctx).
+		Model(&jobRow{}).
+		Select("card").
+		Where("for_day >= ? AND standing = ?", from, string(job.StandsOpen)).
+		Order("for_day, id").
+		Limit(limit).
+		Find(&rows).
+		Error
 	out := make([]json.RawMessage, len(rows))
 	for i, r := range rows {
 		out[i] = json.RawMessage(r.Card)

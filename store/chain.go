@@ -14,9 +14,9 @@ import (
 	"gorm.io/gorm"
 )
 
-// A chain is several shops in one installation. Every shop has a database of its own, so that no query of one can name, count
-// or export what is another's, however it was written: a shop is taken out, backed up and brought in elsewhere whole. The
-// first shop's database keeps the list; where there is one shop, the list is empty and nothing is different.
+// A chain is several shops in one installation. Every shop has a database of its own, so that no query of one can name,
+// count or export what is another's, however it was written: a shop is taken out, backed up and brought in elsewhere
+// whole. The first shop's database keeps the list; where there is one shop, the list is empty and nothing is different.
 
 // Code is how a shop of a chain is called: short, told at sign-in, a part of its database's name. First has none.
 type Code string
@@ -179,7 +179,12 @@ func (c *Chain) Add(ctx context.Context, code Code) (*Store, error) {
 		case errors.As(err, &e) && e.Number == 1007: // ER_DB_CREATE_EXISTS
 			return nil, ErrShopHere
 		case errors.As(err, &e) && e.Number == 1044: // ER_DBACCESS_DENIED_ERROR
-			return nil, fmt.Errorf("the database account may not make %s: %w. As its administrator: GRANT ALL PRIVILEGES ON `%s\\_%%`.* TO the account Geminate uses", name, err, c.first.at.cfg.DBName)
+			return nil, fmt.Errorf(
+				"the database account may not make %s: %w. As its administrator: GRANT ALL PRIVILEGES ON `%s\\_%%`.* TO the account Geminate uses",
+				name,
+				err,
+				c.first.at.cfg.DBName,
+			)
 		}
 		return nil, fmt.Errorf("store: shop %s: %w", code, err)
 	}
@@ -211,7 +216,8 @@ func (c *Chain) Remove(ctx context.Context, code Code) error {
 	return err
 }
 
-// newsAfter is how old the list is before a code that is not in it has it read anew: made-up codes do not keep the database busy.
+// newsAfter is how old the list is before a code that is not in it has it read anew: made-up codes do not keep the
+// database busy.
 const newsAfter = time.Second
 
 func (c *Chain) olderThan(d time.Duration) bool {

@@ -20,14 +20,25 @@ type Difference struct {
 
 // counted are the counts that can be made anew: what is kept, and what it is when it is counted.
 var counted = []struct{ what, kept, is string }{
-	{"heads", "SELECT id of_what, CAST(head AS CHAR) v FROM jobs", "SELECT job_id of_what, CAST(MAX(n) AS CHAR) v FROM log GROUP BY job_id"},
-	{"counts", "SELECT CONCAT(standing, ' ', station) of_what, CAST(n AS CHAR) v FROM job_counts WHERE n <> 0", "SELECT CONCAT(standing, ' ', station) of_what, CAST(COUNT(*) AS CHAR) v FROM jobs GROUP BY standing, station"},
-	{"figures", "SELECT CONCAT(day, ' ', kind, ' ', of_what) of_what, CONCAT(n, ' ', ROUND(total, 3)) v FROM tally_days WHERE n <> 0",
-		"SELECT CONCAT(day, ' ', kind, ' ', of_what) of_what, CONCAT(COUNT(*), ' ', ROUND(SUM(value), 3)) v FROM job_tallies GROUP BY day, kind, of_what"},
+	{
+		"heads",
+		"SELECT id of_what, CAST(head AS CHAR) v FROM jobs",
+		"SELECT job_id of_what, CAST(MAX(n) AS CHAR) v FROM log GROUP BY job_id",
+	},
+	{
+		"counts",
+		"SELECT CONCAT(standing, ' ', station) of_what, CAST(n AS CHAR) v FROM job_counts WHERE n <> 0",
+		"SELECT CONCAT(standing, ' ', station) of_what, CAST(COUNT(*) AS CHAR) v FROM jobs GROUP BY standing, station",
+	},
+	{
+		"figures",
+		"SELECT CONCAT(day, ' ', kind, ' ', of_what) of_what, CONCAT(n, ' ', ROUND(total, 3)) v FROM tally_days WHERE n <> 0",
+		"SELECT CONCAT(day, ' ', kind, ' ', of_what) of_what, CONCAT(COUNT(*), ' ', ROUND(SUM(value), 3)) v FROM job_tallies GROUP BY day, kind, of_what",
+	},
 }
 
-// Check holds everything that is kept beside the logs against a full count, in one consistent look: heads, counts, figures, and
-// each job's view against its log folded anew.
+// Check holds everything that is kept beside the logs against a full count, in one consistent look: heads, counts,
+// figures, and each job's view against its log folded anew.
 func (s *Store) Check(ctx context.Context) (out []Difference, err error) {
 	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		for _, c := range counted {
@@ -68,8 +79,8 @@ func pairs(tx *gorm.DB, q string) (map[string]string, error) {
 	return out, err
 }
 
-// checkViews tells of every job whose kept state is not what its log comes to. Views an older program kept are folded anew when
-// they are asked for, and are no difference.
+// checkViews tells of every job whose kept state is not what its log comes to. Views an older program kept are folded
+// anew when they are asked for, and are no difference.
 func checkViews(tx *gorm.DB, tell func(id string)) error {
 	var ids []string
 	if err := tx.Raw("SELECT job_id FROM job_views WHERE fold = ?", job.FoldVersion).Scan(&ids).Error; err != nil {

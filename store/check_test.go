@@ -43,7 +43,8 @@ func TestWhatIsKeptIsCountedAnew(t *testing.T) {
 	assert.Empty(t, found)
 }
 
-// A restored shop equals what was backed up in every table, by the database's own checksum, the counts that are made anew as well.
+// A restored shop equals what was backed up in every table, by the database's own checksum, the counts that are made
+// anew as well.
 func TestARestoreIsEqualByChecksum(t *testing.T) {
 	s := open(t)
 	add(t, s, "a")
@@ -75,7 +76,8 @@ func TestABombIsRefused(t *testing.T) {
 	}
 	w, err = z.Create("manifest.json")
 	require.NoError(t, err)
-	_, err = io.WriteString(w, fmt.Sprintf(`{"format":%q,"created_at":%q,"schema":1,"rows":{"jobs":1}}`, BackupFormat, time.Now().UTC().Format(time.RFC3339)))
+	_, err = io.WriteString(w,
+		fmt.Sprintf(`{"format":%q,"created_at":%q,"schema":1,"rows":{"jobs":1}}`, BackupFormat, time.Now().UTC().Format(time.RFC3339)))
 	require.NoError(t, err)
 	require.NoError(t, z.Close())
 	_, err = open(t).Restore(ctx, bytes.NewReader(bomb.Bytes()), int64(bomb.Len()))

@@ -20,8 +20,9 @@ type Month struct {
 
 const monthForm = "2006-01"
 
-// course is the shop month by month since a day, months without a job among them, out of the sums of days. No figure of a
-// month is kept back for resting on few jobs: the course is read as a whole, and each point says on how many it rests.
+// course is the shop month by month since a day, months without a job among them, out of the sums of days. No figure of
+// a month is kept back for resting on few jobs: the course is read as a whole, and each point says on how many it
+// rests.
 func (s *Store) course(ctx context.Context, since time.Time, within string) ([]Month, error) {
 	var rows []struct {
 		Month string

@@ -8,7 +8,8 @@ import (
 	"geminate/brake/job"
 )
 
-// DoneElsewhere is a job that another shop of the chain did on a vehicle: what was found and fitted, and nothing of its customer.
+// DoneElsewhere is a job that another shop of the chain did on a vehicle: what was found and fitted, and nothing of its
+// customer.
 type DoneElsewhere struct {
 	ReleasedAt  time.Time `json:"released_at"`
 	Scope       string    `json:"scope"`
@@ -22,7 +23,8 @@ type DoneElsewhere struct {
 // elsewhereMost jobs of a vehicle are told.
 const elsewhereMost = 20
 
-// Done are the released jobs of a vehicle by its VIN, or by its plate where no VIN is known on either side, the last first.
+// Done are the released jobs of a vehicle by its VIN, or by its plate where no VIN is known on either side, the last
+// first.
 func (s *Store) Done(ctx context.Context, plate, vin string) ([]DoneElsewhere, error) {
 	out := []DoneElsewhere{}
 	plate, vin = job.PlateKey(clipRunes(plate, 60)), job.PlateKey(clipRunes(vin, 60))
@@ -36,7 +38,12 @@ func (s *Store) Done(ctx context.Context, plate, vin string) ([]DoneElsewhere, e
 		return out, nil
 	}
 	var rows []factsRow
-	err := s.db.WithContext(ctx).Where("vehicle_id IN (?) AND released_at IS NOT NULL", q).Order("released_at DESC").Limit(elsewhereMost).Find(&rows).Error
+	err := s.db.WithContext(ctx).
+		Where("vehicle_id IN (?) AND released_at IS NOT NULL", q).
+		Order("released_at DESC").
+		Limit(elsewhereMost).
+		Find(&rows).
+		Error
 	for _, r := range rows {
 		var f job.Facts
 		if json.Unmarshal([]byte(r.Facts), &f) != nil {
@@ -49,7 +56,10 @@ func (s *Store) Done(ctx context.Context, plate, vin string) ([]DoneElsewhere, e
 
 // OpenJobs counts the jobs a shop has not released.
 func (s *Store) OpenJobs(ctx context.Context) (n int64, err error) {
-	err = s.db.WithContext(ctx).Raw("SELECT COALESCE(SUM(n), 0) FROM job_counts WHERE standing <> ?", string(job.StandsReleased)).Scan(&n).Error
+	err = s.db.WithContext(ctx).
+		Raw("SELECT COALESCE(SUM(n), 0) FROM job_counts WHERE standing <> ?", string(job.StandsReleased)).
+		Scan(&n).
+		Error
 	return n, err
 }
 

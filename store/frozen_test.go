@@ -15,8 +15,8 @@ import (
 	"geminate/internal/testdb"
 )
 
-// freezer stands before a database and passes on what is said, until it is frozen: then it takes connections, and whatever is said on them,
-// and answers nothing, as the machine of a stopped process does.
+// freezer stands before a database and passes on what is said, until it is frozen: then it takes connections, and
+// whatever is said on them, and answers nothing, as the machine of a stopped process does.
 type freezer struct {
 	net.Listener
 	mu     sync.Mutex
@@ -79,8 +79,8 @@ func (f *freezer) set(frozen bool) {
 	f.thawed.Broadcast()
 }
 
-// A node that is frozen and not dead is left for the next one: what is under way waits once for its silence and is then done, what comes
-// after asks the other one at once, and a server that starts meanwhile starts.
+// A node that is frozen and not dead is left for the next one: what is under way waits once for its silence and is then
+// done, what comes after asks the other one at once, and a server that starts meanwhile starts.
 func TestAFrozenNodeIsLeft(t *testing.T) {
 	dsn := testdb.DSN(t)
 	cfg, err := driver.ParseDSN(dsn)

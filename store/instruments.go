@@ -91,8 +91,8 @@ func (s *Store) InstrumentBy(ctx context.Context, secret string) (*Instrument, e
 	return &i, nil
 }
 
-// AttachInstrument gives it to a job, nil to none: it belongs to one at a time. Since when is kept: of two of a kind the one that came
-// last speaks, and what it told before was of another vehicle.
+// AttachInstrument gives it to a job, nil to none: it belongs to one at a time. Since when is kept: of two of a kind
+// the one that came last speaks, and what it told before was of another vehicle.
 func (s *Store) AttachInstrument(ctx context.Context, id string, job *string, at time.Time) error {
 	var i Instrument
 	if err := s.db.WithContext(ctx).Where("id = ?", id).Take(&i).Error; err != nil {
@@ -114,7 +114,11 @@ func (s *Store) AttachInstrument(ctx context.Context, id string, job *string, at
 // StaysAt are the stays at a job that touch a stretch of time, by when they began.
 func (s *Store) StaysAt(ctx context.Context, job string, from, to time.Time) ([]Stay, error) {
 	out := []Stay{}
-	if err := s.db.WithContext(ctx).Where("job_id = ? AND from_at < ? AND (to_at IS NULL OR to_at > ?)", job, to, from).Order("from_at, id").Find(&out).Error; err != nil {
+	if err := s.db.WithContext(ctx).
+		Where("job_id = ? AND from_at < ? AND (to_at IS NULL OR to_at > ?)", job, to, from).
+		Order("from_at, id").
+		Find(&out).
+		Error; err != nil {
 		return nil, fmt.Errorf("store: stays: %w", err)
 	}
 	return out, nil

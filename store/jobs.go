@@ -29,8 +29,8 @@ type jobRow struct {
 
 func (jobRow) TableName() string { return "jobs" }
 
-// viewRow is the fold of a job up to Head. It is kept by every viewEvery events, or at once where more than a stroke, a tick or a reading
-// was told; what the log has beyond it is folded on.
+// viewRow is the fold of a job up to Head. It is kept by every viewEvery events, or at once where more than a stroke, a
+// tick or a reading was told; what the log has beyond it is folded on.
 type viewRow struct {
 	JobID string `gorm:"primaryKey"`
 	Head  int64
@@ -44,8 +44,19 @@ func (viewRow) TableName() string { return "job_views" }
 const viewEvery = 16
 
 // frequent are the kinds that are told by the minute and change nothing that lists or tables read out of a view.
-var frequent = map[job.Kind]bool{job.KindBleedStroke: true, job.KindBleedVolume: true, job.KindBenchStroke: true, job.KindWheelClear: true, job.KindOpeningLost: true, job.KindRefill: true, job.KindTick: true,
-	job.KindFinding: true, job.KindNote: true, job.KindTimerStarted: true, job.KindTimerStopped: true}
+var frequent = map[job.Kind]bool{
+	job.KindBleedStroke:  true,
+	job.KindBleedVolume:  true,
+	job.KindBenchStroke:  true,
+	job.KindWheelClear:   true,
+	job.KindOpeningLost:  true,
+	job.KindRefill:       true,
+	job.KindTick:         true,
+	job.KindFinding:      true,
+	job.KindNote:         true,
+	job.KindTimerStarted: true,
+	job.KindTimerStopped: true,
+}
 
 // keepsView says whether the view is kept with these events.
 func keepsView(head, viewHead int64, events []job.Event) bool {
@@ -83,8 +94,16 @@ type logRow struct {
 func (logRow) TableName() string { return "log" }
 
 func (r *logRow) event() (job.Event, error) {
-	e, err := job.DecodeEvent(job.Event{ID: r.ID, Seq: r.N, Kind: job.Kind(r.Kind), At: r.At, StoredAt: r.StoredAt,
-		By: job.Actor{ID: r.ByID, Name: r.ByName, Role: job.Role(r.ByRole), Elsewhere: r.Elsewhere}, Base: r.Base, Device: r.Device}, []byte(r.Data))
+	e, err := job.DecodeEvent(job.Event{
+		ID:       r.ID,
+		Seq:      r.N,
+		Kind:     job.Kind(r.Kind),
+		At:       r.At,
+		StoredAt: r.StoredAt,
+		By:       job.Actor{ID: r.ByID, Name: r.ByName, Role: job.Role(r.ByRole), Elsewhere: r.Elsewhere},
+		Base:     r.Base,
+		Device:   r.Device,
+	}, []byte(r.Data))
 	if err != nil {
 		return e, fmt.Errorf("store: job %s, event %d: %w", r.JobID, r.N, err)
 	}
@@ -119,8 +138,21 @@ func insertLog(tx *gorm.DB, jobID string, events []job.Event) error {
 		if err != nil {
 			return fmt.Errorf("store: event %s: %w", e.ID, err)
 		}
-		rows[i] = logRow{JobID: jobID, N: e.Seq, ID: e.ID, Kind: string(e.Kind), At: e.At.UTC(), StoredAt: e.StoredAt.UTC(),
-			ByID: e.By.ID, ByName: e.By.Name, ByRole: string(e.By.Role), Elsewhere: e.By.Elsewhere, Base: e.Base, Device: e.Device, Data: data}
+		rows[i] = logRow{
+			JobID:     jobID,
+			N:         e.Seq,
+			ID:        e.ID,
+			Kind:      string(e.Kind),
+			At:        e.At.UTC(),
+			StoredAt:  e.StoredAt.UTC(),
+			ByID:      e.By.ID,
+			ByName:    e.By.Name,
+			ByRole:    string(e.By.Role),
+			Elsewhere: e.By.Elsewhere,
+			Base:      e.Base,
+			Device:    e.Device,
+			Data:      data,
+		}
 	}
 	if len(rows) == 0 {
 		return nil
@@ -140,7 +172,8 @@ func keep(tx *gorm.DB, j *job.Job, was *jobRow) error {
 	return err
 }
 
-// keepView is keep that gives the view: it is the answer too, and need not be made twice. whole says that it is to be kept as well.
+// keepView is keep that gives the view: it is the answer too, and need not be made twice. whole says that it is to be
+// kept as well.
 func keepView(tx *gorm.DB, j *job.Job, was *jobRow, whole bool) (view string, err error) {
 	v := j.View()
 	if view, err = encode(v); err != nil {
@@ -150,8 +183,17 @@ func keepView(tx *gorm.DB, j *job.Job, was *jobRow, whole bool) (view string, er
 	if err != nil {
 		return "", fmt.Errorf("store: job %s: %w", j.ID, err)
 	}
-	row := jobRow{ID: j.ID, Head: j.Head, Card: card, SearchText: searchText(&v.Intake, &v.Choices),
-		Standing: string(v.Status.Standing), Station: v.Status.At, CreatedAt: j.CreatedAt.UTC(), UpdatedAt: j.UpdatedAt.UTC(), ForDay: v.Intake.ForDay}
+	row := jobRow{
+		ID:         j.ID,
+		Head:       j.Head,
+		Card:       card,
+		SearchText: searchText(&v.Intake, &v.Choices),
+		Standing:   string(v.Status.Standing),
+		Station:    v.Status.At,
+		CreatedAt:  j.CreatedAt.UTC(),
+		UpdatedAt:  j.UpdatedAt.UTC(),
+		ForDay:     v.Intake.ForDay,
+	}
 	set := map[string]any{"head": row.Head, "card": row.Card, "standing": row.Standing, "station": row.Station, "updated_at": row.UpdatedAt}
 	if row.SearchText != was.SearchText {
 		set["search_text"] = row.SearchText
@@ -226,7 +268,9 @@ func (s *Store) View(ctx context.Context, id string) ([]byte, error) {
 		Fold           int
 		View           string
 	}
-	q := s.db.WithContext(ctx).Raw("SELECT j.head head, COALESCE(v.head, 0) view_head, COALESCE(v.fold, 0) fold, COALESCE(v.view, '') view FROM jobs j LEFT JOIN job_views v ON v.job_id = j.id WHERE j.id = ?", id).Scan(&row)
+	q := s.db.WithContext(ctx).
+		Raw("SELECT j.head head, COALESCE(v.head, 0) view_head, COALESCE(v.fold, 0) fold, COALESCE(v.view, '') view FROM jobs j LEFT JOIN job_views v ON v.job_id = j.id WHERE j.id = ?", id).
+		Scan(&row)
 	if q.Error != nil {
 		return nil, q.Error
 	}
@@ -248,8 +292,8 @@ func (s *Store) View(ctx context.Context, id string) ([]byte, error) {
 	return json.Marshal(j.View())
 }
 
-// foldedOn is a kept view with what the log has beyond it, up to head; how far the view went. job.ErrGap where that reaches back, job's
-// ErrOldFold where an older program kept it.
+// foldedOn is a kept view with what the log has beyond it, up to head; how far the view went. job.ErrGap where that
+// reaches back, job's ErrOldFold where an older program kept it.
 func foldedOn(log *jobLog, view []byte, head int64) (j *job.Job, viewHead int64, err error) {
 	if j, err = job.ReadView(view); err != nil {
 		return nil, 0, err
@@ -271,7 +315,8 @@ func foldedOn(log *jobLog, view []byte, head int64) (j *job.Job, viewHead int64,
 	return book.Job, viewHead, nil
 }
 
-// folded is a job as it stands inside a transaction, and how far its kept view went; 0 where there is none to go on from.
+// folded is a job as it stands inside a transaction, and how far its kept view went; 0 where there is none to go on
+// from.
 func folded(tx *gorm.DB, log *jobLog, row *jobRow) (j *job.Job, viewHead int64, err error) {
 	var v viewRow
 	err = tx.Where("job_id = ?", row.ID).Take(&v).Error
@@ -317,7 +362,8 @@ func (s *Store) Do(ctx context.Context, id string, audit *Audit, fn func(*job.Jo
 }
 
 // DoView is Do that gives the job's view besides, as JSON, just as it is kept.
-func (s *Store) DoView(ctx context.Context, id string, audit *Audit, fn func(*job.Job, job.Log) ([]job.Event, error)) (out *job.Job, view []byte, err error) {
+func (s *Store) DoView(ctx context.Context, id string, audit *Audit,
+	fn func(*job.Job, job.Log) ([]job.Event, error)) (out *job.Job, view []byte, err error) {
 	// Read before the transaction: inside it a second connection could be waited for by all who hold one.
 	var shop Shop
 	if err := s.tryAgain(ctx, func() (err error) { shop, err = s.Shop(ctx); return err }); err != nil {

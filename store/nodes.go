@@ -15,8 +15,8 @@ import (
 	"github.com/go-sql-driver/mysql"
 )
 
-// nodes connects to the first of several nodes that takes writes, in their order from the one last found good: the address of
-// a database may name several, "user:password@tcp(one:3306,two:3306)/geminate".
+// nodes connects to the first of several nodes that takes writes, in their order from the one last found good: the
+// address of a database may name several, "user:password@tcp(one:3306,two:3306)/geminate".
 type nodes struct {
 	each []driver.Connector
 	addr []string
@@ -29,7 +29,8 @@ const nodeDial = 2 * time.Second
 // severalNodes finds the addresses in a database's address, where it names more than one.
 var severalNodes = regexp.MustCompile(`tcp\(([^()]*,[^()]*)\)`)
 
-// splitNodes gives the address as of its first node, which the driver can read, and the addresses of all; none where it is one.
+// splitNodes gives the address as of its first node, which the driver can read, and the addresses of all; none where it
+// is one.
 func splitNodes(dsn string) (first string, all []string) {
 	m := severalNodes.FindStringSubmatch(dsn)
 	if m == nil {
@@ -88,7 +89,8 @@ func (n *nodes) Connect(ctx context.Context) (driver.Conn, error) {
 	return nil, errors.Join(all...)
 }
 
-// reach connects to one of several, that takes writes, in the time one is waited for: the machine of a frozen one still takes connections.
+// reach connects to one of several, that takes writes, in the time one is waited for: the machine of a frozen one still
+// takes connections.
 func (n *nodes) reach(ctx context.Context, at int) (driver.Conn, error) {
 	ctx, cancel := context.WithTimeout(ctx, nodeDial)
 	defer cancel()
@@ -114,8 +116,8 @@ func (n *nodes) Driver() driver.Driver { return n.each[0].Driver() }
 
 var errTakesNone = errors.New("takes no writes at present")
 
-// takesWrites asks a node whether it does: one that has lost its cluster answers no query but with an error, one that only
-// reads says so.
+// takesWrites asks a node whether it does: one that has lost its cluster answers no query but with an error, one that
+// only reads says so.
 func takesWrites(ctx context.Context, conn driver.Conn) (err error) {
 	q, ok := conn.(driver.QueryerContext)
 	if !ok {

@@ -33,8 +33,11 @@ func (s *Store) Bottles(ctx context.Context, since time.Time, limit int) ([]job.
 		Class, OpenedAt string
 		WaterPercent    *float64
 	}
-	err := s.db.WithContext(ctx).Raw(`SELECT JSON_VALUE(view, '$.choices.bottle.class') class, JSON_VALUE(view, '$.choices.bottle.opened_at') opened_at, MAX(JSON_VALUE(view, '$.choices.bottle.water_percent')) water_percent
-		FROM jobs JOIN job_views ON job_id = id WHERE updated_at >= ? AND JSON_VALUE(view, '$.choices.bottle.opened_at') >= ? GROUP BY 1, 2 ORDER BY 2 DESC LIMIT ?`, since, since.Format(time.DateOnly), limit).Scan(&rows).Error
+	err := s.db.WithContext(ctx).
+		Raw(`SELECT JSON_VALUE(view, '$.choices.bottle.class') class, JSON_VALUE(view, '$.choices.bottle.opened_at') opened_at, MAX(JSON_VALUE(view, '$.choices.bottle.water_percent')) water_percent
+		FROM jobs JOIN job_views ON job_id = id WHERE updated_at >= ? AND JSON_VALUE(view, '$.choices.bottle.opened_at') >= ? GROUP BY 1, 2 ORDER BY 2 DESC LIMIT ?`, since, since.Format(time.DateOnly), limit).
+		Scan(&rows).
+		Error
 	out := make([]job.Bottle, len(rows))
 	for i, r := range rows {
 		out[i] = job.Bottle{Class: r.Class, OpenedAt: r.OpenedAt, WaterPercent: r.WaterPercent}
@@ -84,12 +87,12 @@ func (s *Store) Table(ctx context.Context, what string, limit int) (head []strin
 // ReadToken lets the shop's own scripts read. Its secret is kept as a hash.
 type ReadToken struct {
 	ID        string     `gorm:"primaryKey" json:"id"`
-	Name      string     `json:"name"`
-	Hash      string     `json:"-"`
-	CreatedBy string     `json:"created_by"`
-	CreatedAt time.Time  `json:"created_at"`
-	UsedAt    *time.Time `json:"used_at"`
-	RevokedAt *time.Time `json:"revoked_at"`
+	Name      string     `                  json:"name"`
+	Hash      string     `                  json:"-"`
+	CreatedBy string     `                  json:"created_by"`
+	CreatedAt time.Time  `                  json:"created_at"`
+	UsedAt    *time.Time `                  json:"used_at"`
+	RevokedAt *time.Time `                  json:"revoked_at"`
 }
 
 func hashOf(secret string) string {
@@ -105,7 +108,13 @@ func (s *Store) ReadTokens(ctx context.Context) ([]ReadToken, error) {
 
 // AddReadToken keeps a new one.
 func (s *Store) AddReadToken(ctx context.Context, name, secret, by string) (*ReadToken, error) {
-	t := &ReadToken{ID: uuid.NewString(), Name: name, Hash: hashOf(secret), CreatedBy: by, CreatedAt: time.Now().UTC().Truncate(time.Millisecond)}
+	t := &ReadToken{
+		ID:        uuid.NewString(),
+		Name:      name,
+		Hash:      hashOf(secret),
+		CreatedBy: by,
+		CreatedAt: time.Now().UTC().Truncate(time.Millisecond),
+	}
 	return t, s.write(ctx, func(db *gorm.DB) error { return db.Create(t).Error })
 }
 
@@ -116,7 +125,8 @@ func (s *Store) RevokeReadToken(ctx context.Context, id string) error {
 
 // UseReadToken lets one in and takes down that it was; ErrNotFound where there is none that stands.
 //
-// fresh says that it had not been used for an hour: its uses are told in the audit by the hour, a calendar asks every few minutes.
+// fresh says that it had not been used for an hour: its uses are told in the audit by the hour, a calendar asks every
+// few minutes.
 func (s *Store) UseReadToken(ctx context.Context, secret string) (t ReadToken, fresh bool, err error) {
 	if err := s.db.WithContext(ctx).Where("hash = ? AND revoked_at IS NULL", hashOf(secret)).Take(&t).Error; err != nil {
 		return t, false, notFound(err)
@@ -128,8 +138,8 @@ func (s *Store) UseReadToken(ctx context.Context, secret string) (t ReadToken, f
 	})
 }
 
-// Forget takes a customer's name and words out of a job's log and all that is made of it, and of the same customer's other jobs
-// of this vehicle; every other fact stays.
+// Forget takes a customer's name and words out of a job's log and all that is made of it, and of the same customer's
+// other jobs of this vehicle; every other fact stays.
 func (s *Store) Forget(ctx context.Context, id string, audit *Audit) (view []byte, err error) {
 	j, err := s.Job(ctx, id)
 	if err != nil {
@@ -137,7 +147,10 @@ func (s *Store) Forget(ctx context.Context, id string, audit *Audit) (view []byt
 	}
 	var others []string
 	if j.Intake.Customer != "" {
-		err = s.db.WithContext(ctx).Raw("SELECT id FROM jobs WHERE id <> ? AND vehicle_id = (SELECT vehicle_id FROM jobs WHERE id = ?)", id, id).Scan(&others).Error
+		err = s.db.WithContext(ctx).
+			Raw("SELECT id FROM jobs WHERE id <> ? AND vehicle_id = (SELECT vehicle_id FROM jobs WHERE id = ?)", id, id).
+			Scan(&others).
+			Error
 		if err != nil {
 			return nil, err
 		}

@@ -24,7 +24,8 @@ func (s *Store) OwnPatterns(ctx context.Context) ([]job.OwnPattern, error) {
 }
 
 // ChangeOwnPatterns changes them: two who do so at once do it one after the other.
-func (s *Store) ChangeOwnPatterns(ctx context.Context, change func([]job.OwnPattern) ([]job.OwnPattern, error), audit *Audit) ([]job.OwnPattern, error) {
+func (s *Store) ChangeOwnPatterns(ctx context.Context, change func([]job.OwnPattern) ([]job.OwnPattern, error),
+	audit *Audit) ([]job.OwnPattern, error) {
 	var out []job.OwnPattern
 	err := s.inTransaction(ctx, func(tx *gorm.DB) error {
 		// The row is there before it is locked: a lock on none would let two in at once.
@@ -33,7 +34,8 @@ func (s *Store) ChangeOwnPatterns(ctx context.Context, change func([]job.OwnPatt
 			return fmt.Errorf("store: own patterns: %w", err)
 		}
 		var row settingsRow
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", settingsOwn).Take(&row).Error; err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", settingsOwn).Take(&row).Error; err != nil &&
+			!errors.Is(err, gorm.ErrRecordNotFound) {
 			return fmt.Errorf("store: own patterns: %w", err)
 		}
 		var have []job.OwnPattern

@@ -16,9 +16,9 @@ import (
 	"geminate/internal/blobs"
 )
 
-// Pictures lie apart from the log, by the sum of their bytes. They are taken into a table with the event that tells of them, so that what
-// is acknowledged is there; where a store outside is named they are brought to it afterwards, and leave the table when they have arrived.
-// A store that does not answer holds up no telling and loses nothing.
+// Pictures lie apart from the log, by the sum of their bytes. They are taken into a table with the event that tells of
+// them, so that what is acknowledged is there; where a store outside is named they are brought to it afterwards, and
+// leave the table when they have arrived. A store that does not answer holds up no telling and loses nothing.
 
 type pictureRow struct {
 	Sum    job.PictureSum `gorm:"primaryKey"`
@@ -37,7 +37,8 @@ type pictureUse struct {
 
 func (pictureUse) TableName() string { return "job_pictures" }
 
-// ErrPictureLost is a picture the log tells of that is nowhere; ErrPictureGone one that was taken out with its owner's name.
+// ErrPictureLost is a picture the log tells of that is nowhere; ErrPictureGone one that was taken out with its owner's
+// name.
 var (
 	ErrPictureLost = errors.New("store: this picture is lost")
 	ErrPictureGone = errors.New("store: this picture was taken out with its owner's name")
@@ -52,7 +53,8 @@ func (s *Store) BringsPictures() bool { return s.at.pictures != nil }
 // pictureName is a picture's in the store outside: shops do not share theirs.
 func (s *Store) pictureName(sum job.PictureSum) string { return s.at.cfg.DBName + "/" + string(sum) }
 
-// apart gives an event's body as the log has it, and keeps its picture, where it has one, apart in the same transaction.
+// apart gives an event's body as the log has it, and keeps its picture, where it has one, apart in the same
+// transaction.
 func apart(tx *gorm.DB, jobID string, e job.Event) (job.Body, error) {
 	p, is := e.Body.(*job.Photographed)
 	if _, older := tx.Get(withoutFacts); !is || older { // an older schema's upgrade has no table for it yet
@@ -104,7 +106,8 @@ func (s *Store) Picture(ctx context.Context, p *job.Photographed) ([]byte, error
 	return jpeg, nil
 }
 
-// WithPictures puts the pictures back into events that go out as a file. One that is lost stays out: its sum tells of it.
+// WithPictures puts the pictures back into events that go out as a file. One that is lost stays out: its sum tells of
+// it.
 func (s *Store) WithPictures(ctx context.Context, events []job.Event) ([]job.Event, error) {
 	for i := range events {
 		p, is := events[i].Body.(*job.Photographed)
@@ -155,8 +158,8 @@ func (s *Store) Photos(ctx context.Context, j *job.Job) ([][]byte, error) {
 // bringAtOnce is how many pictures are brought to the store outside between two looks.
 const bringAtOnce = 8
 
-// BringPictures brings what lies in the table to the store outside, some at a time, and says how many arrived. A picture is held while it
-// is brought: whoever takes it out waits, and takes it out there too.
+// BringPictures brings what lies in the table to the store outside, some at a time, and says how many arrived. A
+// picture is held while it is brought: whoever takes it out waits, and takes it out there too.
 func (s *Store) BringPictures(ctx context.Context) (brought int, err error) {
 	if s.at.pictures == nil {
 		return 0, nil
@@ -202,7 +205,8 @@ func (s *Store) bring(ctx context.Context, sum job.PictureSum) (arrived bool, er
 	return arrived && err == nil, err
 }
 
-// dropPictures takes a job's pictures out, but for those another job tells of. Those a store outside may have are named for dropThere.
+// dropPictures takes a job's pictures out, but for those another job tells of. Those a store outside may have are named
+// for dropThere.
 func dropPictures(tx *gorm.DB, jobID string) (gone []job.PictureSum, err error) {
 	var sums []job.PictureSum
 	if err := tx.Model(&pictureUse{}).Distinct("sum").Where("job_id = ?", jobID).Pluck("sum", &sums).Error; err != nil {
@@ -212,7 +216,8 @@ func dropPictures(tx *gorm.DB, jobID string) (gone []job.PictureSum, err error) 
 		return nil, fmt.Errorf("store: pictures: %w", err)
 	}
 	for _, sum := range sums {
-		// The picture is held first: whoever tells the same one just now is done, and counted, or waits and brings it anew.
+		// The picture is held first: whoever tells the same one just now is done, and counted, or waits and brings it
+		// anew.
 		var held, others []string
 		lock := clause.Locking{Strength: "UPDATE"}
 		if err := tx.Clauses(lock).Model(&pictureRow{}).Where("sum = ?", sum).Pluck("sum", &held).Error; err != nil {
@@ -305,8 +310,8 @@ func (s *Store) takeApart(ctx context.Context, of string) error {
 	})
 }
 
-// dumpPictures writes every picture that is told of into a backup, from the table or from the store outside; lost are those that are in
-// neither.
+// dumpPictures writes every picture that is told of into a backup, from the table or from the store outside; lost are
+// those that are in neither.
 func (s *Store) dumpPictures(ctx context.Context, tx *sql.Tx, to io.Writer) (n, lost int64, err error) {
 	sums, err := sumsOf(ctx, tx)
 	if err != nil {

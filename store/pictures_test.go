@@ -40,7 +40,8 @@ func photo(t *testing.T, id string, pic []byte) job.In {
 	return job.In{ID: id, Kind: job.KindPhoto, At: day.Add(time.Hour), Data: raw}
 }
 
-// outsideOf keeps a store's pictures in a folder, or where a store that speaks S3 is named (scripts/s3 starts one) there.
+// outsideOf keeps a store's pictures in a folder, or where a store that speaks S3 is named (scripts/s3 starts one)
+// there.
 func outsideOf(t *testing.T, s *Store) blobs.Bucket {
 	t.Helper()
 	address := "file://" + t.TempDir()
@@ -233,7 +234,8 @@ func TestABackupTakesPicturesAlong(t *testing.T) {
 	}
 }
 
-// A log from before there was a place for pictures has them in it: they are shown, and taken apart when somebody asks for it.
+// A log from before there was a place for pictures has them in it: they are shown, and taken apart when somebody asks
+// for it.
 func TestPicturesOfAnOlderLog(t *testing.T) {
 	s := open(t)
 	add(t, s, "a")

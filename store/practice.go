@@ -68,11 +68,14 @@ func (s *Store) PracticeOf(ctx context.Context, job string) (*Practice, error) {
 	return &p, nil
 }
 
-// KeepPractice stores what has become of one that stood as was; ErrTaken where it no longer does: somebody else worked on it.
+// KeepPractice stores what has become of one that stood as was; ErrTaken where it no longer does: somebody else worked
+// on it.
 func (s *Store) KeepPractice(ctx context.Context, p *Practice, was string) error {
 	var n int64
 	err := s.write(ctx, func(db *gorm.DB) error {
-		r := db.Model(&Practice{}).Where("job_id = ? AND did = ? AND ended_at IS NULL", p.JobID, was).Updates(map[string]any{"did": p.Did, "result": p.Result, "total": p.Total, "ended_at": p.EndedAt})
+		r := db.Model(&Practice{}).
+			Where("job_id = ? AND did = ? AND ended_at IS NULL", p.JobID, was).
+			Updates(map[string]any{"did": p.Did, "result": p.Result, "total": p.Total, "ended_at": p.EndedAt})
 		n = r.RowsAffected
 		return r.Error
 	})
@@ -109,7 +112,8 @@ func (s *Store) Guests(ctx context.Context, set string) (n int64, err error) {
 	return n, s.db.WithContext(ctx).Model(&User{}).Where("guest_of = ?", set).Count(&n).Error
 }
 
-// AddPracticeSet stores an exercise that is set; PracticeSets lists them, the last first; DropPracticeSet takes one back.
+// AddPracticeSet stores an exercise that is set; PracticeSets lists them, the last first; DropPracticeSet takes one
+// back.
 func (s *Store) AddPracticeSet(ctx context.Context, p *PracticeSet) error {
 	return s.write(ctx, func(db *gorm.DB) error { return db.Create(p).Error })
 }

@@ -14,8 +14,8 @@ import (
 	"geminate/brake/match"
 )
 
-// searchText is what a job is found by: vehicle, plate (also as one word), customer, complaint and the units it is about
-// (their numbers also as one word).
+// searchText is what a job is found by: vehicle, plate (also as one word), customer, complaint and the units it is
+// about (their numbers also as one word).
 func searchText(in *job.Intake, c *job.Choices) string {
 	one := func(s string) string { return strings.Join(strings.FieldsFunc(s, notWord), "") }
 	words := []string{in.Vehicle, in.Plate, one(in.Plate), in.Customer, in.Complaint}

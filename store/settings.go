@@ -108,7 +108,10 @@ func (s *Store) Experience(ctx context.Context) (map[string]diagnose.Experience,
 		Pattern, Was string
 		N            int
 	}
-	err = s.db.WithContext(ctx).Raw("SELECT pattern, was, COUNT(*) AS n FROM job_facts WHERE was <> '' GROUP BY was, pattern").Scan(&rows).Error
+	err = s.db.WithContext(ctx).
+		Raw("SELECT pattern, was, COUNT(*) AS n FROM job_facts WHERE was <> '' GROUP BY was, pattern").
+		Scan(&rows).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("store: experience: %w", err)
 	}
@@ -130,7 +133,10 @@ func (s *Store) seen(ctx context.Context, out map[string]diagnose.Experience) er
 		OfWhat string
 		N      int
 	}
-	if err := s.db.WithContext(ctx).Raw("SELECT of_what, SUM(n) AS n FROM tally_days WHERE kind = ? GROUP BY of_what HAVING n > 0", job.TallySeen).Scan(&rows).Error; err != nil {
+	if err := s.db.WithContext(ctx).
+		Raw("SELECT of_what, SUM(n) AS n FROM tally_days WHERE kind = ? GROUP BY of_what HAVING n > 0", job.TallySeen).
+		Scan(&rows).
+		Error; err != nil {
 		return fmt.Errorf("store: experience: %w", err)
 	}
 	for _, r := range rows {

@@ -39,7 +39,12 @@ type Shop struct {
 
 // dress puts together what one job is looked at with.
 func (x Shop) dress(j *job.Job) job.Dress {
-	return job.Dress{Settings: &x.settings, Experience: diagnose.ExperienceOf(j.Intake.Pattern, x.experience), StrokeS: x.strokeS, People: x.people}
+	return job.Dress{
+		Settings:   &x.settings,
+		Experience: diagnose.ExperienceOf(j.Intake.Pattern, x.experience),
+		StrokeS:    x.strokeS,
+		People:     x.people,
+	}
 }
 
 // Shop gives it.
@@ -76,7 +81,10 @@ func (s *Store) Shop(ctx context.Context) (Shop, error) {
 func (s *Store) people(ctx context.Context) ([]verify.Person, error) {
 	var out []verify.Person
 	var rows []struct{ ID, Name, Role string }
-	err := s.db.WithContext(ctx).Raw("SELECT id, display AS name, role FROM users WHERE NOT disabled ORDER BY display, id").Scan(&rows).Error
+	err := s.db.WithContext(ctx).
+		Raw("SELECT id, display AS name, role FROM users WHERE NOT disabled ORDER BY display, id").
+		Scan(&rows).
+		Error
 	for _, r := range rows {
 		out = append(out, verify.Person{ID: r.ID, Name: r.Name, Trained: job.Role(r.Role).May(job.TickHighVoltage)})
 	}
@@ -102,8 +110,11 @@ func waterAYear(db *gorm.DB, j *job.Job) (*float64, error) {
 		OpenedAt    time.Time
 		WaterBefore float64
 	}
-	err := db.Session(&gorm.Session{NewDB: true}).Raw(`SELECT opened_at, water_before FROM job_facts WHERE vehicle_id = (SELECT vehicle_id FROM jobs WHERE id = ?)
-		AND water_before IS NOT NULL ORDER BY opened_at`, j.ID).Scan(&rows).Error
+	err := db.Session(&gorm.Session{NewDB: true}).
+		Raw(`SELECT opened_at, water_before FROM job_facts WHERE vehicle_id = (SELECT vehicle_id FROM jobs WHERE id = ?)
+		AND water_before IS NOT NULL ORDER BY opened_at`, j.ID).
+		Scan(&rows).
+		Error
 	at := make([]job.WaterAt, len(rows))
 	for i, r := range rows {
 		at[i] = job.WaterAt{At: r.OpenedAt, Percent: r.WaterBefore}
@@ -124,7 +135,10 @@ func (s *Store) Dress(ctx context.Context, id string) (job.Dress, error) {
 // strokeSeconds are the shop's own times of a stroke or opening, by method, of the methods enough jobs were bled by.
 func (s *Store) strokeSeconds(ctx context.Context) (map[bleed.Method]float64, error) {
 	var rows []dayRow
-	err := s.db.WithContext(ctx).Raw("SELECT of_what, SUM(n) n, SUM(total) total FROM tally_days WHERE kind = ? GROUP BY of_what HAVING SUM(n) >= ?", job.TallyStroke, job.LeastJobs).Scan(&rows).Error
+	err := s.db.WithContext(ctx).
+		Raw("SELECT of_what, SUM(n) n, SUM(total) total FROM tally_days WHERE kind = ? GROUP BY of_what HAVING SUM(n) >= ?", job.TallyStroke, job.LeastJobs).
+		Scan(&rows).
+		Error
 	out := map[bleed.Method]float64{}
 	for _, r := range rows {
 		out[bleed.Method(r.OfWhat)] = r.Total / float64(r.N)

@@ -24,7 +24,22 @@ func openFor(t *testing.T, s *Store, at time.Time, plate, vin string) string {
 	t.Helper()
 	sys, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(t, err)
-	b, err := job.OpenBook(mara, at, job.Opening{ID: uuid.NewString(), EventID: "o", Intake: job.Intake{Vehicle: "Corrigan", Plate: plate, VIN: vin, Complaint: "sinks", System: sys, Pattern: "pickup-front-rear-vacuum"}})
+	b, err := job.OpenBook(
+		mara,
+		at,
+		job.Opening{
+			ID:      uuid.NewString(),
+			EventID: "o",
+			Intake: job.Intake{
+				Vehicle:   "Corrigan",
+				Plate:     plate,
+				VIN:       vin,
+				Complaint: "sinks",
+				System:    sys,
+				Pattern:   "pickup-front-rear-vacuum",
+			},
+		},
+	)
 	require.NoError(t, err)
 	require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
 	return b.Job.ID
@@ -110,7 +125,8 @@ func TestComebacksAndFiguresRestOnEnoughJobs(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 1.0/6, v.Comebacks.Value, 1e-12, "one of six within ninety days")
 	assert.InDelta(t, 1.0/6, v.Course[0].Comebacks, 1e-12)
-	assert.Equal(t, []Month{{Month: "2026-01"}, {Month: "2026-02"}, {Month: "2026-03"}}, upTo(upTo(nil, "2026-01"), "2026-03"), "a month without a job is seen")
+	assert.Equal(t, []Month{{Month: "2026-01"}, {Month: "2026-02"}, {Month: "2026-03"}}, upTo(upTo(nil, "2026-01"), "2026-03"),
+		"a month without a job is seen")
 	v, err = s.Statistics(ctx, day.AddDate(1, 0, 0), 90)
 	require.NoError(t, err)
 	assert.Nil(t, v.Comebacks, "below five nothing is said")
@@ -226,7 +242,12 @@ func TestSettingsAndExperience(t *testing.T) {
 	assert.Equal(t, job.DefaultSettings(), v)
 	v.Name, v.Experience, v.ReleaseBy = "Stonefold Brakes", true, job.Lead
 	require.NoError(t, s.PutSettings(ctx, v, nil))
-	require.NoError(t, s.PutBrought(ctx, map[string]diagnose.Experience{"pickup-front-rear-vacuum": {Jobs: 40, Counts: map[string]int{"mc.rear_seal_leak": 30}}}, nil))
+	require.NoError(
+		t,
+		s.PutBrought(ctx,
+			map[string]diagnose.Experience{"pickup-front-rear-vacuum": {Jobs: 40, Counts: map[string]int{"mc.rear_seal_leak": 30}}},
+			nil),
+	)
 	id := openFor(t, s, day, "X 1", "")
 	j, err := s.Job(ctx, id)
 	require.NoError(t, err)
@@ -269,7 +290,16 @@ func TestAJobIsFoundByAPartNumber(t *testing.T) {
 	require.NoError(t, err)
 	choices := job.DefaultChoices(sys)
 	choices.Unit = &match.Unit{ID: "u", Maker: "Valkenried", Number: "VK 10-63"}
-	b, err := job.OpenBook(mara, day, job.Opening{ID: uuid.NewString(), EventID: "o", Intake: job.Intake{Vehicle: "Corrigan", Plate: "P 1", System: sys}, Choices: &choices})
+	b, err := job.OpenBook(
+		mara,
+		day,
+		job.Opening{
+			ID:      uuid.NewString(),
+			EventID: "o",
+			Intake:  job.Intake{Vehicle: "Corrigan", Plate: "P 1", System: sys},
+			Choices: &choices,
+		},
+	)
 	require.NoError(t, err)
 	require.NoError(t, s.AddJob(ctx, b.Job, b.Events, nil))
 	openFor(t, s, day, "P 2", "")
@@ -285,7 +315,14 @@ func TestBottlesAcrossJobs(t *testing.T) {
 	s := open(t)
 	for i, opened := range []string{"2026-11-20", "2026-11-20", "2026-10-01", ""} {
 		id := openFor(t, s, day.AddDate(0, 0, i), string(rune('A'+i))+" 200", "")
-		require.NoError(t, s.db.Exec("UPDATE job_views SET view = JSON_SET(view, '$.choices.bottle.class', 'DOT 4', '$.choices.bottle.opened_at', ?) WHERE job_id = ?", opened, id).Error)
+		require.NoError(
+			t,
+			s.db.Exec(
+				"UPDATE job_views SET view = JSON_SET(view, '$.choices.bottle.class', 'DOT 4', '$.choices.bottle.opened_at', ?) WHERE job_id = ?",
+				opened,
+				id,
+			).Error,
+		)
 	}
 	head, rows, err := s.Table(ctx, "fluids", 10)
 	require.NoError(t, err)

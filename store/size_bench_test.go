@@ -53,20 +53,29 @@ func fillShop(b testing.TB, s *Store, n, events int) {
 			ids = append(ids, fmt.Sprintf("SELECT 'job-%07d' id, %d k", i, i))
 		}
 		list := "(" + strings.Join(ids, " UNION ALL ") + ") x"
-		run("INSERT INTO jobs (id, head, card, search_text, standing, station, created_at, updated_at) SELECT x.id, j.head, j.card, '', IF(x.k % 10 = 0, 'open', 'released'), 'diagnose', j.created_at, DATE_ADD(j.updated_at, INTERVAL x.k SECOND) FROM jobs j, " + list + " WHERE j.id = 'seed'")
-		run("INSERT INTO job_words (word, job_id) SELECT w.word, x.id FROM (SELECT 'corrigan' word UNION SELECT 'sinks' UNION SELECT 'pickup') w, " + list)
+		run(
+			"INSERT INTO jobs (id, head, card, search_text, standing, station, created_at, updated_at) SELECT x.id, j.head, j.card, '', IF(x.k % 10 = 0, 'open', 'released'), 'diagnose', j.created_at, DATE_ADD(j.updated_at, INTERVAL x.k SECOND) FROM jobs j, " + list + " WHERE j.id = 'seed'",
+		)
+		run(
+			"INSERT INTO job_words (word, job_id) SELECT w.word, x.id FROM (SELECT 'corrigan' word UNION SELECT 'sinks' UNION SELECT 'pickup') w, " + list,
+		)
 		run("INSERT INTO job_words (word, job_id) SELECT CONCAT('plate', x.k), x.id FROM " + list)
 		if events == 0 {
 			continue
 		}
-		run("INSERT INTO log (job_id, n, id, kind, at, stored_at, by_name, data) SELECT x.id, s.seq, CONCAT('e', s.seq), 'bleed_stroke', NOW(), NOW(), 'T', '{\"wheel\":\"RR\",\"cm3\":4}' FROM seq_1_to_100 s, "+list+" WHERE s.seq <= ?", events)
+		run(
+			"INSERT INTO log (job_id, n, id, kind, at, stored_at, by_name, data) SELECT x.id, s.seq, CONCAT('e', s.seq), 'bleed_stroke', NOW(), NOW(), 'T', '{\"wheel\":\"RR\",\"cm3\":4}' FROM seq_1_to_100 s, "+list+" WHERE s.seq <= ?",
+			events,
+		)
 	}
-	run("INSERT INTO job_counts SELECT standing, station, COUNT(*) FROM jobs WHERE id <> 'seed' GROUP BY standing, station ON DUPLICATE KEY UPDATE n = job_counts.n + VALUES(n)")
+	run(
+		"INSERT INTO job_counts SELECT standing, station, COUNT(*) FROM jobs WHERE id <> 'seed' GROUP BY standing, station ON DUPLICATE KEY UPDATE n = job_counts.n + VALUES(n)",
+	)
 	run("ANALYZE TABLE jobs, job_words")
 }
 
-// BenchmarkShopAtSize asks for a vehicle, a search of vehicles, what is due and the figures (read anew) of a shop of GEMINATE_JOBS
-// closed jobs (100 where unset) on a third as many vehicles, and tells the 95th percentile.
+// BenchmarkShopAtSize asks for a vehicle, a search of vehicles, what is due and the figures (read anew) of a shop of
+// GEMINATE_JOBS closed jobs (100 where unset) on a third as many vehicles, and tells the 95th percentile.
 func BenchmarkShopAtSize(b *testing.B) {
 	n, err := strconv.Atoi(os.Getenv("GEMINATE_JOBS"))
 	if err != nil || n < 1 {
@@ -100,8 +109,8 @@ func BenchmarkShopAtSize(b *testing.B) {
 	}
 }
 
-// fillFacts gives every job of fillShop a vehicle, three jobs each, and facts of about the length of a real job's, released
-// over two years.
+// fillFacts gives every job of fillShop a vehicle, three jobs each, and facts of about the length of a real job's,
+// released over two years.
 func fillFacts(b testing.TB, s *Store, n int) {
 	b.Helper()
 	for _, q := range []string{

@@ -28,15 +28,25 @@ type Statistics struct {
 	RightFirst *Figure `json:"right_first"`
 	Named      *Figure `json:"named"`
 	Minutes    *Figure `json:"minutes"`
-	// Kinds are the figures of each kind that are of something: of a pattern, a maker, a station. A share, a mean, or of
-	// what it really was the number of jobs; those that rest on most jobs first, of signs and makers the worst first.
+	// Kinds are the figures of each kind that are of something: of a pattern, a maker, a station. A share, a mean, or
+	// of what it really was the number of jobs; those that rest on most jobs first, of signs and makers the worst
+	// first.
 	Kinds map[job.TallyKind][]Figure `json:"kinds"`
 	// Course is the same month by month.
 	Course []Month `json:"course"`
 }
 
 // shown are the kinds told one by one.
-var shown = []job.TallyKind{job.TallyPattern, job.TallyWas, job.TallyMaker, job.TallyStation, job.TallyWheel, job.TallyMethod, job.TallySign, job.TallyWater}
+var shown = []job.TallyKind{
+	job.TallyPattern,
+	job.TallyWas,
+	job.TallyMaker,
+	job.TallyStation,
+	job.TallyWheel,
+	job.TallyMethod,
+	job.TallySign,
+	job.TallyWater,
+}
 
 // Statistics are those of the jobs released since a day (of since, in UTC), out of the sums of days.
 func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays int) (Statistics, error) {
@@ -45,8 +55,11 @@ func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays in
 		out.Kinds[k] = []Figure{}
 	}
 	var rows []dayRow
-	err := s.db.WithContext(ctx).Raw("SELECT kind, of_what, SUM(n) n, SUM(total) total FROM tally_days WHERE day >= ? GROUP BY kind, of_what",
-		since.UTC().Truncate(24*time.Hour)).Scan(&rows).Error
+	err := s.db.WithContext(ctx).
+		Raw("SELECT kind, of_what, SUM(n) n, SUM(total) total FROM tally_days WHERE day >= ? GROUP BY kind, of_what",
+			since.UTC().Truncate(24*time.Hour)).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return out, fmt.Errorf("store: statistics: %w", err)
 	}
@@ -104,7 +117,10 @@ func (s *Store) Statistics(ctx context.Context, since time.Time, comebackDays in
 // FactsWithout lists jobs whose facts were not written yet: from before there were any.
 func (s *Store) FactsWithout(ctx context.Context, limit int) ([]string, error) {
 	var ids []string
-	err := s.db.WithContext(ctx).Raw("SELECT j.id FROM jobs j LEFT JOIN job_facts f ON f.job_id = j.id WHERE f.job_id IS NULL ORDER BY j.created_at LIMIT ?", limit).Scan(&ids).Error
+	err := s.db.WithContext(ctx).
+		Raw("SELECT j.id FROM jobs j LEFT JOIN job_facts f ON f.job_id = j.id WHERE f.job_id IS NULL ORDER BY j.created_at LIMIT ?", limit).
+		Scan(&ids).
+		Error
 	return ids, err
 }
 

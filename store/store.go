@@ -54,21 +54,23 @@ type address struct {
 	pictures blobs.Bucket
 }
 
-// connsMost are those of the first shop; a further shop of a chain has fewer, or forty shops would take all a database gives.
+// connsMost are those of the first shop; a further shop of a chain has fewer, or forty shops would take all a database
+// gives.
 const (
 	connsMost     = 24
 	connsMostShop = 4
 )
 
-// How long a database may be silent in mid-answer: a node that is frozen is left for another; where there is no other it is waited for as
-// long as a slow disk takes.
+// How long a database may be silent in mid-answer: a node that is frozen is left for another; where there is no other
+// it is waited for as long as a slow disk takes.
 const (
 	nodeAnswers = 3 * time.Second
 	oneAnswers  = 30 * time.Second
 )
 
 // Open connects to a database by the Go driver's DSN (user:password@tcp(host:port)/name; of a replicated one
-// tcp(one:3306,two:3306,three:3306)), brings its tables up to date and returns the store. Several servers may open one at once.
+// tcp(one:3306,two:3306,three:3306)), brings its tables up to date and returns the store. Several servers may open one
+// at once.
 func Open(ctx context.Context, dsn string) (*Store, error) {
 	at, err := addressOf(dsn)
 	if err != nil {
@@ -81,10 +83,15 @@ func addressOf(dsn string) (address, error) {
 	dsn, several := splitNodes(dsn)
 	cfg, err := driver.ParseDSN(dsn)
 	if err != nil {
-		return address{}, fmt.Errorf("the database address cannot be read: %w. It should look like user:password@tcp(127.0.0.1:3306)/geminate", err)
+		return address{}, fmt.Errorf(
+			"the database address cannot be read: %w. It should look like user:password@tcp(127.0.0.1:3306)/geminate",
+			err,
+		)
 	}
 	if cfg.DBName == "" {
-		return address{}, errors.New("the database address names no database. It should look like user:password@tcp(127.0.0.1:3306)/geminate")
+		return address{}, errors.New(
+			"the database address names no database. It should look like user:password@tcp(127.0.0.1:3306)/geminate",
+		)
 	}
 	cfg.ParseTime, cfg.Loc, cfg.Collation = true, time.UTC, "utf8mb4_unicode_ci"
 	cfg.InterpolateParams = true // one way to the server and back for a query, not three
@@ -127,7 +134,11 @@ func (a address) poolOf(ctx context.Context) (*sql.DB, *nodes, error) {
 	pool.SetConnMaxLifetime(30 * time.Minute)
 	pool.SetConnMaxIdleTime(5 * time.Minute)
 	if err := pool.PingContext(ctx); err != nil {
-		return nil, nil, errors.Join(fmt.Errorf("the database at %s does not answer for %s: %w%s", a.cfg.Addr, a.cfg.User, err, wayIn(err, a.cfg.User, a.cfg.DBName)), pool.Close())
+		return nil, nil, errors.Join(
+			fmt.Errorf("the database at %s does not answer for %s: %w%s", a.cfg.Addr, a.cfg.User, err,
+				wayIn(err, a.cfg.User, a.cfg.DBName)),
+			pool.Close(),
+		)
 	}
 	return pool, connector, nil
 }
@@ -161,8 +172,9 @@ func (a address) patient() address {
 
 // migrated brings the tables up to date over a connection that may take its time.
 //
-// A replicated database keeps a named lock on the node that was asked for it alone: all servers ask the same one first, by its name and not by
-// which is nearest. Where they do not see the same nodes they may still meet; whoever comes second then looks again.
+// A replicated database keeps a named lock on the node that was asked for it alone: all servers ask the same one first,
+// by its name and not by which is nearest. Where they do not see the same nodes they may still meet; whoever comes
+// second then looks again.
 func (a address) migrated(ctx context.Context) (err error) {
 	a = a.patient()
 	a.nodes = slices.Sorted(slices.Values(a.nodes))
@@ -194,7 +206,8 @@ func migrate(ctx context.Context, pool *sql.DB) error {
 	if err != nil {
 		return err
 	}
-	p, err := goose.NewProvider(goose.DialectMySQL, pool, files, goose.WithSessionLocker(namedLock{}), goose.WithSlog(slog.New(slog.DiscardHandler)),
+	p, err := goose.NewProvider(goose.DialectMySQL, pool, files, goose.WithSessionLocker(namedLock{}),
+		goose.WithSlog(slog.New(slog.DiscardHandler)),
 		goose.WithGoMigrations(goose.NewGoMigration(4, &goose.GoFunc{RunDB: upgradeData}, nil)))
 	if err != nil {
 		return fmt.Errorf("migrations: %w", err)
@@ -203,7 +216,12 @@ func migrate(ctx context.Context, pool *sql.DB) error {
 	if at, err := p.GetDBVersion(ctx); err != nil {
 		return fmt.Errorf("migrations: %w", err)
 	} else if newest := known[len(known)-1].Version; at > newest {
-		return fmt.Errorf("%w: its tables are of version %d, this program knows %d. Start the newer program, or restore a backup made with this one", ErrNewer, at, newest)
+		return fmt.Errorf(
+			"%w: its tables are of version %d, this program knows %d. Start the newer program, or restore a backup made with this one",
+			ErrNewer,
+			at,
+			newest,
+		)
 	}
 	if _, err := p.Up(ctx); err != nil {
 		return fmt.Errorf("bringing the database's tables up to date: %w", err)
@@ -211,8 +229,9 @@ func migrate(ctx context.Context, pool *sql.DB) error {
 	return nil
 }
 
-// namedLock is held by whoever brings the tables up to date: several servers may start on one database at the same moment. It is the
-// database's own (GET_LOCK) and dies with its connection: a server killed in mid-start leaves nothing that another waits for.
+// namedLock is held by whoever brings the tables up to date: several servers may start on one database at the same
+// moment. It is the database's own (GET_LOCK) and dies with its connection: a server killed in mid-start leaves nothing
+// that another waits for.
 type namedLock struct{}
 
 // lockFor is how long a server waits for another's migrations.
@@ -221,7 +240,8 @@ const lockFor = 60
 // SessionLock implements lock.SessionLocker.
 func (namedLock) SessionLock(ctx context.Context, conn *sql.Conn) error {
 	var got sql.NullInt64
-	if err := conn.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('geminate ', LEFT(SHA1(DATABASE()), 40)), ?)", lockFor).Scan(&got); err != nil {
+	if err := conn.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('geminate ', LEFT(SHA1(DATABASE()), 40)), ?)", lockFor).
+		Scan(&got); err != nil {
 		return err
 	}
 	if got.Int64 != 1 {

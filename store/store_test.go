@@ -42,7 +42,15 @@ func someJob(t testing.TB, id string) *job.Book {
 	t.Helper()
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(t, err)
-	b, err := job.OpenBook(mara, day, job.Opening{ID: id, EventID: "open", Intake: job.Intake{Vehicle: "Pickup – é", Plate: "8TK 22", Complaint: "sinks", System: s, Pattern: "pickup-front-rear-vacuum"}})
+	b, err := job.OpenBook(
+		mara,
+		day,
+		job.Opening{
+			ID:      id,
+			EventID: "open",
+			Intake:  job.Intake{Vehicle: "Pickup – é", Plate: "8TK 22", Complaint: "sinks", System: s, Pattern: "pickup-front-rear-vacuum"},
+		},
+	)
 	require.NoError(t, err)
 	return b
 }
@@ -199,7 +207,8 @@ func TestTheBayIsPagedSearchedAndCounted(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, page.Cards, 7)
 	assert.Equal(t, []BayCount{{"open", "diagnose", 7}}, page.Counts)
-	_, err = tell(s, "j1", job.In{ID: "f", Kind: job.KindFinding, At: day, Data: []byte(`{"phase":"diagnose","finding":"pedal.sinks","value":"slow"}`)})
+	_, err = tell(s, "j1",
+		job.In{ID: "f", Kind: job.KindFinding, At: day, Data: []byte(`{"phase":"diagnose","finding":"pedal.sinks","value":"slow"}`)})
 	require.NoError(t, err)
 	page, err = s.Bay(ctx, BayQuery{Station: "match", Standing: job.StandsOpen, Limit: 50})
 	require.NoError(t, err)
@@ -213,7 +222,8 @@ func TestASearchLooksThroughABoundedNumberOfJobs(t *testing.T) {
 	s := open(t)
 	const n = walkMost + 600
 	fillShop(t, s, n, 0)
-	require.NoError(t, s.db.Exec("INSERT INTO job_words SELECT IF(SUBSTR(id, 5) % 2, 'odd', 'even'), id FROM jobs WHERE id <> 'seed'").Error)
+	require.NoError(t,
+		s.db.Exec("INSERT INTO job_words SELECT IF(SUBSTR(id, 5) % 2, 'odd', 'even'), id FROM jobs WHERE id <> 'seed'").Error)
 	require.NoError(t, s.db.Exec("INSERT INTO job_words SELECT 'even', id FROM jobs WHERE id IN ('job-0000001', 'job-0000005')").Error)
 	page, err := s.Bay(ctx, BayQuery{Text: "odd ev", Limit: 10})
 	require.NoError(t, err)
@@ -251,7 +261,8 @@ func TestAuditAndPresence(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, only, 3)
 	add(t, s, "a")
-	_, err = s.Do(ctx, "a", &Audit{At: day, Action: "edit"}, func(*job.Job, job.Log) ([]job.Event, error) { return nil, errors.New("refused") })
+	_, err = s.Do(ctx, "a", &Audit{At: day, Action: "edit"},
+		func(*job.Job, job.Log) ([]job.Event, error) { return nil, errors.New("refused") })
 	require.Error(t, err)
 	only, err = s.AuditLines(ctx, 0, "", "edit", 9)
 	require.NoError(t, err)
@@ -273,11 +284,16 @@ func TestAuditAndPresence(t *testing.T) {
 
 func TestBackupComesBackEqual(t *testing.T) {
 	s := open(t)
-	require.NoError(t, s.AddUser(ctx, &User{ID: "1", Name: "ana", Display: "Ana", Role: job.Lead, PasswordHash: "x", Units: "both", Theme: "day", CreatedAt: day}))
+	require.NoError(
+		t,
+		s.AddUser(ctx,
+			&User{ID: "1", Name: "ana", Display: "Ana", Role: job.Lead, PasswordHash: "x", Units: "both", Theme: "day", CreatedAt: day}),
+	)
 	require.NoError(t, s.ImportUnits(ctx, []match.Unit{unit("a", 25.4, 85), unit("b", 25.45, 85)}, nil))
 	add(t, s, "a")
 	add(t, s, "b")
-	_, err := tell(s, "a", stroke("e1", "RR"), job.In{ID: "n", Kind: job.KindNote, At: day, Data: []byte(`{"text":"wet – 湿 <b>\u0000</b>"}`)})
+	_, err := tell(s, "a", stroke("e1", "RR"),
+		job.In{ID: "n", Kind: job.KindNote, At: day, Data: []byte(`{"text":"wet – 湿 <b>\u0000</b>"}`)})
 	require.NoError(t, err)
 	require.NoError(t, s.AddAudit(ctx, &Audit{At: day, Action: "sign_in", Detail: `{"x":"\\"}`}))
 	var archive bytes.Buffer
@@ -338,7 +354,16 @@ func TestBadAddressesAreExplained(t *testing.T) {
 
 func TestUsersAndShelf(t *testing.T) {
 	s := open(t)
-	u := &User{ID: "1", Name: "ana", Display: "Ana", Role: job.Lead, PasswordHash: "x", Units: "both", Theme: "day", CreatedAt: time.Now().UTC()}
+	u := &User{
+		ID:           "1",
+		Name:         "ana",
+		Display:      "Ana",
+		Role:         job.Lead,
+		PasswordHash: "x",
+		Units:        "both",
+		Theme:        "day",
+		CreatedAt:    time.Now().UTC(),
+	}
 	require.NoError(t, s.AddUser(ctx, u))
 	assert.ErrorIs(t, s.AddUser(ctx, &User{ID: "2", Name: "ana"}), ErrTaken)
 	require.NoError(t, s.SetPreferences(ctx, "1", "us", "night", "es"))
@@ -405,8 +430,8 @@ func TestJobsOfTheSameVehiclesWords(t *testing.T) {
 	assert.Empty(t, got)
 }
 
-// A view is kept by every so many events and folded on from there: what is asked is the same as from the whole log at every one of them,
-// and by far fewer bytes are written.
+// A view is kept by every so many events and folded on from there: what is asked is the same as from the whole log at
+// every one of them, and by far fewer bytes are written.
 func TestAViewIsFoldedOn(t *testing.T) {
 	s := open(t)
 	add(t, s, "a")

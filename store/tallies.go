@@ -87,7 +87,8 @@ func retally(tx *gorm.DB, row *factsRow, f *job.Facts) error {
 		return cmp.Or(a.Day.Compare(b.Day), cmp.Compare(a.Kind, b.Kind), cmp.Compare(a.OfWhat, b.OfWhat))
 	})
 	err := q.Clauses(clause.OnConflict{DoUpdates: clause.Set{
-		{Column: clause.Column{Name: "n"}, Value: gorm.Expr("tally_days.n + VALUES(n)")}, {Column: clause.Column{Name: "total"}, Value: gorm.Expr("tally_days.total + VALUES(total)")},
+		{Column: clause.Column{Name: "n"}, Value: gorm.Expr("tally_days.n + VALUES(n)")},
+		{Column: clause.Column{Name: "total"}, Value: gorm.Expr("tally_days.total + VALUES(total)")},
 	}}).Create(&list).Error
 	if err != nil {
 		return fmt.Errorf("store: tallies: %w", err)
@@ -98,7 +99,8 @@ func retally(tx *gorm.DB, row *factsRow, f *job.Facts) error {
 // cameBack tells a job that its vehicle was back after some days, and counts it anew.
 func cameBack(tx *gorm.DB, jobID string, days int) error {
 	q := tx.Session(&gorm.Session{NewDB: true})
-	if err := q.Exec("UPDATE job_facts SET came_back = LEAST(COALESCE(came_back, ?), ?) WHERE job_id = ?", days, days, jobID).Error; err != nil {
+	if err := q.Exec("UPDATE job_facts SET came_back = LEAST(COALESCE(came_back, ?), ?) WHERE job_id = ?", days, days,
+		jobID).Error; err != nil {
 		return err
 	}
 	return tallyAgain(tx, jobID)

@@ -20,8 +20,13 @@ func IsAway(err error) bool {
 	switch {
 	case err == nil:
 		return false
-	case errors.Is(err, driver.ErrBadConn), strings.Contains(err.Error(), "sql: database is closed"), errors.Is(err, mysql.ErrInvalidConn), errors.Is(err, syscall.ECONNREFUSED), errors.Is(err, syscall.ECONNRESET),
-		errors.Is(err, io.ErrUnexpectedEOF), errors.As(err, &op):
+	case errors.Is(err, driver.ErrBadConn),
+		strings.Contains(err.Error(), "sql: database is closed"),
+		errors.Is(err, mysql.ErrInvalidConn),
+		errors.Is(err, syscall.ECONNREFUSED),
+		errors.Is(err, syscall.ECONNRESET),
+		errors.Is(err, io.ErrUnexpectedEOF),
+		errors.As(err, &op):
 		return true
 	case errors.As(err, &my): // too many connections; or turned away, as often as it was tried
 		again, _ := turnedAway(my)
@@ -61,7 +66,8 @@ func wayIn(err error, user, database string) string {
 	case 1044, 1142: // not allowed in it
 		return "\nLet the account into it, as its administrator: " + grant
 	case 1045: // wrong password, or no such account
-		return fmt.Sprintf("\nThe account or its password is wrong. As its administrator: CREATE USER '%s'@'%%' IDENTIFIED BY '…'; %s", user, grant)
+		return fmt.Sprintf("\nThe account or its password is wrong. As its administrator: CREATE USER '%s'@'%%' IDENTIFIED BY '…'; %s",
+			user, grant)
 	}
 	return ""
 }

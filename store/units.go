@@ -37,7 +37,18 @@ func rowOf(u *match.Unit, place int, shelf bool) (unitRow, error) {
 	if err != nil {
 		return unitRow{}, fmt.Errorf("store: unit %s: %w", u.ID, err)
 	}
-	r := unitRow{ID: u.ID, Place: place, Unit: data, Shelf: shelf, Kind: u.KindOf(), Maker: u.Maker, Number: u.Number, BoreMM: u.BoreMM, StudSpacingMM: u.StudSpacingMM, PocketMM: u.PocketMM}
+	r := unitRow{
+		ID:            u.ID,
+		Place:         place,
+		Unit:          data,
+		Shelf:         shelf,
+		Kind:          u.KindOf(),
+		Maker:         u.Maker,
+		Number:        u.Number,
+		BoreMM:        u.BoreMM,
+		StudSpacingMM: u.StudSpacingMM,
+		PocketMM:      u.PocketMM,
+	}
 	if b := u.Booster; b != nil {
 		r.ShellMM, r.FirewallSpacingMM = b.ShellMM, b.FirewallSpacingMM
 	}
@@ -159,7 +170,11 @@ func (s *Store) Search(ctx context.Context, q Query) ([]match.Unit, error) {
 	// First the ids alone, which the index holds, then the documents of the few that are shown: sorting
 	// thousands of documents takes a fifth of a second.
 	var ids []string
-	if err := db.Model(&unitRow{}).Order(clause.OrderBy{Expression: clause.Expr{SQL: by, Vars: args}}).Limit(min(200, max(1, q.Limit))).Pluck("id", &ids).Error; err != nil {
+	if err := db.Model(&unitRow{}).
+		Order(clause.OrderBy{Expression: clause.Expr{SQL: by, Vars: args}}).
+		Limit(min(200, max(1, q.Limit))).
+		Pluck("id", &ids).
+		Error; err != nil {
 		return nil, fmt.Errorf("store: search: %w", err)
 	}
 	if len(ids) == 0 {

@@ -13,7 +13,16 @@ import (
 )
 
 func unit(id string, bore, stud float64) match.Unit {
-	return match.Unit{ID: id, Maker: "Ost_re", Number: "N%" + id, BoreMM: &bore, StudSpacingMM: &stud, Studs: 2, Ports: []match.Port{}, Contents: []string{}}
+	return match.Unit{
+		ID:            id,
+		Maker:         "Ost_re",
+		Number:        "N%" + id,
+		BoreMM:        &bore,
+		StudSpacingMM: &stud,
+		Studs:         2,
+		Ports:         []match.Port{},
+		Contents:      []string{},
+	}
 }
 
 func ids(units []match.Unit) (out []string) {
@@ -25,7 +34,8 @@ func ids(units []match.Unit) (out []string) {
 
 func TestSearchByMeasuredValues(t *testing.T) {
 	s := open(t)
-	require.NoError(t, s.ImportUnits(ctx, []match.Unit{unit("a", 25.4, 85), unit("b", 25.45, 85), unit("c", 25.6, 85), unit("d", 25.4, 92)}, nil))
+	require.NoError(t,
+		s.ImportUnits(ctx, []match.Unit{unit("a", 25.4, 85), unit("b", 25.45, 85), unit("c", 25.6, 85), unit("d", 25.4, 92)}, nil))
 	at := func(q Query) []string {
 		got, err := s.Search(ctx, q)
 		require.NoError(t, err)
@@ -35,7 +45,8 @@ func TestSearchByMeasuredValues(t *testing.T) {
 	assert.Equal(t, []string{"a", "d", "b"}, at(Query{BoreMM: &bore, WithinMM: 0.1, Limit: 9}), "the nearest first")
 	assert.Equal(t, []string{"a", "b"}, at(Query{BoreMM: &bore, StudSpacingMM: &stud, WithinMM: 0.1, Limit: 9}))
 	exact := 25.5
-	assert.Equal(t, []string{"c"}, at(Query{BoreMM: &exact, WithinMM: 0.1, Limit: 1, Text: "N%c"}), "the edge of a tenth counts, and % is a letter")
+	assert.Equal(t, []string{"c"}, at(Query{BoreMM: &exact, WithinMM: 0.1, Limit: 1, Text: "N%c"}),
+		"the edge of a tenth counts, and % is a letter")
 	assert.Empty(t, at(Query{Kind: match.VacuumBooster, Limit: 9}))
 	assert.Len(t, at(Query{Text: "Ost_", Limit: 9}), 4)
 	assert.Empty(t, at(Query{Text: "Ostx", Limit: 9}), "_ is a letter")

@@ -40,7 +40,9 @@ type oldJob struct {
 func (s *Store) upgradeJobs(ctx context.Context) error {
 	for {
 		var old []oldJob
-		err := s.db.Raw("SELECT id, intake, choices, created_at, updated_at FROM jobs WHERE head = 0 ORDER BY id LIMIT 100").Scan(&old).Error
+		err := s.db.Raw("SELECT id, intake, choices, created_at, updated_at FROM jobs WHERE head = 0 ORDER BY id LIMIT 100").
+			Scan(&old).
+			Error
 		if err != nil || len(old) == 0 {
 			return err
 		}
@@ -83,11 +85,20 @@ func (s *Store) upgradeJob(ctx context.Context, o *oldJob) error {
 		}
 		if len(leftOut) > 0 {
 			detail, _ := json.Marshal(leftOut)
-			if err := addAudit(tx, &Audit{At: time.Now().UTC(), Action: "upgrade_left_out", JobID: o.ID, Detail: string(detail[:min(len(detail), auditMost)])}); err != nil {
+			if err := addAudit(
+				tx,
+				&Audit{
+					At:     time.Now().UTC(),
+					Action: "upgrade_left_out",
+					JobID:  o.ID,
+					Detail: string(detail[:min(len(detail), auditMost)]),
+				},
+			); err != nil {
 				return err
 			}
 		}
-		return keep(tx.Set(withoutFacts, true).Session(&gorm.Session{}), j, &jobRow{ID: o.ID}) // their table comes later; FillFacts writes them
+		return keep(tx.Set(withoutFacts, true).Session(&gorm.Session{}), j,
+			&jobRow{ID: o.ID}) // their table comes later; FillFacts writes them
 	})
 }
 
@@ -103,7 +114,12 @@ func (s *Store) upgradeUnits(ctx context.Context) error {
 			if err != nil {
 				return err
 			}
-			if err := tx.Session(&gorm.Session{NewDB: true}).Model(&unitRow{}).Where("id = ?", rows[i].ID).Select(unitColumns).Updates(&fresh).Error; err != nil {
+			if err := tx.Session(&gorm.Session{NewDB: true}).
+				Model(&unitRow{}).
+				Where("id = ?", rows[i].ID).
+				Select(unitColumns).
+				Updates(&fresh).
+				Error; err != nil {
 				return err
 			}
 		}

@@ -24,7 +24,8 @@ func oldDatabase(t *testing.T, version int64) (dsn string, db *sql.DB) {
 	db, err := sql.Open("mysql", dsn+"?parseTime=true")
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
-	p, err := goose.NewProvider(goose.DialectMySQL, db, os.DirFS("migrations"), goose.WithGoMigrations(goose.NewGoMigration(4, &goose.GoFunc{RunDB: upgradeData}, nil)))
+	p, err := goose.NewProvider(goose.DialectMySQL, db, os.DirFS("migrations"),
+		goose.WithGoMigrations(goose.NewGoMigration(4, &goose.GoFunc{RunDB: upgradeData}, nil)))
 	require.NoError(t, err)
 	_, err = p.UpTo(ctx, version)
 	require.NoError(t, err)
@@ -52,10 +53,18 @@ func putGolden(t *testing.T, db *sql.DB) (names []string) {
 		require.NoError(t, json.Unmarshal(raw, &f))
 		name := strings.TrimSuffix(filepath.Base(path), ".job.json")
 		names = append(names, name)
-		_, err = db.Exec("INSERT INTO jobs (id, intake, intake_version, choices, choices_version, created_at, updated_at) VALUES (?,?,3,?,5,?,?)", name, string(f.Intake), string(f.Choices), f.CreatedAt, f.CreatedAt)
+		_, err = db.Exec(
+			"INSERT INTO jobs (id, intake, intake_version, choices, choices_version, created_at, updated_at) VALUES (?,?,3,?,5,?,?)",
+			name,
+			string(f.Intake),
+			string(f.Choices),
+			f.CreatedAt,
+			f.CreatedAt,
+		)
 		require.NoError(t, err)
 		for _, e := range f.Events {
-			_, err = db.Exec("INSERT INTO events (job_id, id, kind, at, by_name, data) VALUES (?,?,?,?,?,?)", name, e.ID, e.Kind, e.At, e.By, string(e.Data))
+			_, err = db.Exec("INSERT INTO events (job_id, id, kind, at, by_name, data) VALUES (?,?,?,?,?,?)", name, e.ID,
+				e.Kind, e.At, e.By, string(e.Data))
 			require.NoError(t, err)
 		}
 	}
@@ -74,8 +83,10 @@ func TestEveryOlderSchemaComesUpWithItsData(t *testing.T) {
 			require.NoError(t, err)
 		}
 		// What the old program let in, and what would break a fold.
-		_, err := db.Exec(`INSERT INTO events (job_id, id, kind, at, by_name, data) VALUES ('pickup-open', 'ocean', 'bleed_volume', '1970-01-01', 'x', '{"wheel":"RR","volume_cm3":1e308}'),
-			('pickup-open', 'much', 'bleed_stroke', '2026-11-24', 'x', '{"wheel":"RR","strokes":9000000000000000000}'), ('pickup-open', 'odd id', 'refill', '2026-11-24', 'x', '{}')`)
+		_, err := db.Exec(
+			`INSERT INTO events (job_id, id, kind, at, by_name, data) VALUES ('pickup-open', 'ocean', 'bleed_volume', '1970-01-01', 'x', '{"wheel":"RR","volume_cm3":1e308}'),
+			('pickup-open', 'much', 'bleed_stroke', '2026-11-24', 'x', '{"wheel":"RR","strokes":9000000000000000000}'), ('pickup-open', 'odd id', 'refill', '2026-11-24', 'x', '{}')`,
+		)
 		require.NoError(t, err)
 
 		s, err := Open(ctx, dsn)

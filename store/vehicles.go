@@ -16,13 +16,13 @@ import (
 // Vehicle is one vehicle of the shop, found by its plate or its VIN.
 type Vehicle struct {
 	ID       string     `gorm:"primaryKey" json:"id"`
-	PlateKey string     `json:"-"`
+	PlateKey string     `                  json:"-"`
 	VIN      string     `gorm:"column:vin" json:"vin"`
-	Plate    string     `json:"plate"`
-	Name     string     `json:"name"`
-	Pattern  string     `json:"pattern"`
-	JoinedTo *string    `json:"joined_to"`
-	DueAt    *time.Time `json:"due_at"`
+	Plate    string     `                  json:"plate"`
+	Name     string     `                  json:"name"`
+	Pattern  string     `                  json:"pattern"`
+	JoinedTo *string    `                  json:"joined_to"`
+	DueAt    *time.Time `                  json:"due_at"`
 	// LastJob is where its system was last corrected.
 	LastJob   *string   `json:"last_job"`
 	UpdatedAt time.Time `json:"updated_at"`
@@ -59,8 +59,8 @@ const withoutFacts = "geminate:without_facts"
 
 func (factsRow) TableName() string { return "job_facts" }
 
-// vehicleOf finds a job's vehicle by VIN or plate, or makes it; "" where neither is known. An entry joined to another is
-// that other.
+// vehicleOf finds a job's vehicle by VIN or plate, or makes it; "" where neither is known. An entry joined to another
+// is that other.
 func vehicleOf(tx *gorm.DB, j *job.Job) (string, error) {
 	if j.Intake.Practice {
 		return "", nil
@@ -80,7 +80,15 @@ func vehicleOf(tx *gorm.DB, j *job.Job) (string, error) {
 	}
 	switch {
 	case errors.Is(err, gorm.ErrRecordNotFound):
-		v = Vehicle{ID: uuid.NewString(), PlateKey: plate, VIN: vin, Plate: clipRunes(j.Intake.Plate, 200), Name: clipRunes(j.Intake.Vehicle, 200), Pattern: j.Intake.Pattern, UpdatedAt: j.UpdatedAt.UTC()}
+		v = Vehicle{
+			ID:        uuid.NewString(),
+			PlateKey:  plate,
+			VIN:       vin,
+			Plate:     clipRunes(j.Intake.Plate, 200),
+			Name:      clipRunes(j.Intake.Vehicle, 200),
+			Pattern:   j.Intake.Pattern,
+			UpdatedAt: j.UpdatedAt.UTC(),
+		}
 		return v.ID, q.Create(&v).Error
 	case err != nil:
 		return "", fmt.Errorf("store: vehicle: %w", err)
@@ -114,8 +122,25 @@ func keepFacts(ctx context.Context, tx *gorm.DB, j *job.Job, fresh bool) error {
 	if err != nil {
 		return err
 	}
-	row := factsRow{JobID: j.ID, Tallied: true, Pattern: f.Pattern, OpenedAt: j.CreatedAt.UTC(), ReleasedAt: f.ReleasedAt, Was: f.Was, Named: f.Named, RightNamed: f.Right, FirstTime: f.First,
-		Loops: f.Loops, Reopened: f.Reopened, UnitMaker: clipRunes(f.UnitMaker, 120), UnitNumber: clipRunes(f.UnitNumber, 120), WaterBefore: f.WaterBefore, WaterAfter: f.WaterAfter, FluidDays: f.FluidDays, Facts: raw}
+	row := factsRow{
+		JobID:       j.ID,
+		Tallied:     true,
+		Pattern:     f.Pattern,
+		OpenedAt:    j.CreatedAt.UTC(),
+		ReleasedAt:  f.ReleasedAt,
+		Was:         f.Was,
+		Named:       f.Named,
+		RightNamed:  f.Right,
+		FirstTime:   f.First,
+		Loops:       f.Loops,
+		Reopened:    f.Reopened,
+		UnitMaker:   clipRunes(f.UnitMaker, 120),
+		UnitNumber:  clipRunes(f.UnitNumber, 120),
+		WaterBefore: f.WaterBefore,
+		WaterAfter:  f.WaterAfter,
+		FluidDays:   f.FluidDays,
+		Facts:       raw,
+	}
 	if sum := total(f.Minutes); sum > 0 {
 		row.Minutes = &sum
 	}
@@ -136,7 +161,9 @@ func keepFacts(ctx context.Context, tx *gorm.DB, j *job.Job, fresh bool) error {
 			JobID      string
 			ReleasedAt *time.Time
 		}
-		err := q.Raw("SELECT job_id, released_at FROM job_facts WHERE vehicle_id = ? AND released_at IS NOT NULL AND opened_at < ? ORDER BY released_at DESC LIMIT 1", vehicle, row.OpenedAt).Scan(&last).Error
+		err := q.Raw("SELECT job_id, released_at FROM job_facts WHERE vehicle_id = ? AND released_at IS NOT NULL AND opened_at < ? ORDER BY released_at DESC LIMIT 1", vehicle, row.OpenedAt).
+			Scan(&last).
+			Error
 		if err != nil {
 			return err
 		}
@@ -181,8 +208,11 @@ func (s *Store) Vehicle(ctx context.Context, id string) (*Vehicle, []VehicleJob,
 		return nil, nil, notFound(err)
 	}
 	jobs := []VehicleJob{}
-	err := s.db.WithContext(ctx).Raw(`SELECT j.id, j.created_at AS opened_at, f.released_at, COALESCE(NULLIF(f.facts, ''), '{}') AS facts, j.card
-		FROM jobs j LEFT JOIN job_facts f ON f.job_id = j.id WHERE j.vehicle_id = ? ORDER BY j.created_at DESC LIMIT 200`, id).Scan(&jobs).Error
+	err := s.db.WithContext(ctx).
+		Raw(`SELECT j.id, j.created_at AS opened_at, f.released_at, COALESCE(NULLIF(f.facts, ''), '{}') AS facts, j.card
+		FROM jobs j LEFT JOIN job_facts f ON f.job_id = j.id WHERE j.vehicle_id = ? ORDER BY j.created_at DESC LIMIT 200`, id).
+		Scan(&jobs).
+		Error
 	return &v, jobs, err
 }
 
@@ -200,7 +230,12 @@ func (s *Store) FindVehicles(ctx context.Context, text string, limit int) ([]Veh
 // Due lists vehicles due between two days, the first due first.
 func (s *Store) Due(ctx context.Context, from, to time.Time, limit int) ([]Vehicle, error) {
 	out := []Vehicle{}
-	err := s.db.WithContext(ctx).Where("due_at BETWEEN ? AND ? AND joined_to IS NULL", from, to).Order("due_at, id").Limit(limit).Find(&out).Error
+	err := s.db.WithContext(ctx).
+		Where("due_at BETWEEN ? AND ? AND joined_to IS NULL", from, to).
+		Order("due_at, id").
+		Limit(limit).
+		Find(&out).
+		Error
 	return out, err
 }
 
@@ -236,7 +271,8 @@ func (s *Store) PartVehicle(ctx context.Context, id string, audit *Audit) error 
 		}
 		for _, r := range rows {
 			var f job.Facts
-			if json.Unmarshal([]byte(r.Facts), &f) != nil || !(v.PlateKey != "" && f.VehicleKey == v.PlateKey || v.VIN != "" && f.VIN == v.VIN) {
+			if json.Unmarshal([]byte(r.Facts), &f) != nil ||
+				!(v.PlateKey != "" && f.VehicleKey == v.PlateKey || v.VIN != "" && f.VIN == v.VIN) {
 				continue
 			}
 			for _, q := range []string{"UPDATE jobs SET vehicle_id = ? WHERE id = ?", "UPDATE job_facts SET vehicle_id = ? WHERE job_id = ?"} {

@@ -38,7 +38,10 @@ func (w *WebState) key(k string) string {
 // GetWithContext returns nil, nil where there is nothing.
 func (w *WebState) GetWithContext(ctx context.Context, key string) ([]byte, error) {
 	var row webRow
-	err := w.store.db.WithContext(ctx).Where("k = ? AND (expires_at IS NULL OR expires_at > ?)", w.key(key), time.Now().UTC()).First(&row).Error
+	err := w.store.db.WithContext(ctx).
+		Where("k = ? AND (expires_at IS NULL OR expires_at > ?)", w.key(key), time.Now().UTC()).
+		First(&row).
+		Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil, nil
 	}

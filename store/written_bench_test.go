@@ -10,14 +10,19 @@ import (
 	"geminate/brake/job"
 )
 
-// BenchmarkBytesAStroke says how many bytes a stored stroke writes: into the database's own log (which a disk sees) and, as rows before and
-// after, what a replicated database would send to its other nodes.
+// BenchmarkBytesAStroke says how many bytes a stored stroke writes: into the database's own log (which a disk sees)
+// and, as rows before and after, what a replicated database would send to its other nodes.
 func BenchmarkBytesAStroke(b *testing.B) {
 	s := openTB(b)
 	add(b, s, "a")
 	status := func() (n int64) {
 		var row struct{ Value int64 }
-		require.NoError(b, s.db.Raw("SELECT VARIABLE_VALUE value FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'Innodb_os_log_written'").Scan(&row).Error)
+		require.NoError(
+			b,
+			s.db.Raw("SELECT VARIABLE_VALUE value FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'Innodb_os_log_written'").
+				Scan(&row).
+				Error,
+		)
 		return row.Value
 	}
 	n := 0

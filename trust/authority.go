@@ -65,7 +65,11 @@ func Open(dir string) (*Authority, error) {
 		return nil, err
 	}
 	if a.now().After(a.Cert.NotAfter) {
-		return nil, fmt.Errorf("trust: the shop's authority ended on %s. Move %s away to have another made; every device must then trust that one", a.Cert.NotAfter.Format(time.DateOnly), dir)
+		return nil, fmt.Errorf(
+			"trust: the shop's authority ended on %s. Move %s away to have another made; every device must then trust that one",
+			a.Cert.NotAfter.Format(time.DateOnly),
+			dir,
+		)
 	}
 	return a, nil
 }
@@ -112,11 +116,19 @@ func (a *Authority) create(dir, certFile, keyFile string) (err error) {
 		return err
 	}
 	template := &x509.Certificate{
-		SerialNumber: serial, Subject: pkix.Name{CommonName: strings.TrimSpace("Geminate shop " + host), Organization: []string{"Geminate"}},
-		NotBefore: a.now().Add(-backdated), NotAfter: a.now().AddDate(authorityYears, 0, 0),
+		SerialNumber: serial,
+		Subject:      pkix.Name{CommonName: strings.TrimSpace("Geminate shop " + host), Organization: []string{"Geminate"}},
+		NotBefore:    a.now().Add(-backdated),
+		NotAfter:     a.now().AddDate(authorityYears, 0, 0),
 		// It speaks for a shop's own network and for nothing else: whoever gets its key cannot be anybody's bank.
-		PermittedDNSDomainsCritical: true, PermittedDNSDomains: permittedNames(names), PermittedIPRanges: permittedAddresses(ips),
-		IsCA: true, BasicConstraintsValid: true, MaxPathLen: 0, MaxPathLenZero: true, KeyUsage: x509.KeyUsageCertSign | x509.KeyUsageCRLSign,
+		PermittedDNSDomainsCritical: true,
+		PermittedDNSDomains:         permittedNames(names),
+		PermittedIPRanges:           permittedAddresses(ips),
+		IsCA:                        true,
+		BasicConstraintsValid:       true,
+		MaxPathLen:                  0,
+		MaxPathLenZero:              true,
+		KeyUsage:                    x509.KeyUsageCertSign | x509.KeyUsageCRLSign,
 	}
 	der, err := x509.CreateCertificate(rand.Reader, template, template, a.key.Public(), a.key)
 	if err != nil {
@@ -139,15 +151,16 @@ func (a *Authority) create(dir, certFile, keyFile string) (err error) {
 	return nil
 }
 
-// permittedNames are the names the authority may speak for: this machine's, and what a shop's own network calls its machines.
+// permittedNames are the names the authority may speak for: this machine's, and what a shop's own network calls its
+// machines.
 func permittedNames(names []string) []string {
 	out := append(slices.Clone(names), "local", "lan", "home.arpa", "internal")
 	slices.Sort(out)
 	return slices.Compact(out)
 }
 
-// permittedAddresses are loopback and those of private networks (RFC 1918, RFC 6598, RFC 4193, RFC 4291), and the network each
-// of this machine's own addresses is in: some shops sit on others.
+// permittedAddresses are loopback and those of private networks (RFC 1918, RFC 6598, RFC 4193, RFC 4291), and the
+// network each of this machine's own addresses is in: some shops sit on others.
 func permittedAddresses(own []net.IP) (out []*net.IPNet) {
 	for _, ip := range own {
 		if v4 := ip.To4(); v4 != nil {
@@ -198,7 +211,11 @@ func Local() (names []string, ips []net.IP) {
 
 // Config serves with a certificate of the authority's, for whatever names and addresses this machine has by then.
 func (a *Authority) Config() *tls.Config {
-	return &tls.Config{MinVersion: tls.VersionTLS12, NextProtos: []string{"http/1.1"}, GetCertificate: func(*tls.ClientHelloInfo) (*tls.Certificate, error) { return a.current() }}
+	return &tls.Config{
+		MinVersion:     tls.VersionTLS12,
+		NextProtos:     []string{"http/1.1"},
+		GetCertificate: func(*tls.ClientHelloInfo) (*tls.Certificate, error) { return a.current() },
+	}
 }
 
 // current is the server's certificate, made anew where it nears its end or the machine's addresses have changed.
@@ -220,8 +237,14 @@ func (a *Authority) current() (*tls.Certificate, error) {
 	}
 	until := a.now().AddDate(0, 0, serverDays)
 	template := &x509.Certificate{
-		SerialNumber: serial, Subject: pkix.Name{CommonName: names[len(names)-1]}, NotBefore: a.now().Add(-backdated), NotAfter: until,
-		KeyUsage: x509.KeyUsageDigitalSignature, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth}, DNSNames: names, IPAddresses: ips,
+		SerialNumber: serial,
+		Subject:      pkix.Name{CommonName: names[len(names)-1]},
+		NotBefore:    a.now().Add(-backdated),
+		NotAfter:     until,
+		KeyUsage:     x509.KeyUsageDigitalSignature,
+		ExtKeyUsage:  []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth},
+		DNSNames:     names,
+		IPAddresses:  ips,
 	}
 	der, err := x509.CreateCertificate(rand.Reader, template, a.Cert, key.Public(), crypto.Signer(a.key))
 	if err != nil {
@@ -231,8 +254,8 @@ func (a *Authority) current() (*tls.Certificate, error) {
 	return a.server, nil
 }
 
-// speaksFor leaves out what the authority may not speak for: one such name and a browser refuses the whole certificate. An
-// authority from before it was held to a network speaks for all.
+// speaksFor leaves out what the authority may not speak for: one such name and a browser refuses the whole certificate.
+// An authority from before it was held to a network speaks for all.
 func (a *Authority) speaksFor(names []string, ips []net.IP) ([]string, []net.IP) {
 	if len(a.Cert.PermittedDNSDomains) > 0 {
 		names = slices.DeleteFunc(slices.Clone(names), func(n string) bool {

@@ -20,7 +20,12 @@ const tlsFirst = 0x16
 // Listen serves TLS on a listener, and to whoever speaks plain HTTP there one handler: the page that says how to trust
 // this shop. The listener it gives accepts the TLS connections.
 func Listen(l net.Listener, config *tls.Config, plain http.Handler) net.Listener {
-	s := &split{Listener: l, secure: make(chan net.Conn), plain: &queue{addr: l.Addr(), conns: make(chan net.Conn), done: make(chan struct{})}, done: make(chan struct{})}
+	s := &split{
+		Listener: l,
+		secure:   make(chan net.Conn),
+		plain:    &queue{addr: l.Addr(), conns: make(chan net.Conn), done: make(chan struct{})},
+		done:     make(chan struct{}),
+	}
 	page := &http.Server{Handler: plain, ReadHeaderTimeout: sniffWithin, WriteTimeout: sniffWithin, MaxHeaderBytes: 16 << 10}
 	go func() { _ = page.Serve(s.plain) }()
 	go s.accept()

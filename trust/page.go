@@ -23,7 +23,8 @@ func (a *Authority) Page(port string, say func(key string) string) http.Handler 
 		h := w.Header()
 		h.Set("Cache-Control", "no-store")
 		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+		h.Set("Content-Security-Policy",
+			"default-src 'none'; style-src 'unsafe-inline'; img-src data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
 		if r.Method != http.MethodGet && r.Method != http.MethodHead {
 			http.Error(w, say("trust.https_only"), http.StatusUpgradeRequired)
 			return
@@ -41,8 +42,19 @@ func (a *Authority) Page(port string, say func(key string) string) http.Handler 
 			code = ""
 		}
 		h.Set("Content-Type", "text/html; charset=utf-8")
-		_ = t.Execute(w, map[string]any{"Say": say, "On": on, "Here": here, "Cert": CertPath, "QR": template.HTML(code), "Print": a.Fingerprint(), //nolint:gosec // our own SVG
-			"Kinds": []string{"android", "ios", "windows", "linux"}, "Steps": []string{"1", "2", "3"}})
+		_ = t.Execute(
+			w,
+			map[string]any{
+				"Say":   say,
+				"On":    on,
+				"Here":  here,
+				"Cert":  CertPath,
+				"QR":    template.HTML(code),
+				"Print": a.Fingerprint(), //nolint:gosec // our own SVG
+				"Kinds": []string{"android", "ios", "windows", "linux"},
+				"Steps": []string{"1", "2", "3"},
+			},
+		)
 	})
 }
 
@@ -102,7 +114,19 @@ func SVG(text string) (string, error) {
 	}
 	n := m.Bounds().Dx()
 	var b bytes.Buffer
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="%d %d %d %d" width="220" height="220" role="img" aria-label="QR"><path fill="#fff" d="M%d %dh%dv%dh-%dz"/><path d="`, -quiet, -quiet, n+2*quiet, n+2*quiet, -quiet, -quiet, n+2*quiet, n+2*quiet, n+2*quiet)
+	fmt.Fprintf(
+		&b,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="%d %d %d %d" width="220" height="220" role="img" aria-label="QR"><path fill="#fff" d="M%d %dh%dv%dh-%dz"/><path d="`,
+		-quiet,
+		-quiet,
+		n+2*quiet,
+		n+2*quiet,
+		-quiet,
+		-quiet,
+		n+2*quiet,
+		n+2*quiet,
+		n+2*quiet,
+	)
 	for y := range n {
 		for x := range n {
 			if dark(m, x, y) {

@@ -88,7 +88,13 @@ func TestTheAuthoritySpeaksForNobodyElse(t *testing.T) {
 	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	require.NoError(t, err)
 	sign := func(name string) error {
-		template := &x509.Certificate{SerialNumber: big.NewInt(7), NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(time.Hour), KeyUsage: x509.KeyUsageDigitalSignature, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth}}
+		template := &x509.Certificate{
+			SerialNumber: big.NewInt(7),
+			NotBefore:    time.Now().Add(-time.Hour),
+			NotAfter:     time.Now().Add(time.Hour),
+			KeyUsage:     x509.KeyUsageDigitalSignature,
+			ExtKeyUsage:  []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth},
+		}
 		if ip := net.ParseIP(name); ip != nil {
 			template.IPAddresses = []net.IP{ip}
 		} else {
@@ -130,7 +136,10 @@ func serve(t *testing.T, a *Authority) string {
 	require.NoError(t, err)
 	_, port, _ := net.SplitHostPort(l.Addr().String())
 	secure := Listen(l, a.Config(), a.Page(port, func(k string) string { return k }))
-	s := &http.Server{Handler: http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "inside") }), ReadHeaderTimeout: time.Second}
+	s := &http.Server{
+		Handler:           http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "inside") }),
+		ReadHeaderTimeout: time.Second,
+	}
 	done := make(chan error, 1)
 	go func() { done <- s.Serve(secure) }()
 	t.Cleanup(func() {

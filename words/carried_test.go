@@ -15,9 +15,9 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A code and the figures it carries are written side by side: fault("…", "fault.range", map[string]any{…}), Fault{Code: …,
-// With: …}, return Failed, "gate.hold.sinks", with. Where both are literal, the sentence of the code asks for no figure that is
-// not carried, and every figure's name ends in its unit or is a name the units know nothing of.
+// A code and the figures it carries are written side by side: fault("…", "fault.range", map[string]any{…}), Fault{Code:
+// …, With: …}, return Failed, "gate.hold.sinks", with. Where both are literal, the sentence of the code asks for no
+// figure that is not carried, and every figure's name ends in its unit or is a name the units know nothing of.
 func TestEveryCodeCarriesWhatItsSentenceSays(t *testing.T) {
 	asked := regexp.MustCompile(`\{([a-z0-9_]+)\}`)
 	en := In("en").table

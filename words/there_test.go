@@ -16,7 +16,8 @@ import (
 	"geminate/brake/system"
 )
 
-// speak are the words by which a text speaks of a thing; where a vehicle has no such thing nothing that it is shown has them.
+// speak are the words by which a text speaks of a thing; where a vehicle has no such thing nothing that it is shown has
+// them.
 var speak = map[system.Trait]*regexp.Regexp{
 	system.HasFoot:         regexp.MustCompile(`(?i)\b(foot|feet|pedal|seat)\b`),
 	system.HasHood:         regexp.MustCompile(`(?i)\b(hood|cabin|cowl|firewall|carpet|steering)\b`),
@@ -30,17 +31,70 @@ var speak = map[system.Trait]*regexp.Regexp{
 	system.HasModulator:    regexp.MustCompile(`(?i)\bmodulator\b`),
 }
 
-// everywhere are texts of the page that are shown of any vehicle, with a word in them that not every vehicle has the thing of.
-var everywhere = []string{"ui.wheel", "ui.all_bled", "ui.which_wheels", "ui.only_these", "ui.all_wheels", "ui.steps_left", "ui.pedal_after", "ui.travel_at", "ui.schematic", "ui.system", "ui.pattern", "ui.last_service",
-	"ui.plot_pedal", "ui.force", "ui.travel", "ui.lost_opening", "ui.drain_note", "ui.drain_first", "ui.poured_wrong_note", "ui.ran_dry", "ui.opened_note", "ui.wheel_head", "ui.performance", "ui.perf_foot", "ui.perf_travel",
-	"ui.face", "ui.twin_foot", "ui.hands_2", "ui.maker_order", "ui.which_wheel", "ui.firm_how", "ui.firm_travel", "ui.pump_how", "ui.hold_start", "ui.hold_end", "ui.sink_is", "ui.bubbles_stuck", "sheet.title", "sheet.curve",
-	"waits.wheel", "gate.bleed.ok", "gate.bleed.undone", "caution.safety", "caution.no_driving", "verdict.changes_pedal", "unit_verdict.changes_pedal", "clock.hold", "clock.wheel", "gate_place.wheels", "gate_place.engine_off",
-	"match.bore.larger", "match.bore.smaller", "method_why.too_slow", "ui.cutaway", "ui.pedal_gains"}
+// everywhere are texts of the page that are shown of any vehicle, with a word in them that not every vehicle has the
+// thing of.
+var everywhere = []string{
+	"ui.wheel",
+	"ui.all_bled",
+	"ui.which_wheels",
+	"ui.only_these",
+	"ui.all_wheels",
+	"ui.steps_left",
+	"ui.pedal_after",
+	"ui.travel_at",
+	"ui.schematic",
+	"ui.system",
+	"ui.pattern",
+	"ui.last_service",
+	"ui.plot_pedal",
+	"ui.force",
+	"ui.travel",
+	"ui.lost_opening",
+	"ui.drain_note",
+	"ui.drain_first",
+	"ui.poured_wrong_note",
+	"ui.ran_dry",
+	"ui.opened_note",
+	"ui.wheel_head",
+	"ui.performance",
+	"ui.perf_foot",
+	"ui.perf_travel",
+	"ui.face",
+	"ui.twin_foot",
+	"ui.hands_2",
+	"ui.maker_order",
+	"ui.which_wheel",
+	"ui.firm_how",
+	"ui.firm_travel",
+	"ui.pump_how",
+	"ui.hold_start",
+	"ui.hold_end",
+	"ui.sink_is",
+	"ui.bubbles_stuck",
+	"sheet.title",
+	"sheet.curve",
+	"waits.wheel",
+	"gate.bleed.ok",
+	"gate.bleed.undone",
+	"caution.safety",
+	"caution.no_driving",
+	"verdict.changes_pedal",
+	"unit_verdict.changes_pedal",
+	"clock.hold",
+	"clock.wheel",
+	"gate_place.wheels",
+	"gate_place.engine_off",
+	"match.bore.larger",
+	"match.bore.smaller",
+	"method_why.too_slow",
+	"ui.cutaway",
+	"ui.pedal_gains",
+}
 
 var named = regexp.MustCompile(`\{\w+\}`)
 
-// shown gathers the keys of what a vehicle is shown: signs and their values, faults, steps, cautions, parts, ways to bleed, the
-// gate.
+// shown gathers the keys of what a vehicle is shown: signs and their values, faults, steps, cautions, parts, ways to
+// bleed, the gate.
 func shown(t *testing.T, pattern string) map[string]bool {
 	t.Helper()
 	keys := map[string]bool{}
@@ -70,7 +124,16 @@ func shown(t *testing.T, pattern string) map[string]bool {
 		add("scope.", string(scope))
 		c := job.DefaultChoices(s)
 		c.Scope = scope
-		b, err := job.OpenBook(job.Actor{ID: "u", Name: "M", Role: job.Lead}, time.Now(), job.Opening{ID: "j", EventID: "o", Choices: &c, Intake: job.Intake{Complaint: "-", Vehicle: "V", Pattern: pattern, System: s, Hands: 2}})
+		b, err := job.OpenBook(
+			job.Actor{ID: "u", Name: "M", Role: job.Lead},
+			time.Now(),
+			job.Opening{
+				ID:      "j",
+				EventID: "o",
+				Choices: &c,
+				Intake:  job.Intake{Complaint: "-", Vehicle: "V", Pattern: pattern, System: s, Hands: 2},
+			},
+		)
 		require.NoError(t, err)
 		p, err := b.Plan()
 		require.NoError(t, err)
@@ -119,8 +182,8 @@ func shown(t *testing.T, pattern string) map[string]bool {
 	return keys
 }
 
-// Found: a trailer was asked of its seat, its hood and its booster, a clutch of brakes that drag. Whatever a vehicle has not got,
-// no text it is shown speaks of.
+// Found: a trailer was asked of its seat, its hood and its booster, a clutch of brakes that drag. Whatever a vehicle
+// has not got, no text it is shown speaks of.
 func TestNoTextSpeaksOfWhatIsNotThere(t *testing.T) {
 	for _, pattern := range system.Patterns {
 		s := pattern.Build()

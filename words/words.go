@@ -33,7 +33,8 @@ type row struct {
 type Book struct {
 	row
 	table map[string]string
-	// of is how the vehicle is spoken of (system.Spoken): a text that differs by it has a key of its own, "key@trailer".
+	// of is how the vehicle is spoken of (system.Spoken): a text that differs by it has a key of its own,
+	// "key@trailer".
 	of []string
 }
 

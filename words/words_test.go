@@ -228,7 +228,8 @@ func TestPlaceholdersAreNames(t *testing.T) {
 
 func TestFiguresInAPersonsUnits(t *testing.T) {
 	with := map[string]any{"travel_mm": 25.4, "pedal_force_n": 200.0, "low_mm": 1.0, "high_mm": 2.0}
-	assert.Equal(t, "25.4 mm at 200 N: the twin expects 1.0 mm to 2.0 mm. Too long: air, clearance or bore.", In("en").Say("gate.readings.long", with, "metric"))
+	assert.Equal(t, "25.4 mm at 200 N: the twin expects 1.0 mm to 2.0 mm. Too long: air, clearance or bore.",
+		In("en").Say("gate.readings.long", with, "metric"))
 	assert.Contains(t, In("en").Say("gate.readings.long", with, "us"), "1.000 in at 45 lbf")
 	assert.Contains(t, In("en").Say("gate.readings.long", with, "both"), "25.4 mm (1.000 in)")
 	assert.Equal(t, "−0.25 mm", In("en").By("gap_mm", -0.25, "metric"))
@@ -240,8 +241,8 @@ var letters = regexp.MustCompile(`\p{L}{2,}`)
 
 var filledIn = regexp.MustCompile(`\{(\w+)\}`)
 
-// Every language says everything, with the same figures filled in, and nothing of it is left in English: what may be alike
-// in two languages is named.
+// Every language says everything, with the same figures filled in, and nothing of it is left in English: what may be
+// alike in two languages is named.
 func TestEveryLanguageIsComplete(t *testing.T) {
 	en := In("en")
 	for _, lang := range Languages[1:] {

@@ -155,8 +155,8 @@ type Stroke struct {
 }
 
 // Share is how far each piston goes when the rod is pushed: both to their ends at a full push, and an inch-long one
-// shares itself between them, half each with equal springs; what one cannot take the other does. One stroke in takes all
-// of it. How-it-computes, section 7.
+// shares itself between them, half each with equal springs; what one cannot take the other does. One stroke in takes
+// all of it. How-it-computes, section 7.
 func Share(pushMM float64, strokesMM ...float64) []float64 {
 	if len(strokesMM) == 1 {
 		return []float64{math.Min(pushMM, strokesMM[0])}
@@ -187,8 +187,8 @@ func after(c Chamber, airMM3, trapMM3 float64, s Stroke) float64 {
 	return math.Max(next, math.Min(airMM3, trapMM3))
 }
 
-// Needed is how many strokes like this one it takes from some air until no more than what its tilt traps, and DoneMM3, is
-// left; −1 where strokes so short never get there.
+// Needed is how many strokes like this one it takes from some air until no more than what its tilt traps, and DoneMM3,
+// is left; −1 where strokes so short never get there.
 func (c Chamber) Needed(airMM3 float64, s Stroke) (int, error) {
 	trap, err := c.TrappedMM3(s.TiltDeg, s.StrokeMM)
 	if err != nil {

@@ -116,8 +116,8 @@ func TestFullSlowStrokesTakeFiveToSeven(t *testing.T) {
 	}
 }
 
-// Found: "nothing more will come out" when the tilt was set to 0 without another stroke. Levelling takes no air out, and
-// a tilt puts none in.
+// Found: "nothing more will come out" when the tilt was set to 0 without another stroke. Levelling takes no air out,
+// and a tilt puts none in.
 func TestStrokesAreFoldedAsTheyWereMade(t *testing.T) {
 	c := Chamber{BoreMM: 25.4, LengthMM: 23, PortMM: 12, Port: Top}
 	air := c.VolumeMM3()
@@ -142,8 +142,8 @@ func TestStrokesAreFoldedAsTheyWereMade(t *testing.T) {
 	assert.InDelta(t, 0.5067, PluggedCM3(25.4, 1), 1e-3)
 }
 
-// Bounds, each walked (how-it-computes, section 7; assumptions): a stroke of 0 to 300 mm, a bore of 8 to 80, a port between the front
-// wall and the piston, half of what a fast stroke moves, four fifths of a slow one.
+// Bounds, each walked (how-it-computes, section 7; assumptions): a stroke of 0 to 300 mm, a bore of 8 to 80, a port
+// between the front wall and the piston, half of what a fast stroke moves, four fifths of a slow one.
 func TestBoundsOfTheBench(t *testing.T) {
 	for mm, ok := range map[float64]bool{0: false, 0.1: true, 300: true, 301: false, 440: false} {
 		_, err := inch.Bleed(0, mm, 1, false)

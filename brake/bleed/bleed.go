@@ -1,6 +1,6 @@
-// Package bleed plans the bleeding of the circuits: the route, the fluid and strokes each wheel takes, the time a method
-// needs, and where the reservoir has to be filled up or drawn down. A plan is the fluid ledger run forward from where it
-// stands. How-it-computes, section 8.
+// Package bleed plans the bleeding of the circuits: the route, the fluid and strokes each wheel takes, the time a
+// method needs, and where the reservoir has to be filled up or drawn down. A plan is the fluid ledger run forward from
+// where it stands. How-it-computes, section 8.
 //
 // Lengths mm, volumes cm³, pressures kPa for the drive, times minutes.
 package bleed
@@ -62,8 +62,8 @@ const (
 	portionCM3                     = 1 // in which fluid that is not counted in strokes is planned
 )
 
-// FluidMargin is the share of what is needed that is in hand besides: spills, purging the hose, a second round at one wheel. A
-// quarter: common practice, no source.
+// FluidMargin is the share of what is needed that is in hand besides: spills, purging the hose, a second round at one
+// wheel. A quarter: common practice, no source.
 const FluidMargin = 0.25
 
 // Bounds of what can be asked for. The target share of old fluid and the pressure on a reservoir are the
@@ -82,8 +82,8 @@ const (
 	clearLooks = stand.ClearTwice
 )
 
-// What the figures of a way may be: a stroke no longer than a chamber, a drive under which hardly anything flows and over
-// which reservoirs and caps burst, fluid as cold and as warm as a shop's.
+// What the figures of a way may be: a stroke no longer than a chamber, a drive under which hardly anything flows and
+// over which reservoirs and caps burst, fluid as cold and as warm as a shop's.
 var (
 	StrokeMM     = units.Bound{Min: 1, Max: 100}
 	DriveKPA     = units.Bound{Min: 1, Max: 250}
@@ -105,8 +105,8 @@ type Options struct {
 	Wheels []string
 	// LeastCM3 is what has to go through a wheel yet for the air, cm³; a wheel that is not in it needs its whole path.
 	LeastCM3 map[string]float64
-	// Looks are the openings of a wheel that follow, for the looks alone, once all is through; a wheel that is not in it has as
-	// many as its purpose asks for.
+	// Looks are the openings of a wheel that follow, for the looks alone, once all is through; a wheel that is not in
+	// it has as many as its purpose asks for.
 	Looks map[string]int
 	// DirtyUp says that what would be pushed up is old fluid.
 	DirtyUp bool
@@ -279,11 +279,13 @@ func check(s *system.System, o Options) error {
 		}
 	case ByHead:
 		if !(o.HeadMM >= leastHeadMM && o.HeadMM <= MostHeadMM) {
-			return fmt.Errorf("bleed: head_mm %v: from %v to %v mm: a reservoir that is not above the bleeder feeds nothing", o.HeadMM, leastHeadMM, MostHeadMM)
+			return fmt.Errorf("bleed: head_mm %v: from %v to %v mm: a reservoir that is not above the bleeder feeds nothing",
+				o.HeadMM, leastHeadMM, MostHeadMM)
 		}
 	case ByPressure, ByVacuum, ByPush:
 		if !DriveKPA.Holds(o.DriveKPA) {
-			return fmt.Errorf("bleed: drive_kpa %v: from %v to %v kPa: beyond it reservoirs and caps burst", o.DriveKPA, DriveKPA.Min, DriveKPA.Max)
+			return fmt.Errorf("bleed: drive_kpa %v: from %v to %v kPa: beyond it reservoirs and caps burst", o.DriveKPA,
+				DriveKPA.Min, DriveKPA.Max)
 		}
 		if o.Method == Vacuum && o.DriveKPA > s.Ambient.AtmosphereKPA {
 			return fmt.Errorf("bleed: drive_kpa %v: no vacuum goes past the atmosphere (%v kPa)", o.DriveKPA, s.Ambient.AtmosphereKPA)

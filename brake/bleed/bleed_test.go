@@ -128,8 +128,8 @@ func TestPlanRefusesNonsense(t *testing.T) {
 	}
 }
 
-// Common practice, no source, each figure said in how-it-computes (section 8): a wheel bled of air runs clear twice, nothing on a
-// reservoir past 250 kPa, a fifth of the reservoir is never drawn, a syringe of 60 cm³.
+// Common practice, no source, each figure said in how-it-computes (section 8): a wheel bled of air runs clear twice,
+// nothing on a reservoir past 250 kPa, a fifth of the reservoir is never drawn, a syringe of 60 cm³.
 func TestLimitsOfTheTrade(t *testing.T) {
 	s := load(t, "pickup-front-rear-vacuum")
 	o := pedal()
@@ -157,7 +157,8 @@ func TestLimitsOfTheTrade(t *testing.T) {
 	assert.InDelta(t, 60, e.ContainerCM3, 1e-9)
 }
 
-// Conservation: what is pushed in at a wheel leaves fresh there at once, with the line still full of old: that is not reached.
+// Conservation: what is pushed in at a wheel leaves fresh there at once, with the line still full of old: that is not
+// reached.
 func TestPushedInAtTheWheelIsNotYetClean(t *testing.T) {
 	s := load(t, "pickup-front-rear-vacuum")
 	l := ledger.New(s)

@@ -5,8 +5,8 @@ import (
 	"time"
 )
 
-// The calls between the one under the vehicle and the one in the seat (how trade has it, 9.2, no source): one gives them,
-// one answers, nothing is opened on silence. Either may say stop.
+// The calls between the one under the vehicle and the one in the seat (how trade has it, 9.2, no source): one gives
+// them, one answers, nothing is opened on silence. Either may say stop.
 
 // Call is a word of the two, or where they stand.
 type Call string
@@ -34,9 +34,9 @@ func CallWords() []Call {
 // Pumps is how often the foot pumps before it holds.
 const Pumps = 3
 
-// Times of the calls, s; assumptions. A second word of the same one sooner than CallGapS is the same tap: a glove that bounces.
-// A bleeder that was open for less than OpenLeastS let nothing through. A screen that was not heard of for CallSilentS is not
-// there, and neither is a call that was not heard for so long.
+// Times of the calls, s; assumptions. A second word of the same one sooner than CallGapS is the same tap: a glove that
+// bounces. A bleeder that was open for less than OpenLeastS let nothing through. A screen that was not heard of for
+// CallSilentS is not there, and neither is a call that was not heard for so long.
 const (
 	CallGapS    = 0.4
 	OpenLeastS  = 1.0
@@ -160,8 +160,8 @@ type Said struct {
 	Late bool
 }
 
-// late is a foot that came up in an opening that is over by now, and was counted by one who could not hear it: air went in at
-// that wheel all the same.
+// late is a foot that came up in an opening that is over by now, and was counted by one who could not hear it: air went
+// in at that wheel all the same.
 func (c Calling) late(w Said) (Calling, Outcome, bool) {
 	inHand := c.MayBeOpen() || c.At == CallHolding || c.At == CallClosed
 	if !w.Late || w.Word != CallLifted || w.By != InSeat || inHand {
@@ -240,9 +240,9 @@ func (c Calling) Say(w Said) (Calling, Outcome, error) {
 	return next, outcome, nil
 }
 
-// Merge is where two stand who went on apart, c as it is kept and mine as the screen at the bleeder went on with alone. Where
-// the seat has said nothing since, mine is the later and holds. Otherwise the safe one does: a bleeder that may be open is
-// open, an opening in doubt is lost, and nothing in hand goes on by itself.
+// Merge is where two stand who went on apart, c as it is kept and mine as the screen at the bleeder went on with alone.
+// Where the seat has said nothing since, mine is the later and holds. Otherwise the safe one does: a bleeder that may
+// be open is open, an opening in doubt is lost, and nothing in hand goes on by itself.
 func (c Calling) Merge(mine Calling, at time.Time) Calling {
 	next := c
 	switch {

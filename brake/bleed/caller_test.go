@@ -32,8 +32,8 @@ func refused(t *testing.T, c Calling, who Who, w Call, alone bool) {
 	assert.Equal(t, c, next, "a word that is not said changes nothing")
 }
 
-// How trade has it (9.2, no source): pump and hold, "holding", open, follow, closed, "up". The one at the bleeder says two words
-// an opening: what comes next is called with "closed".
+// How trade has it (9.2, no source): pump and hold, "holding", open, follow, closed, "up". The one at the bleeder says
+// two words an opening: what comes next is called with "closed".
 func TestOneOpeningCalled(t *testing.T) {
 	c, _ := said(t, NewCalling("RR", Pedal), AtBleeder, CallPump)
 	for i := range 3 {
@@ -94,8 +94,8 @@ func TestAFootLiftedEarlyLosesTheOpening(t *testing.T) {
 	assert.Zero(t, held.LostOpenings)
 }
 
-// A foot that came up is told until it is heard: while the opening is in hand it loses it, closed or not; after it, air went in
-// all the same.
+// A foot that came up is told until it is heard: while the opening is in hand it loses it, closed or not; after it, air
+// went in all the same.
 func TestAFootThatCameUpIsHeardLate(t *testing.T) {
 	closed, _ := said(t, NewCalling("RR", Pedal), AtBleeder, CallPump, InSeat, CallHolding, AtBleeder, CallOpen, AtBleeder, CallClosed)
 	c, _ := said(t, closed, InSeat, CallLifted)
@@ -113,8 +113,8 @@ func TestAFootThatCameUpIsHeardLate(t *testing.T) {
 	refused(t, over, InSeat, CallLifted, false) // said now, it is not about an opening
 }
 
-// A bounced tap is one tap; a stop and a foot that came up are never a bounce. An opening of less than a second let nothing
-// through (assumption).
+// A bounced tap is one tap; a stop and a foot that came up are never a bounce. An opening of less than a second let
+// nothing through (assumption).
 func TestABouncedTapIsOne(t *testing.T) {
 	c, _ := said(t, NewCalling("RR", Pedal), AtBleeder, CallPump, InSeat, CallHolding)
 	clock = clock.Add(2 * time.Second)
@@ -171,8 +171,8 @@ func TestApartAndTogetherAgain(t *testing.T) {
 
 func first(c Calling, _ Outcome) Calling { return c }
 
-// Whatever the two say in whatever order and however fast, together and apart, the bleeder is open only after the foot was
-// said to hold, every opening is counted or lost, and what one side alone knew of is never counted.
+// Whatever the two say in whatever order and however fast, together and apart, the bleeder is open only after the foot
+// was said to hold, every opening is counted or lost, and what one side alone knew of is never counted.
 func TestAnyTalkKeepsTheRules(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 2))
 	words := []Call{CallPump, CallHold, CallHolding, CallOpen, CallClosed, CallUp, CallLifted, CallStop, CallFill, CallGoOn}
@@ -183,7 +183,13 @@ func TestAnyTalkKeepsTheRules(t *testing.T) {
 		for range 300 {
 			was := c
 			clock = clock.Add(time.Duration(r.IntN(1500)) * time.Millisecond)
-			w := Said{By: []Who{AtBleeder, InSeat}[r.IntN(2)], Word: words[r.IntN(len(words))], Alone: r.IntN(3) == 0, At: clock, Next: r.IntN(2) == 0}
+			w := Said{
+				By:    []Who{AtBleeder, InSeat}[r.IntN(2)],
+				Word:  words[r.IntN(len(words))],
+				Alone: r.IntN(3) == 0,
+				At:    clock,
+				Next:  r.IntN(2) == 0,
+			}
 			next, outcome, err := c.Say(w)
 			if err != nil || next == was {
 				assert.Equal(t, was, next, "a word that is not said changes nothing")

@@ -21,9 +21,9 @@ func FlowCM3S(s *system.System, w *system.Wheel, o Options) float64 {
 	return q * 1e6
 }
 
-// TogetherCM3S is the flow at each of several bleeders open at once, cm³/s: each through its own pipes, those of a circuit
-// through one compensating port. With Q through the port each pipe sees drive − k·Q², so Q solves k·G·Q² + Q − drive·G = 0,
-// G the sum of the pipes' conductances (arithmetic of FlowCM3S's resistances).
+// TogetherCM3S is the flow at each of several bleeders open at once, cm³/s: each through its own pipes, those of a
+// circuit through one compensating port. With Q through the port each pipe sees drive − k·Q², so Q solves k·G·Q² + Q −
+// drive·G = 0, G the sum of the pipes' conductances (arithmetic of FlowCM3S's resistances).
 func TogetherCM3S(s *system.System, wheels []string, o Options) map[string]float64 {
 	out := map[string]float64{}
 	for _, c := range s.Circuits {
@@ -72,8 +72,8 @@ func resistance(s *system.System, w *system.Wheel, o Options) (linear, square fl
 	return linear, square
 }
 
-// driveKPA is what moves the fluid: the head of the reservoir, what pulls at the bleeder or pushes at the reservoir, what
-// pushes at the bleeder less what the circuit's residual valve holds against it, the foot.
+// driveKPA is what moves the fluid: the head of the reservoir, what pulls at the bleeder or pushes at the reservoir,
+// what pushes at the bleeder less what the circuit's residual valve holds against it, the foot.
 func driveKPA(s *system.System, w *system.Wheel, o Options) float64 {
 	switch o.Method.mover() {
 	case ByHead:

@@ -2,8 +2,8 @@ package bleed
 
 import "geminate/brake/system"
 
-// NotClear is why a wheel goes on showing bubbles when all the air its own way can hold is out: air comes in anew, or some of it
-// cannot leave. Each names the look that tells.
+// NotClear is why a wheel goes on showing bubbles when all the air its own way can hold is out: air comes in anew, or
+// some of it cannot leave. Each names the look that tells.
 type NotClear string
 
 // Causes.
@@ -26,8 +26,9 @@ func StillBubbles(movedCM3, pathCM3 float64) bool {
 	return pathCM3 > 0 && movedCM3 >= notClearPaths*pathCM3
 }
 
-// NotClearFrom lists the causes for a wheel bled this way, the likeliest and quickest looked at first. bothOff: both brakes of its axle
-// were off in this job; others: other wheels of its circuit do not run clear either. Common practice, no source.
+// NotClearFrom lists the causes for a wheel bled this way, the likeliest and quickest looked at first. bothOff: both
+// brakes of its axle were off in this job; others: other wheels of its circuit do not run clear either. Common
+// practice, no source.
 func NotClearFrom(s *system.System, at *system.Wheel, m Method, bothOff, others bool) []NotClear {
 	var out []NotClear
 	disc := at.Brake.Kind == "disc"

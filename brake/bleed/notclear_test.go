@@ -8,8 +8,8 @@ import (
 	"geminate/brake/system"
 )
 
-// Source: common practice, no source: bubbles at a vacuum pump mean the thread first; two wheels of one circuit share what is ahead of
-// them; a caliper on the wrong side has its bleeder at the bottom.
+// Source: common practice, no source: bubbles at a vacuum pump mean the thread first; two wheels of one circuit share
+// what is ahead of them; a caliper on the wrong side has its bleeder at the bottom.
 func TestWhyAWheelWillNotClear(t *testing.T) {
 	s := load(t, "car-front-rear-vacuum")
 	disc, drum := &system.Wheel{ID: "LF"}, &system.Wheel{ID: "LR"}

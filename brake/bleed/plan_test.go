@@ -284,6 +284,8 @@ func TestWhatEachWayTakes(t *testing.T) {
 	for pattern, led := range map[string]bool{"hybrid-electro-hydraulic": true, "pickup-front-rear-vacuum": false} {
 		s := load(t, pattern)
 		steps := Programme(s, []string{s.Wheels[0].ID}, With{})
-		assert.Equal(t, led, slices.ContainsFunc(steps, func(st Step) bool { return st.ID == StepCharger && st.Tool == "battery_charger" }), pattern)
+		assert.Equal(t, led,
+			slices.ContainsFunc(steps, func(st Step) bool { return st.ID == StepCharger && st.Tool == "battery_charger" }),
+			pattern)
 	}
 }

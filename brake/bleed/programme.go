@@ -30,7 +30,16 @@ const (
 )
 
 // TickedSteps are those a person says are done.
-var TickedSteps = []StepID{StepPumped, StepCharger, StepSimulator, StepRoutine, StepCodesRead, StepRelearn, StepCodesCleared, StepCodesAgain}
+var TickedSteps = []StepID{
+	StepPumped,
+	StepCharger,
+	StepSimulator,
+	StepRoutine,
+	StepCodesRead,
+	StepRelearn,
+	StepCodesCleared,
+	StepCodesAgain,
+}
 
 // WheelStep is a visit of a wheel: the first, or a later one of the same programme.
 func WheelStep(wheel string, visit int) StepID {

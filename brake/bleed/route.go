@@ -67,7 +67,10 @@ func Route(s *system.System, o Options) ([]string, error) {
 		}
 		for _, id := range ids {
 			if !slices.Contains(o.Given, id) {
-				return nil, fmt.Errorf("bleed: the maker's order must name each wheel, some more than once where the maker says so: %s is missing", id)
+				return nil, fmt.Errorf(
+					"bleed: the maker's order must name each wheel, some more than once where the maker says so: %s is missing",
+					id,
+				)
 			}
 		}
 		if len(o.Given) > 4*len(ids) {

@@ -22,7 +22,11 @@ func Why(err error) system.Fault {
 	var none ErrNoFlow
 	switch {
 	case errors.As(err, &long):
-		return system.Fault{Path: "$.bleed.stroke_mm", Code: "bleed_stuck.stroke_too_long", With: map[string]any{"stroke_cm3": long.CM3, "gives_cm3": long.GivesCM3}}
+		return system.Fault{
+			Path: "$.bleed.stroke_mm",
+			Code: "bleed_stuck.stroke_too_long",
+			With: map[string]any{"stroke_cm3": long.CM3, "gives_cm3": long.GivesCM3},
+		}
 	case errors.As(err, &many):
 		return system.Fault{Path: "$.bleed", Code: "bleed_stuck.too_many", With: map[string]any{"wheel": many.Wheel, "count": many.Most}}
 	case errors.As(err, &none):
@@ -31,7 +35,8 @@ func Why(err error) system.Fault {
 	return system.Fault{Path: "$.bleed", Code: "bleed_stuck.way", With: map[string]any{"detail": err.Error()}}
 }
 
-// VolumeCM3 is about what a bleed takes where no plan can be made of it: each wheel's exchange, or its path where that is more.
+// VolumeCM3 is about what a bleed takes where no plan can be made of it: each wheel's exchange, or its path where that
+// is more.
 func VolumeCM3(s *system.System, o Options) (sum float64) {
 	for _, id := range o.wheels(s) {
 		w := s.Wheel(id)

@@ -8,11 +8,13 @@ import (
 	"geminate/brake/system"
 )
 
-// ErrStrokeTooLong is one stroke that takes more than the reservoir has to give: shorter strokes, or a feed bottle on it.
+// ErrStrokeTooLong is one stroke that takes more than the reservoir has to give: shorter strokes, or a feed bottle on
+// it.
 type ErrStrokeTooLong struct{ CM3, GivesCM3 float64 }
 
 func (e ErrStrokeTooLong) Error() string {
-	return fmt.Sprintf("bleed: one stroke moves %.1f cm³ and the reservoir has %.1f to give: shorter strokes, or a feed bottle on it", e.CM3, e.GivesCM3)
+	return fmt.Sprintf("bleed: one stroke moves %.1f cm³ and the reservoir has %.1f to give: shorter strokes, or a feed bottle on it",
+		e.CM3, e.GivesCM3)
 }
 
 // ErrTooMany is a wheel that would take more than is pumping: Most strokes, or cm³ where strokes do not count.
@@ -27,7 +29,12 @@ func (e ErrTooMany) Error() string {
 	if e.Strokes {
 		what = "strokes"
 	}
-	return fmt.Sprintf("bleed: %s would take more than %d %s: longer strokes, another method, or draw the old fluid out of the reservoir first", e.Wheel, e.Most, what)
+	return fmt.Sprintf(
+		"bleed: %s would take more than %d %s: longer strokes, another method, or draw the old fluid out of the reservoir first",
+		e.Wheel,
+		e.Most,
+		what,
+	)
 }
 
 // ErrNoFlow is a wheel where nothing flows this way.

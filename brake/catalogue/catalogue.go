@@ -47,7 +47,9 @@ func (e *Error) Error() string {
 // Read takes a file of either format, told apart by its first character.
 func Read(data []byte) ([]match.Unit, error) {
 	if len(data) > MaxBytes {
-		return nil, &Error{[]RowFault{{Line: 1, What: system.Fault{Path: "$", Code: "fault.too_large", With: map[string]any{"max_bytes": MaxBytes}}}}}
+		return nil, &Error{
+			[]RowFault{{Line: 1, What: system.Fault{Path: "$", Code: "fault.too_large", With: map[string]any{"max_bytes": MaxBytes}}}},
+		}
 	}
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
 	if t := bytes.TrimLeft(data, " \t\r\n"); len(t) > 0 && (t[0] == '{' || t[0] == '[') {
@@ -73,7 +75,8 @@ func readJSON(data []byte) ([]match.Unit, error) {
 	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
 	if err := d.Decode(&doc); err != nil {
-		return nil, whole("fault.syntax", map[string]any{"line": 1 + bytes.Count(data[:min(int(d.InputOffset()), len(data))], []byte("\n")), "detail": err.Error()})
+		return nil, whole("fault.syntax",
+			map[string]any{"line": 1 + bytes.Count(data[:min(int(d.InputOffset()), len(data))], []byte("\n")), "detail": err.Error()})
 	}
 	if doc.Format != Format {
 		return nil, whole("fault.enum", map[string]any{"value": doc.Format, "allowed": Format})
@@ -121,7 +124,8 @@ func (c *collector) add(line int, u match.Unit) {
 		c.fault(line, u.ID, f)
 	}
 	if len(c.seen) > MaxRows {
-		c.fault(line, u.ID, system.Fault{Path: "$", Code: "fault.count", With: map[string]any{"value": len(c.seen), "min": 1, "max": MaxRows}})
+		c.fault(line, u.ID,
+			system.Fault{Path: "$", Code: "fault.count", With: map[string]any{"value": len(c.seen), "min": 1, "max": MaxRows}})
 	}
 	if len(c.bad) == before {
 		if u.Ports == nil {
@@ -177,7 +181,8 @@ func readCSV(data []byte) ([]match.Unit, error) {
 		}
 		line, _ := r.FieldPos(0)
 		if len(row) != len(columns) {
-			c.fault(line, row[0], system.Fault{Path: "$", Code: "fault.columns", With: map[string]any{"value": len(row), "want": len(columns)}})
+			c.fault(line, row[0],
+				system.Fault{Path: "$", Code: "fault.columns", With: map[string]any{"value": len(row), "want": len(columns)}})
 			continue
 		}
 		u := match.Unit{}
@@ -189,7 +194,8 @@ func readCSV(data []byte) ([]match.Unit, error) {
 			}
 			if err := k.set(&u, cell); err != nil {
 				bad = true
-				c.fault(line, u.ID, system.Fault{Path: "$." + k.name, Code: "fault.cell", With: map[string]any{"value": cell, "detail": err.Error()}})
+				c.fault(line, u.ID,
+					system.Fault{Path: "$." + k.name, Code: "fault.cell", With: map[string]any{"value": cell, "detail": err.Error()}})
 			}
 		}
 		if !bad {

@@ -60,8 +60,20 @@ func TestEveryBadRowIsToldAndNothingTaken(t *testing.T) {
 	for _, r := range bad.Rows {
 		told = append(told, fmt.Sprintf("%d %s %s", r.Line, r.What.Path, r.What.Code))
 	}
-	assert.Equal(t, []string{"3 $.bore fault.cell", "4 $.id fault.row_twice", "5 $.stud_spacing_mm fault.range", "5 $.sensor fault.enum", "5 $.price fault.range",
-		"6 $.id fault.missing", "7 $ fault.columns", "8 $.studs fault.cell"}, told)
+	assert.Equal(
+		t,
+		[]string{
+			"3 $.bore fault.cell",
+			"4 $.id fault.row_twice",
+			"5 $.stud_spacing_mm fault.range",
+			"5 $.sensor fault.enum",
+			"5 $.price fault.range",
+			"6 $.id fault.missing",
+			"7 $ fault.columns",
+			"8 $.studs fault.cell",
+		},
+		told,
+	)
 }
 
 func TestHeadersAndDocumentsAreStrict(t *testing.T) {

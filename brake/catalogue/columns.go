@@ -39,34 +39,49 @@ func parse(s string) (float64, error) {
 }
 
 func figure(name, what string, at func(*match.Unit) **float64) column {
-	return column{name, what, func(u *match.Unit) string { return number(*at(u)) }, func(u *match.Unit, s string) error {
-		x, err := parse(s)
-		*at(u) = &x
-		return err
-	}}
+	return column{
+		name,
+		what,
+		func(u *match.Unit) string { return number(*at(u)) },
+		func(u *match.Unit, s string) error {
+			x, err := parse(s)
+			*at(u) = &x
+			return err
+		},
+	}
 }
 
 func plain(name, what string, at func(*match.Unit) *float64) column {
-	return column{name, what, func(u *match.Unit) string {
-		if *at(u) == 0 {
-			return ""
-		}
-		return number(at(u))
-	}, func(u *match.Unit, s string) (err error) { *at(u), err = parse(s); return err }}
+	return column{
+		name,
+		what,
+		func(u *match.Unit) string {
+			if *at(u) == 0 {
+				return ""
+			}
+			return number(at(u))
+		},
+		func(u *match.Unit, s string) (err error) { *at(u), err = parse(s); return err },
+	}
 }
 
 func whole(name, what string, at func(*match.Unit) *int) column {
-	return column{name, what, func(u *match.Unit) string {
-		if *at(u) == 0 {
-			return ""
-		}
-		return strconv.Itoa(*at(u))
-	}, func(u *match.Unit, s string) (err error) {
-		if *at(u), err = strconv.Atoi(s); err != nil {
-			return fmt.Errorf("not a whole number")
-		}
-		return nil
-	}}
+	return column{
+		name,
+		what,
+		func(u *match.Unit) string {
+			if *at(u) == 0 {
+				return ""
+			}
+			return strconv.Itoa(*at(u))
+		},
+		func(u *match.Unit, s string) (err error) {
+			if *at(u), err = strconv.Atoi(s); err != nil {
+				return fmt.Errorf("not a whole number")
+			}
+			return nil
+		},
+	}
 }
 
 // port is one of a port's four columns; the port is made when the first of them is filled.
@@ -77,20 +92,25 @@ func port(position, part, what string, at func(*match.Port) *string) column {
 		}
 		return nil
 	}
-	return column{"port_" + position + "_" + part, what, func(u *match.Unit) string {
-		if p := find(u); p != nil {
-			return *at(p)
-		}
-		return ""
-	}, func(u *match.Unit, s string) error {
-		p := find(u)
-		if p == nil {
-			u.Ports = append(u.Ports, match.Port{Position: position})
-			p = find(u)
-		}
-		*at(p) = s
-		return nil
-	}}
+	return column{
+		"port_" + position + "_" + part,
+		what,
+		func(u *match.Unit) string {
+			if p := find(u); p != nil {
+				return *at(p)
+			}
+			return ""
+		},
+		func(u *match.Unit, s string) error {
+			p := find(u)
+			if p == nil {
+				u.Ports = append(u.Ports, match.Port{Position: position})
+				p = find(u)
+			}
+			*at(p) = s
+			return nil
+		},
+	}
 }
 
 // of reaches into the booster's part, which is made when the first of its columns is filled.
@@ -116,15 +136,21 @@ func onlyBooster(c column) column {
 // columns is the table, in the order it is written in. An empty cell is "not known".
 var columns = slices.Concat([]column{
 	text("id", "one of its own, up to 64 characters", func(u *match.Unit) *string { return &u.ID }),
-	text("kind", "master_cylinder (also where empty), vacuum_booster, hydraulic_booster, electro_hydraulic_booster", func(u *match.Unit) *string { return &u.Kind }),
+	text("kind", "master_cylinder (also where empty), vacuum_booster, hydraulic_booster, electro_hydraulic_booster",
+		func(u *match.Unit) *string { return &u.Kind }),
 	text("maker", "", func(u *match.Unit) *string { return &u.Maker }),
 	text("number", "as on the box", func(u *match.Unit) *string { return &u.Number }),
 	text("condition", "new, rebuilt, used", func(u *match.Unit) *string { return &u.Condition }),
-	{"bore", "as stamped: 15/16, 0.9375 or 23.81; written in mm", func(u *match.Unit) string { return number(u.BoreMM) }, func(u *match.Unit, s string) error {
-		b, err := match.ReadBore(s)
-		u.BoreMM = &b.MM
-		return err
-	}},
+	{
+		"bore",
+		"as stamped: 15/16, 0.9375 or 23.81; written in mm",
+		func(u *match.Unit) string { return number(u.BoreMM) },
+		func(u *match.Unit, s string) error {
+			b, err := match.ReadBore(s)
+			u.BoreMM = &b.MM
+			return err
+		},
+	},
 	figure("stroke_mm", "of both pistons together", func(u *match.Unit) **float64 { return &u.StrokeMM }),
 }, ports("front"), ports("rear"), []column{
 	whole("studs", "on the cylinder's face", func(u *match.Unit) *int { return &u.Studs }),
@@ -136,45 +162,64 @@ var columns = slices.Concat([]column{
 	text("variant", "plain, abs", func(u *match.Unit) *string { return &u.Variant }),
 	figure("residual_mpa", "0 for none", func(u *match.Unit) **float64 { return &u.ResidualMPA }),
 	text("reservoir", "included, reuse, remote", func(u *match.Unit) *string { return &u.Reservoir }),
-	{"remote_ports", "hose ports of the reservoir", func(u *match.Unit) string {
-		if u.RemotePorts == nil {
-			return ""
-		}
-		return strconv.Itoa(*u.RemotePorts)
-	}, func(u *match.Unit, s string) error {
-		n, err := strconv.Atoi(s)
-		u.RemotePorts = &n
-		return err
-	}},
+	{
+		"remote_ports",
+		"hose ports of the reservoir",
+		func(u *match.Unit) string {
+			if u.RemotePorts == nil {
+				return ""
+			}
+			return strconv.Itoa(*u.RemotePorts)
+		},
+		func(u *match.Unit, s string) error {
+			n, err := strconv.Atoi(s)
+			u.RemotePorts = &n
+			return err
+		},
+	},
 	text("brakes", "disc, drum, disc_drum", func(u *match.Unit) *string { return &u.Brakes }),
 	text("material", "", func(u *match.Unit) *string { return &u.Material }),
-	{"contents", "item ids in the box, semicolons between", func(u *match.Unit) string { return strings.Join(u.Contents, ";") }, func(u *match.Unit, s string) error {
-		u.Contents = []string{}
-		for _, x := range strings.Split(s, ";") {
-			if x = strings.TrimSpace(x); x != "" {
-				u.Contents = append(u.Contents, x)
+	{
+		"contents",
+		"item ids in the box, semicolons between",
+		func(u *match.Unit) string { return strings.Join(u.Contents, ";") },
+		func(u *match.Unit, s string) error {
+			u.Contents = []string{}
+			for _, x := range strings.Split(s, ";") {
+				if x = strings.TrimSpace(x); x != "" {
+					u.Contents = append(u.Contents, x)
+				}
 			}
-		}
-		return nil
-	}},
+			return nil
+		},
+	},
 	plain("price", "", func(u *match.Unit) *float64 { return &u.Price }),
 	plain("core", "charge for the old unit", func(u *match.Unit) *float64 { return &u.Core }),
-	{"rebuildable", "yes, no", func(u *match.Unit) string {
-		if u.Rebuildable == nil {
-			return ""
-		}
-		return map[bool]string{true: "yes", false: "no"}[*u.Rebuildable]
-	}, func(u *match.Unit, s string) error {
-		v := s == "yes"
-		if !v && s != "no" {
-			return fmt.Errorf("yes or no")
-		}
-		u.Rebuildable = &v
-		return nil
-	}},
+	{
+		"rebuildable",
+		"yes, no",
+		func(u *match.Unit) string {
+			if u.Rebuildable == nil {
+				return ""
+			}
+			return map[bool]string{true: "yes", false: "no"}[*u.Rebuildable]
+		},
+		func(u *match.Unit, s string) error {
+			v := s == "yes"
+			if !v && s != "no" {
+				return fmt.Errorf("yes or no")
+			}
+			u.Rebuildable = &v
+			return nil
+		},
+	},
 	onlyBooster(whole("firewall_studs", "booster only", func(u *match.Unit) *int { return &of(u).FirewallStuds })),
-	onlyBooster(figure("firewall_spacing_mm", "booster only, the wider pair", func(u *match.Unit) **float64 { return &of(u).FirewallSpacingMM })),
-	onlyBooster(figure("shell_mm", "booster only, outside diameter; hydraulic: length", func(u *match.Unit) **float64 { return &of(u).ShellMM })),
+	onlyBooster(
+		figure("firewall_spacing_mm", "booster only, the wider pair", func(u *match.Unit) **float64 { return &of(u).FirewallSpacingMM }),
+	),
+	onlyBooster(
+		figure("shell_mm", "booster only, outside diameter; hydraulic: length", func(u *match.Unit) **float64 { return &of(u).ShellMM }),
+	),
 	onlyBooster(text("rod_thread", "booster only", func(u *match.Unit) *string { return &of(u).RodThread })),
 	onlyBooster(figure("protrusion_mm", "booster only, rod beyond its face", func(u *match.Unit) **float64 { return &of(u).ProtrusionMM })),
 	onlyBooster(text("check_valve", "vacuum: left, right, top, none", func(u *match.Unit) *string { return &of(u).CheckValve })),
@@ -188,7 +233,8 @@ var columns = slices.Concat([]column{
 func ports(position string) []column {
 	return []column{
 		port(position, "side", "left, right, below", func(p *match.Port) *string { return &p.Side }),
-		port(position, "thread", "3/8-24, 7/16-24, 1/2-20, 9/16-18, M10x1, M12x1, M13x1.5", func(p *match.Port) *string { return &p.Thread }),
+		port(position, "thread", "3/8-24, 7/16-24, 1/2-20, 9/16-18, M10x1, M12x1, M13x1.5",
+			func(p *match.Port) *string { return &p.Thread }),
 		port(position, "seat", "inverted_flare, bubble, banjo", func(p *match.Port) *string { return &p.Seat }),
 		port(position, "circuit", "A, B", func(p *match.Port) *string { return &p.Circuit }),
 	}

@@ -16,7 +16,8 @@ func TestCellsAreHarmlessAndComeBack(t *testing.T) {
 	bore := 25.4
 	var units []match.Unit
 	for i, name := range []string{"=cmd|' /C calc'!A0", "+1+1", "-2+3", "@SUM(A1)", "'quoted", "'=both", "plain", "-5"} {
-		units = append(units, match.Unit{ID: string(rune('a' + i)), Maker: name, Number: name, BoreMM: &bore, Ports: []match.Port{}, Contents: []string{}})
+		units = append(units,
+			match.Unit{ID: string(rune('a' + i)), Maker: name, Number: name, BoreMM: &bore, Ports: []match.Port{}, Contents: []string{}})
 	}
 	var b bytes.Buffer
 	require.NoError(t, WriteCSV(&b, units))

@@ -40,8 +40,18 @@ func Schema() ([]byte, error) {
 
 // wordsOf are the words a field may hold; the empty one is "not known".
 var wordsOf = func() map[string][]string {
-	out := map[string][]string{"kind": match.UnitKinds, "condition": match.Conditions, "face_seal": match.FaceSeals, "sensor": match.Sensors, "variant": match.Variants,
-		"reservoir": match.Reservoirs, "brakes": match.BrakeKinds, "check_valve": match.Valves, "side": match.Sides, "seat": match.Seats}
+	out := map[string][]string{
+		"kind":        match.UnitKinds,
+		"condition":   match.Conditions,
+		"face_seal":   match.FaceSeals,
+		"sensor":      match.Sensors,
+		"variant":     match.Variants,
+		"reservoir":   match.Reservoirs,
+		"brakes":      match.BrakeKinds,
+		"check_valve": match.Valves,
+		"side":        match.Sides,
+		"seat":        match.Seats,
+	}
 	for k, v := range out {
 		out[k] = append([]string{""}, slices.Clone(v)...)
 	}

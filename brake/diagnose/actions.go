@@ -39,13 +39,48 @@ type action struct {
 
 var (
 	hasBooster = func(s *system.System) bool { return s.Assist().Powered() }
-	boosterIn  = []string{"vacuum.diaphragm_leak", "vacuum.valve_leak", "vacuum.fluid_inside", "vacuum.check_valve_leak", "hydraulic.input_seal_leak",
-		"hydraulic.housing_leak", "hydraulic.accumulator_lost", "hydraulic.valve_stuck", "electro.pressure_source", "rod.too_long", "rod.too_short", "steering.air"}
-	cylinderIn = []string{"mc.primary_cup_bypass", "mc.secondary_cup_bypass", "mc.rear_seal_leak", "mc.reservoir_leak", "mc.port_blocked", "mc.piston_seized", "mc.bore_corroded",
-		"mc.wrong_variant", "circuit.air", "fluid.wet", "fluid.low", "rod.too_long", "rod.too_short"}
+	boosterIn  = []string{
+		"vacuum.diaphragm_leak",
+		"vacuum.valve_leak",
+		"vacuum.fluid_inside",
+		"vacuum.check_valve_leak",
+		"hydraulic.input_seal_leak",
+		"hydraulic.housing_leak",
+		"hydraulic.accumulator_lost",
+		"hydraulic.valve_stuck",
+		"electro.pressure_source",
+		"rod.too_long",
+		"rod.too_short",
+		"steering.air",
+	}
+	cylinderIn = []string{
+		"mc.primary_cup_bypass",
+		"mc.secondary_cup_bypass",
+		"mc.rear_seal_leak",
+		"mc.reservoir_leak",
+		"mc.port_blocked",
+		"mc.piston_seized",
+		"mc.bore_corroded",
+		"mc.wrong_variant",
+		"circuit.air",
+		"fluid.wet",
+		"fluid.low",
+		"rod.too_long",
+		"rod.too_short",
+	}
 	// Every seal, cup, hose and boot that petroleum reached is renewed, and so every fault of one is gone.
-	rubberIn = []string{"fluid.petroleum", "mc.primary_cup_bypass", "mc.secondary_cup_bypass", "mc.rear_seal_leak", "mc.reservoir_leak", "mc.port_blocked", "circuit.hose_expands", "circuit.hose_blocked",
-		"wheel.leak", "wheel.seized"}
+	rubberIn = []string{
+		"fluid.petroleum",
+		"mc.primary_cup_bypass",
+		"mc.secondary_cup_bypass",
+		"mc.rear_seal_leak",
+		"mc.reservoir_leak",
+		"mc.port_blocked",
+		"circuit.hose_expands",
+		"circuit.hose_blocked",
+		"wheel.leak",
+		"wheel.seized",
+	}
 	withBleed = []string{"circuit.air", "fluid.wet", "fluid.low"}
 )
 
@@ -56,26 +91,78 @@ func also(lists ...[]string) (out []string) {
 	return out
 }
 
-// actions is the table. A cylinder of the same size is no cure for a wrong bore; one of another size
-// cures whatever else the old one had. A new unit or line ends with a bleed of the whole, so it cures air
-// and old fluid as well; a wheel's repair bleeds, if anything, that wheel, and a bleed drives air out, not all old fluid. A trailer's cylinder
+// actions is the table. A cylinder of the same size is no cure for a wrong bore; one of another size cures whatever
+// else the old one had. A new unit or line ends with a bleed of the whole, so it cures air and old fluid as well; a
+// wheel's repair bleeds, if anything, that wheel, and a bleed drives air out, not all old fluid. A trailer's cylinder
 // is changed with its slide greased, so that work frees a seized slide as well; nobody buys one for that.
 var actionTable = []action{
 	{id: actNothing, minutes: 5},
 	{id: "replace_master_cylinder", minutes: 110, parts: 180, opens: true, cures: also(cylinderIn, []string{"trailer.actuator_seized"})},
-	{id: "free_coupler", minutes: 45, parts: 20, cures: []string{"trailer.actuator_seized", "trailer.lockout", "trailer.breakaway_on", "trailer.damper_empty"}, applies: trailerOnly},
+	{
+		id:      "free_coupler",
+		minutes: 45,
+		parts:   20,
+		cures:   []string{"trailer.actuator_seized", "trailer.lockout", "trailer.breakaway_on", "trailer.damper_empty"},
+		applies: trailerOnly,
+	},
 	{id: "replace_booster", minutes: 120, parts: 260, cures: boosterIn, applies: hasBooster},
 	{id: "replace_both", minutes: 170, parts: 440, opens: true, cures: also(cylinderIn, boosterIn), applies: hasBooster},
 	{id: actBleed, minutes: 45, parts: 18, opens: true, cures: []string{"circuit.air", "fluid.low"}},
-	{id: actRoutine, minutes: 70, parts: 25, opens: true, cures: also([]string{"circuit.air", "fluid.low"}, []string{"circuit.modulator_air", "electro.simulator_air", "electro.offset_unlearned"}), applies: needsRoutine},
-	{id: "repair_wheel", minutes: 60, parts: 90, opens: true, cures: []string{"wheel.leak", "wheel.seized", "wheel.excess_clearance", "trailer.wheels_seized", "trailer.shoes_far", "fluid.low"}},
-	{id: "repair_line", minutes: 70, parts: 60, opens: true, cures: also(withBleed, []string{"circuit.line_leak", "circuit.hose_expands", "circuit.hose_blocked"})},
-	{id: "repair_supply", minutes: 50, parts: 70, cures: []string{"vacuum.check_valve_leak", "vacuum.supply_low", "hydraulic.supply_low", "steering.air"}, applies: hasBooster},
+	{
+		id:      actRoutine,
+		minutes: 70,
+		parts:   25,
+		opens:   true,
+		cures: also([]string{"circuit.air", "fluid.low"},
+			[]string{"circuit.modulator_air", "electro.simulator_air", "electro.offset_unlearned"}),
+		applies: needsRoutine,
+	},
+	{
+		id:      "repair_wheel",
+		minutes: 60,
+		parts:   90,
+		opens:   true,
+		cures: []string{
+			"wheel.leak",
+			"wheel.seized",
+			"wheel.excess_clearance",
+			"trailer.wheels_seized",
+			"trailer.shoes_far",
+			"fluid.low",
+		},
+	},
+	{
+		id:      "repair_line",
+		minutes: 70,
+		parts:   60,
+		opens:   true,
+		cures:   also(withBleed, []string{"circuit.line_leak", "circuit.hose_expands", "circuit.hose_blocked"}),
+	},
+	{
+		id:      "repair_supply",
+		minutes: 50,
+		parts:   70,
+		cures:   []string{"vacuum.check_valve_leak", "vacuum.supply_low", "hydraulic.supply_low", "steering.air"},
+		applies: hasBooster,
+	},
 	{id: "set_rod", minutes: 35, parts: 5, cures: []string{"rod.too_long", "rod.too_short"}, applies: withPedal},
 	{id: actFluid, minutes: 50, parts: 30, opens: true, cures: withBleed},
-	{id: "repair_modulator", minutes: 110, parts: 420, opens: true, cures: also(withBleed, []string{"circuit.modulator_air", "circuit.modulator_leak"}), applies: hasModulator},
+	{
+		id:      "repair_modulator",
+		minutes: 110,
+		parts:   420,
+		opens:   true,
+		cures:   also(withBleed, []string{"circuit.modulator_air", "circuit.modulator_leak"}),
+		applies: hasModulator,
+	},
 	{id: actRubber, minutes: 300, parts: 700, opens: true, cures: also(withBleed, rubberIn)},
-	{id: "change_bore", minutes: 115, parts: 190, opens: true, cures: also(cylinderIn, []string{"mc.bore_too_small", "mc.bore_too_large", "trailer.actuator_seized"})},
+	{
+		id:      "change_bore",
+		minutes: 115,
+		parts:   190,
+		opens:   true,
+		cures:   also(cylinderIn, []string{"mc.bore_too_small", "mc.bore_too_large", "trailer.actuator_seized"}),
+	},
 }
 
 // needsRoutine says whether a scan tool's routine belongs to the bleeding of this system.

@@ -5,13 +5,13 @@ import (
 	"slices"
 )
 
-// doubted is the share of belief that is given back to the table once work was done and something is still wrong: the diagnosis
-// was mistaken in a way the table knows nothing of, or the work was not done well, or it brought something new. Assumption; the
-// trial says what comes of it.
+// doubted is the share of belief that is given back to the table once work was done and something is still wrong: the
+// diagnosis was mistaken in a way the table knows nothing of, or the work was not done well, or it brought something
+// new. Assumption; the trial says what comes of it.
 const doubted = 0.25
 
-// startOf is what is believed of a case's vehicle before anything of it is found: the table's priors, or where work was done on
-// it what was believed then, with what that work cures gone.
+// startOf is what is believed of a case's vehicle before anything of it is found: the table's priors, or where work was
+// done on it what was believed then, with what that work cures gone.
 func (e *engine) startOf(c *Case) ([]float64, error) {
 	if c.After == nil {
 		return e.prior, nil
@@ -38,8 +38,8 @@ func (e *engine) doubt(w []float64, share float64) []float64 {
 	return w
 }
 
-// leftAfter moves the weight of each hypothesis to what is left of it when acts are done, at places (nil: wherever): what none
-// of them cures, and an effect whose cause stays.
+// leftAfter moves the weight of each hypothesis to what is left of it when acts are done, at places (nil: wherever):
+// what none of them cures, and an effect whose cause stays.
 func (e *engine) leftAfter(post []float64, acts, at []string) []float64 {
 	index := map[string]int{}
 	for i, h := range e.hyps {

@@ -83,7 +83,8 @@ func TestAnyFindingsGiveAVerdict(t *testing.T) {
 		assert.False(t, math.IsNaN(got.Action.ExpectedCost) || math.IsInf(got.Action.ExpectedCost, 0))
 		for _, n := range got.NextTests {
 			require.True(t, n.Bits >= 0 && !math.IsNaN(n.Saves), n.ID)
-			assert.False(t, c.Tools != nil && (len(n.Needs) > 0 || n.OpensHydraulics), "%s was proposed without its tools or with closed lines", n.ID)
+			assert.False(t, c.Tools != nil && (len(n.Needs) > 0 || n.OpensHydraulics),
+				"%s was proposed without its tools or with closed lines", n.ID)
 		}
 		_, err = json.Marshal(got)
 		require.NoError(t, err)

@@ -6,8 +6,8 @@ import (
 	"geminate/brake/system"
 )
 
-// The old unit taken apart on the bench: its parts in the order they come off, and what each speaks for when it is worn or
-// damaged (common practice, no source).
+// The old unit taken apart on the bench: its parts in the order they come off, and what each speaks for when it is worn
+// or damaged (common practice, no source).
 
 // Units a teardown is of.
 const (
@@ -32,7 +32,17 @@ const (
 )
 
 // PartStates lists them.
-var PartStates = []PartState{PartSound, PartWorn, PartCorroded, PartSwollen, PartScored, PartHardened, PartMissing, PartNotThis, PartDamaged}
+var PartStates = []PartState{
+	PartSound,
+	PartWorn,
+	PartCorroded,
+	PartSwollen,
+	PartScored,
+	PartHardened,
+	PartMissing,
+	PartNotThis,
+	PartDamaged,
+}
 
 // PartCause is what a state of a part points to.
 type PartCause string
@@ -49,15 +59,21 @@ const (
 	CauseWrongPart PartCause = "wrong_part"
 )
 
-// pointsTo is what each state points to, and the fault it speaks for besides its part's own (common practice, no source: oil
-// swells the rubber, water rusts the metal, heat and years harden the rubber, dirt scores).
+// pointsTo is what each state points to, and the fault it speaks for besides its part's own (common practice, no
+// source: oil swells the rubber, water rusts the metal, heat and years harden the rubber, dirt scores).
 var pointsTo = map[PartState]struct {
 	cause PartCause
 	fault string
 }{
-	PartSound: {}, PartWorn: {CauseUse, ""}, PartDamaged: {},
-	PartCorroded: {CauseWater, "fluid.wet"}, PartSwollen: {CausePetroleum, "fluid.petroleum"}, PartScored: {CauseDirt, ""}, PartHardened: {CauseAge, ""},
-	PartMissing: {CauseLeftOut, "mc.wrong_variant"}, PartNotThis: {CauseWrongPart, "mc.wrong_variant"},
+	PartSound:    {},
+	PartWorn:     {CauseUse, ""},
+	PartDamaged:  {},
+	PartCorroded: {CauseWater, "fluid.wet"},
+	PartSwollen:  {CausePetroleum, "fluid.petroleum"},
+	PartScored:   {CauseDirt, ""},
+	PartHardened: {CauseAge, ""},
+	PartMissing:  {CauseLeftOut, "mc.wrong_variant"},
+	PartNotThis:  {CauseWrongPart, "mc.wrong_variant"},
 }
 
 // PointsTo is what a state points to; "" where it points to nothing.
@@ -113,7 +129,13 @@ var ApartParts = []ApartPart{
 	{Unit: ApartCylinder, ID: "stop_pin", Speaks: []string{"mc.piston_seized"}, has: tandemOnly},
 	{Unit: ApartCylinder, ID: "rear_seal", Speaks: []string{"mc.rear_seal_leak"}, rubber: true},
 	{Unit: ApartCylinder, ID: "primary_cup", Speaks: []string{"mc.primary_cup_bypass", "fluid.petroleum"}, rubber: true},
-	{Unit: ApartCylinder, ID: "secondary_cup", Speaks: []string{"mc.secondary_cup_bypass", "fluid.petroleum"}, rubber: true, has: tandemOnly},
+	{
+		Unit:   ApartCylinder,
+		ID:     "secondary_cup",
+		Speaks: []string{"mc.secondary_cup_bypass", "fluid.petroleum"},
+		rubber: true,
+		has:    tandemOnly,
+	},
 	{Unit: ApartCylinder, ID: "springs", Speaks: []string{"mc.piston_seized"}},
 	{Unit: ApartCylinder, ID: "bore", Speaks: []string{"mc.bore_corroded"}},
 	{Unit: ApartBooster, ID: "shell", Speaks: []string{"hydraulic.housing_leak"}},

@@ -33,7 +33,8 @@ type Case struct {
 	After *Work `json:"-"`
 }
 
-// Work is what was done on a vehicle between two diagnoses: acts, at places (nil: wherever), on what was believed before.
+// Work is what was done on a vehicle between two diagnoses: acts, at places (nil: wherever), on what was believed
+// before.
 type Work struct {
 	Acts, At []string
 	Before   *Case
@@ -146,7 +147,14 @@ func (c *Case) resolve(out *system.Faults) {
 		for _, p := range system.Patterns {
 			ids = append(ids, p.ID)
 		}
-		*out = append(*out, system.Fault{Path: "$.pattern", Code: "fault.enum", With: map[string]any{"value": c.Pattern, "allowed": strings.Join(ids, ", ")}})
+		*out = append(
+			*out,
+			system.Fault{
+				Path: "$.pattern",
+				Code: "fault.enum",
+				With: map[string]any{"value": c.Pattern, "allowed": strings.Join(ids, ", ")},
+			},
+		)
 		return
 	}
 	c.System = s

@@ -15,7 +15,13 @@ func raw(id, value string) string { return `{"id":"` + id + `","value":` + value
 // not; only which way they point is asserted.
 
 func TestABoosterThatDrankTakesTheCylinderWithIt(t *testing.T) {
-	drunk := []string{raw("wet.at", `["inside_booster"]`), sign1("wet.fluid", "brake"), sign1("level.falls", "slowly"), sign1("pedal.hard", "always"), sign1("sound.rush_of_air", "always")}
+	drunk := []string{
+		raw("wet.at", `["inside_booster"]`),
+		sign1("wet.fluid", "brake"),
+		sign1("level.falls", "slowly"),
+		sign1("pedal.hard", "always"),
+		sign1("sound.rush_of_air", "always"),
+	}
 	r := run(t, pickup, drunk...)
 	assert.Equal(t, "replace_both", r.Action.ID, "the new booster would drink next")
 	assert.Greater(t, chance(r, "mc.rear_seal_leak"), 0.8)
@@ -28,12 +34,23 @@ func TestABoosterThatDrankTakesTheCylinderWithIt(t *testing.T) {
 	}
 	assert.LessOrEqual(t, len(r.Carries), 3)
 	// Where the cylinder was changed before, what is in the booster is the old one's.
-	r = run(t, pickup, append(drunk[:2:2], sign1("level.falls", "no"), sign1("pedal.hard", "always"), sign1("sound.rush_of_air", "always"), raw("history.since", `["cylinder_fitted"]`))...)
+	r = run(
+		t,
+		pickup,
+		append(drunk[:2:2], sign1("level.falls", "no"), sign1("pedal.hard", "always"), sign1("sound.rush_of_air", "always"),
+			raw("history.since", `["cylinder_fitted"]`))...)
 	assert.Equal(t, "replace_booster", r.Action.Best)
 }
 
 func TestALeakIntoTheBoosterIsNotSeenFromOutside(t *testing.T) {
-	seen := []string{sign1("level.falls", "slowly"), raw("wet.at", `["dry"]`), sign1("leak.seen", "none"), sign1("pedal.hard", "no"), sign1("pedal.low", "no"), sign1("pedal.springy", "no")}
+	seen := []string{
+		sign1("level.falls", "slowly"),
+		raw("wet.at", `["dry"]`),
+		sign1("leak.seen", "none"),
+		sign1("pedal.hard", "no"),
+		sign1("pedal.low", "no"),
+		sign1("pedal.springy", "no"),
+	}
 	r := run(t, pickup, seen...)
 	assert.Greater(t, chance(r, "mc.rear_seal_leak"), r.Healthy)
 	assert.False(t, r.Action.Settled && r.Action.ID == "nothing")
@@ -42,7 +59,8 @@ func TestALeakIntoTheBoosterIsNotSeenFromOutside(t *testing.T) {
 		dips = dips || n.ID == "booster_dip" || n.ID == "look"
 	}
 	assert.True(t, dips, "the inside of the booster is what to look at: %v", r.NextTests[0].ID)
-	dipped := run(t, pickup, append(seen, raw("looked.at", `["inside_booster","behind_cylinder","line_joint","wheel","under_reservoir"]`))...)
+	dipped := run(t, pickup,
+		append(seen, raw("looked.at", `["inside_booster","behind_cylinder","line_joint","wheel","under_reservoir"]`))...)
 	assert.Less(t, chance(dipped, "vacuum.fluid_inside"), chance(r, "vacuum.fluid_inside")/3, "dipped and dry")
 }
 
@@ -60,7 +78,8 @@ func TestOnlyWhatWasLookedAtIsDry(t *testing.T) {
 	dry := of(raw("wet.at", `["dry"]`))
 	assert.Len(t, dry, len(Outside))
 	assert.NotContains(t, dry, "wet.at:inside_booster")
-	assert.Equal(t, map[string]string{"wet.at:wheel": "yes", "wet.at:inside_booster": "no"}, of(raw("looked.at", `["inside_booster","wheel"]`), raw("wet.at", `["wheel"]`)))
+	assert.Equal(t, map[string]string{"wet.at:wheel": "yes", "wet.at:inside_booster": "no"},
+		of(raw("looked.at", `["inside_booster","wheel"]`), raw("wet.at", `["wheel"]`)))
 }
 
 func TestPetroleumTakesEveryRubberPart(t *testing.T) {
@@ -96,11 +115,13 @@ func TestOppositesAreToldAndNothingIsSettled(t *testing.T) {
 		assert.Equal(t, c.repeat, r.Contradictions[0].Repeat, name)
 		assert.False(t, r.Action.Settled, name)
 	}
-	assert.Empty(t, run(t, pickup, sign1("ports_plugged.pedal", "hard"), sunk, sign1("level.falls", "fast")).Contradictions, "a leak outside explains both")
+	assert.Empty(t, run(t, pickup, sign1("ports_plugged.pedal", "hard"), sunk, sign1("level.falls", "fast")).Contradictions,
+		"a leak outside explains both")
 }
 
 func TestNewShoesNameTheDrums(t *testing.T) {
-	r := run(t, pickup, sign1("pedal.low", "yes"), sign1("pedal.pumps_up", "stays"), raw("history.since", `["pads_or_shoes_fitted"]`), sign1("pedal.springy", "no"))
+	r := run(t, pickup, sign1("pedal.low", "yes"), sign1("pedal.pumps_up", "stays"),
+		raw("history.since", `["pads_or_shoes_fitted"]`), sign1("pedal.springy", "no"))
 	by := map[string]float64{}
 	for _, f := range r.Faults {
 		if f.ID == "wheel.excess_clearance" {
@@ -149,11 +170,14 @@ func TestActsWhereATechnicianWould(t *testing.T) {
 	}
 }
 
-// Common practice, no source: no pressure at a wheel's bleeder with good ports is the hose or the line, and opening the line where
-// it meets the hose tells which.
+// Common practice, no source: no pressure at a wheel's bleeder with good ports is the hose or the line, and opening the
+// line where it meets the hose tells which.
 func TestADeadBleederIsSplitBeforeTheHose(t *testing.T) {
 	const car = "car-front-rear-vacuum"
-	dead := []string{`{"id":"pressure.at_bleeder","value":{"RR":"none","LR":"ok","LF":"ok","RF":"ok"}}`, `{"id":"pressure.at_port","value":{"A":"ok","B":"ok"}}`}
+	dead := []string{
+		`{"id":"pressure.at_bleeder","value":{"RR":"none","LR":"ok","LF":"ok","RF":"ok"}}`,
+		`{"id":"pressure.at_port","value":{"A":"ok","B":"ok"}}`,
+	}
 	offered := func(findings ...string) bool {
 		for _, n := range run(t, car, findings...).NextTests {
 			if n.ID == "hose_pressure" {

@@ -124,7 +124,20 @@ func (b *body) repeat(x, y int, wx, wy float64) string {
 
 // feltNotMeasured are the findings an owner or a foot tells.
 func feltNotMeasured(id string) bool {
-	return slices.Contains([]string{"pedal.sinks", "pedal.to_floor", "pedal.hard", "pedal.low", "pedal.springy", "brakes.weak", "brakes.drag", "level.falls", "sound.rush_of_air"}, id)
+	return slices.Contains(
+		[]string{
+			"pedal.sinks",
+			"pedal.to_floor",
+			"pedal.hard",
+			"pedal.low",
+			"pedal.springy",
+			"brakes.weak",
+			"brakes.drag",
+			"level.falls",
+			"sound.rush_of_air",
+		},
+		id,
+	)
 }
 
 // Limits of what the trade calls opposites: a pedal that "sinks fast" but was measured to stand, and the other way
@@ -135,7 +148,8 @@ const (
 	standsS  = 20
 )
 
-// opposites are the pairs the trade calls contradicting (how-it-computes, section 10), where nothing told explains both.
+// opposites are the pairs the trade calls contradicting (how-it-computes, section 10), where nothing told explains
+// both.
 func (b *body) opposites() []Contradiction {
 	out := []Contradiction{}
 	add := func(x, y, repeat string) {
@@ -147,7 +161,9 @@ func (b *body) opposites() []Contradiction {
 	case stood && is("pedal.sinks", "fast"), sank && is("pedal.sinks", "no"):
 		add("pedal.sinks", "pedal.sink", b.unsureOf("pedal.sinks", "pedal.sink"))
 	}
-	outside := is("level.falls", "slowly", "fast") || is("fluid.level", "low", "empty") || is("wet.at:line_joint", "yes") || is("wet.at:wheel", "yes") || is("leak.seen", "line_joint", "wheel")
+	outside := is("level.falls", "slowly", "fast") || is("fluid.level", "low", "empty") || is("wet.at:line_joint", "yes") ||
+		is("wet.at:wheel", "yes") ||
+		is("leak.seen", "line_joint", "wheel")
 	if is("ports_plugged.pedal", "hard") && !outside {
 		switch {
 		case sank:

@@ -94,7 +94,8 @@ func TestTwoFaultsTogetherAreNearTheTwin(t *testing.T) {
 		readings := []float64{3, 8, 14, 25, 40, 70}
 		worst, checked := 0.0, 0
 		for _, h := range e.hyps {
-			if len(h) != 2 || e.faults[h[0]].fault.Physics == nil || e.faults[h[1]].fault.Physics == nil || e.mixtureOf(e.gridOf(probe), h[0], h[1]) == nil {
+			if len(h) != 2 || e.faults[h[0]].fault.Physics == nil || e.faults[h[1]].fault.Physics == nil ||
+				e.mixtureOf(e.gridOf(probe), h[0], h[1]) == nil {
 				continue
 			}
 			checked++
@@ -130,7 +131,9 @@ func TestTwoFaultsTogetherAreNearTheTwin(t *testing.T) {
 func TestMoreSinkDoesNotClearTheCylinder(t *testing.T) {
 	held := func(mm float64) float64 {
 		c := caseOf(t, "car-diagonal-vacuum")
-		c.Findings = []Finding{{ID: "pedal.sink", Value: []byte(`{"pedal_force_n":200,"travel_mm":` + trim(mm) + `,"seconds":30,"engine":"off"}`)}}
+		c.Findings = []Finding{
+			{ID: "pedal.sink", Value: []byte(`{"pedal_force_n":200,"travel_mm":` + trim(mm) + `,"seconds":30,"engine":"off"}`)},
+		}
 		r, err := Run(c, DefaultCosts())
 		require.NoError(t, err)
 		return chance(r, "mc.primary_cup_bypass") + chance(r, "mc.secondary_cup_bypass") + chance(r, "mc.bore_corroded")

@@ -40,7 +40,8 @@ func (c *Costs) Check() error {
 	var out system.Faults
 	figure := func(path string, x float64) {
 		if !CostBound.Holds(x) {
-			out = append(out, system.Fault{Path: path, Code: "fault.range", With: map[string]any{"value": x, "min": CostBound.Min, "max": CostBound.Max}})
+			out = append(out,
+				system.Fault{Path: path, Code: "fault.range", With: map[string]any{"value": x, "min": CostBound.Min, "max": CostBound.Max}})
 		}
 	}
 	figure("$.per_minute", c.PerMinute)

@@ -97,8 +97,9 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	return r, err
 }
 
-// withoutHabit asks the table where a shop's own experience has settled a case: what a shop is used to finding orders what is
-// believed, it spares no test that the table would ask for. A shop that has always written one thing is not proof of it.
+// withoutHabit asks the table where a shop's own experience has settled a case: what a shop is used to finding orders
+// what is believed, it spares no test that the table would ask for. A shop that has always written one thing is not
+// proof of it.
 func (r *Result) withoutHabit(c *Case, costs Costs) error {
 	if !r.Action.Settled || c.Experience == nil {
 		return nil
@@ -244,8 +245,18 @@ func trim(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 func (e *engine) propose(look *outlook, ranked []ActionCost, marginals []float64, costs *Costs) Action {
 	best := ranked[0]
 	acts := append([]string{best.ID}, best.Also...)
-	a := Action{ID: best.ID, Best: best.ID, ExpectedCost: best.ExpectedCost, Chance: look.whole, Also: best.Also, ModulatorRoutine: best.ModulatorRoutine, ReplaceRubber: best.ReplaceRubber,
-		At: e.placesOf(acts, marginals), Opens: e.opensThere(acts, marginals), Alternatives: ranked[1:min(4, len(ranked))]}
+	a := Action{
+		ID:               best.ID,
+		Best:             best.ID,
+		ExpectedCost:     best.ExpectedCost,
+		Chance:           look.whole,
+		Also:             best.Also,
+		ModulatorRoutine: best.ModulatorRoutine,
+		ReplaceRubber:    best.ReplaceRubber,
+		At:               e.placesOf(acts, marginals),
+		Opens:            e.opensThere(acts, marginals),
+		Alternatives:     ranked[1:min(4, len(ranked))],
+	}
 	a.Price = look.chosen.price
 	for _, id := range look.chosen.acts {
 		a.Minutes += costs.Minutes[id]

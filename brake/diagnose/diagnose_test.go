@@ -18,7 +18,9 @@ import (
 
 func caseOf(t testing.TB, pattern string, findings ...string) *Case {
 	t.Helper()
-	c, err := ReadCase(strings.NewReader(fmt.Sprintf(`{"format":"geminate.case/1","pattern":%q,"findings":[%s]}`, pattern, strings.Join(findings, ","))))
+	c, err := ReadCase(
+		strings.NewReader(fmt.Sprintf(`{"format":"geminate.case/1","pattern":%q,"findings":[%s]}`, pattern, strings.Join(findings, ","))),
+	)
 	require.NoError(t, err)
 	return c
 }
@@ -76,7 +78,9 @@ func TestTheTradeStories(t *testing.T) {
 // Source: the twin itself, read backwards. A sink of the size a passing cup gives is taken for one.
 func TestAMeasuredSinkIsJudgedByTheTwin(t *testing.T) {
 	held := func(mm float64) *Result {
-		return run(t, "pickup-front-rear-vacuum", fmt.Sprintf(`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":%v,"seconds":20,"engine":"off"}}`, mm), sign1("level.falls", "no"))
+		return run(t, "pickup-front-rear-vacuum",
+			fmt.Sprintf(`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":%v,"seconds":20,"engine":"off"}}`, mm),
+			sign1("level.falls", "no"))
 	}
 	still, sunk := held(0), held(12)
 	assert.Less(t, chance(still, "mc.primary_cup_bypass"), 0.06)
@@ -253,8 +257,11 @@ func TestNextTestsRespectToolsHandsAndTheLines(t *testing.T) {
 }
 
 func TestMoreEvidenceSettles(t *testing.T) {
-	r := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"), sign1("pedal.pumps_up", "for_a_moment"),
-		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}}`, sign1("ports_plugged.pedal", "sinks"), `{"id":"wet.at","value":["dry"]}`, sign1("fluid.debris", "none"), sign1("rubber.swollen", "no"))
+	r := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"),
+		sign1("pedal.pumps_up", "for_a_moment"),
+		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}}`,
+		sign1("ports_plugged.pedal", "sinks"), `{"id":"wet.at","value":["dry"]}`, sign1("fluid.debris", "none"),
+		sign1("rubber.swollen", "no"))
 	assert.Equal(t, "replace_master_cylinder", r.Action.ID)
 	assert.True(t, r.Action.Settled)
 	total := r.Healthy
@@ -297,7 +304,11 @@ func TestResultIsPlainJSON(t *testing.T) {
 
 func FuzzReadCase(f *testing.F) {
 	f.Add([]byte(`{"format":"geminate.case/1","pattern":"trailer-surge","findings":[{"id":"wet.at","value":["dry"]}]}`))
-	f.Add([]byte(`{"format":"geminate.case/1","pattern":"pickup-hydraulic","findings":[{"id":"pressure.gauge","value":{"at":"A","pedal_force_n":5,"mpa":1,"engine":"on"}}]}`))
+	f.Add(
+		[]byte(
+			`{"format":"geminate.case/1","pattern":"pickup-hydraulic","findings":[{"id":"pressure.gauge","value":{"at":"A","pedal_force_n":5,"mpa":1,"engine":"on"}}]}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		if c, err := ReadCase(strings.NewReader(string(data))); err == nil && c.System == nil {
 			t.Fatal("a case without a system was accepted")
@@ -329,8 +340,18 @@ func benchmarkRun(b *testing.B, fresh bool) {
 func BenchmarkSeverityGrid(b *testing.B) {
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(b, err)
-	probes := []*probe{sinkProbe(200, 20, false), sinkProbe(200, 20, true), sinkProbe(300, 60, true), travelProbe([]float64{100, 200, 300}), travelProbe([]float64{150}),
-		travelProbe([]float64{400}), pressureProbe("LF", 200, true), pressureProbe("LR", 200, true), pressureProbe("A", 300, false), pressureProbe("B", 300, true)}
+	probes := []*probe{
+		sinkProbe(200, 20, false),
+		sinkProbe(200, 20, true),
+		sinkProbe(300, 60, true),
+		travelProbe([]float64{100, 200, 300}),
+		travelProbe([]float64{150}),
+		travelProbe([]float64{400}),
+		pressureProbe("LF", 200, true),
+		pressureProbe("LR", 200, true),
+		pressureProbe("A", 300, false),
+		pressureProbe("B", 300, true),
+	}
 	for b.Loop() {
 		e := newEngine(s, nil)
 		for _, p := range probes {

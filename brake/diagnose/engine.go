@@ -59,7 +59,14 @@ type engine struct {
 // the chance that none is; healthy weighs SoundShare.
 func newEngine(s *system.System, shop *Experience) *engine {
 	e := &engine{
-		sys: s, shop: shop, at: map[string]int{}, signs: map[*Sign][][]float64{}, places: map[string][][]float64{}, grids: map[string]*grid{}, likes: map[string][]float64{}, both: map[[2]int]*[9]*twin.Model{},
+		sys:    s,
+		shop:   shop,
+		at:     map[string]int{},
+		signs:  map[*Sign][][]float64{},
+		places: map[string][][]float64{},
+		grids:  map[string]*grid{},
+		likes:  map[string][]float64{},
+		both:   map[[2]int]*[9]*twin.Model{},
 	}
 	for i := range Faults {
 		f := &Faults[i]

@@ -8,17 +8,22 @@ import (
 	"geminate/brake/system"
 )
 
-// A pedal that sinks slowly with the fluid full and all dry: what it most likely is, and what to test before anything is done.
+// A pedal that sinks slowly with the fluid full and all dry: what it most likely is, and what to test before anything
+// is done.
 func ExampleCase() {
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	if err != nil {
 		fmt.Println(err)
 		return
 	}
-	c := &diagnose.Case{System: s, Hands: 2, Findings: []diagnose.Finding{
-		{ID: "pedal.sinks", Value: json.RawMessage(`"slow"`)},
-		{ID: "level.falls", Value: json.RawMessage(`"no"`)},
-	}}
+	c := &diagnose.Case{
+		System: s,
+		Hands:  2,
+		Findings: []diagnose.Finding{
+			{ID: "pedal.sinks", Value: json.RawMessage(`"slow"`)},
+			{ID: "level.falls", Value: json.RawMessage(`"no"`)},
+		},
+	}
 	r, err := diagnose.Run(c, diagnose.DefaultCosts())
 	if err != nil {
 		fmt.Println(err)

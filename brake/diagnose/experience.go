@@ -7,21 +7,22 @@ import (
 	"slices"
 )
 
-// Experience is what a shop has found on one kind of vehicle: in how many closed jobs each fault really was. It moves the
-// priors; the table stays the start (how-it-computes, section 10).
+// Experience is what a shop has found on one kind of vehicle: in how many closed jobs each fault really was. It moves
+// the priors; the table stays the start (how-it-computes, section 10).
 type Experience struct {
 	Jobs   int            `json:"jobs"`
 	Counts map[string]int `json:"counts"`
-	// Signs are how often each sign showed each of its values where a fault really was: by sign, by fault, by value in the
-	// sign's order. Counts alone: no vehicle and nobody can be read out of them.
+	// Signs are how often each sign showed each of its values where a fault really was: by sign, by fault, by value in
+	// the sign's order. Counts alone: no vehicle and nobody can be read out of them.
 	Signs map[string]map[string][]int `json:"signs,omitempty"`
 }
 
 // signWeight is how many sightings the table's own likelihoods are worth.
 const signWeight = 50
 
-// Seen are the likelihoods of a sign's values with a fault after a shop's sightings: (α·table + counts)/(α + n), held above the
-// floors of a prior's share (a sign of what can take the brakes away never falls under half the table's), and made to add up.
+// Seen are the likelihoods of a sign's values with a fault after a shop's sightings: (α·table + counts)/(α + n), held
+// above the floors of a prior's share (a sign of what can take the brakes away never falls under half the table's), and
+// made to add up.
 func (x *Experience) Seen(s *Sign, fault string, table []float64) []float64 {
 	if x == nil {
 		return table
@@ -142,7 +143,8 @@ func (x *Experience) SignsShown() []SignShown {
 		}
 	}
 	slices.SortFunc(out, func(a, b SignShown) int {
-		return cmp.Or(cmp.Compare(math.Abs(b.Now-b.Table), math.Abs(a.Now-a.Table)), cmp.Compare(a.Sign, b.Sign), cmp.Compare(a.Fault, b.Fault))
+		return cmp.Or(cmp.Compare(math.Abs(b.Now-b.Table), math.Abs(a.Now-a.Table)), cmp.Compare(a.Sign, b.Sign),
+			cmp.Compare(a.Fault, b.Fault))
 	})
 	return out
 }
@@ -150,15 +152,15 @@ func (x *Experience) SignsShown() []SignShown {
 // experienceWeight is how many jobs the table's own priors are worth.
 const experienceWeight = 200
 
-// Floors a prior never falls under, as shares of the table's: a fault that can take the brakes away is looked for however
-// seldom a shop has met it. experienceMost keeps one fault from leaving no room for another. Assumptions.
+// Floors a prior never falls under, as shares of the table's: a fault that can take the brakes away is looked for
+// however seldom a shop has met it. experienceMost keeps one fault from leaving no room for another. Assumptions.
 const (
 	unsafeFloor, floor = 0.5, 0.1
 	experienceMost     = 0.4
 )
 
-// Moved is a fault's prior at one of its places after a shop's experience: (α·table + counts)/(α + n), the counts shared
-// among its places.
+// Moved is a fault's prior at one of its places after a shop's experience: (α·table + counts)/(α + n), the counts
+// shared among its places.
 func (x *Experience) Moved(f *Fault, table float64, places int) float64 {
 	if x == nil || x.Jobs <= 0 {
 		return table
@@ -202,11 +204,12 @@ func (x *Experience) Shown() []PriorShown {
 	return out
 }
 
-// enoughJobs is how many closed jobs of a kind of vehicle let its signs be counted by themselves; below, all kinds' are. Assumption.
+// enoughJobs is how many closed jobs of a kind of vehicle let its signs be counted by themselves; below, all kinds'
+// are. Assumption.
 const enoughJobs = 100
 
-// ExperienceOf is what counts for one kind of vehicle: how often each fault was met there, and what signs showed there, or where
-// too little was seen there on any vehicle. Nil where nothing is known.
+// ExperienceOf is what counts for one kind of vehicle: how often each fault was met there, and what signs showed there,
+// or where too little was seen there on any vehicle. Nil where nothing is known.
 func ExperienceOf(kind string, all map[string]Experience) *Experience {
 	own, known := all[kind]
 	if own.Jobs >= enoughJobs {

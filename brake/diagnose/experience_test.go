@@ -107,7 +107,12 @@ func TestSightingsMoveTheLikelihoodsAndKeepTheFloors(t *testing.T) {
 	// What goes out is ids of the vocabulary and whole numbers, and nothing else: no vehicle can be read out of it.
 	raw, err := json.Marshal(map[string]Experience{"pickup-hydraulic": x})
 	require.NoError(t, err)
-	assert.JSONEq(t, `{"pickup-hydraulic":{"jobs":0,"counts":null,"signs":{"steering.groan":{"hydraulic.supply_low":[2,9`+strings.Repeat(",0", len(s.Values)-2)+`]}}}}`, string(raw))
+	assert.JSONEq(
+		t,
+		`{"pickup-hydraulic":{"jobs":0,"counts":null,"signs":{"steering.groan":{"hydraulic.supply_low":[2,9`+strings.Repeat(",0",
+			len(s.Values)-2)+`]}}}}`,
+		string(raw),
+	)
 	assert.True(t, x.CheckSigns(100))
 	assert.False(t, x.CheckSigns(5), "more than can be")
 	x.Signs["Mara Oduya"] = map[string][]int{pump: {1, 2}}

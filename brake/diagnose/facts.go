@@ -5,8 +5,8 @@ import (
 	"strings"
 )
 
-// Fact is something measured that a sound vehicle does not show. It stands by itself: whatever else explains the complaint, it
-// is named until what may have caused it is put right.
+// Fact is something measured that a sound vehicle does not show. It stands by itself: whatever else explains the
+// complaint, it is named until what may have caused it is put right.
 type Fact struct {
 	Finding string `json:"finding"`
 	Value   string `json:"value"`
@@ -16,17 +16,28 @@ type Fact struct {
 }
 
 // facts are the findings that are measured or seen, not felt or told, by sign; "wet.at:" stands for every wet place.
-var facts = []string{"fluid.water_percent", "vacuum.at_hose_kpa", "check_valve.holds", "rod.gap_mm", "wheel.check", "pressure.at_port", "wet.at:"}
-
-// itself are findings that measure a fault directly, by finding and value: they are put right by what cures that fault, and by
-// nothing else, however likely another cause makes the complaint.
-var itself = map[[2]string]string{
-	{"fluid.water_percent", "now"}: "fluid.wet", {"fluid.water_percent", "danger"}: "fluid.wet", {"check_valve.holds", "no"}: "vacuum.check_valve_leak",
-	{"rod.gap_mm", "preload"}: "rod.too_long", {"rod.gap_mm", "large"}: "rod.too_short",
+var facts = []string{
+	"fluid.water_percent",
+	"vacuum.at_hose_kpa",
+	"check_valve.holds",
+	"rod.gap_mm",
+	"wheel.check",
+	"pressure.at_port",
+	"wet.at:",
 }
 
-// rare is how seldom a sound vehicle shows a value for it to be a fact; shows how likely a fault must make it to be its cause;
-// accounted how probable it must be that what the remedy cures is there and causes it. Assumptions.
+// itself are findings that measure a fault directly, by finding and value: they are put right by what cures that fault,
+// and by nothing else, however likely another cause makes the complaint.
+var itself = map[[2]string]string{
+	{"fluid.water_percent", "now"}:    "fluid.wet",
+	{"fluid.water_percent", "danger"}: "fluid.wet",
+	{"check_valve.holds", "no"}:       "vacuum.check_valve_leak",
+	{"rod.gap_mm", "preload"}:         "rod.too_long",
+	{"rod.gap_mm", "large"}:           "rod.too_short",
+}
+
+// rare is how seldom a sound vehicle shows a value for it to be a fact; shows how likely a fault must make it to be its
+// cause; accounted how probable it must be that what the remedy cures is there and causes it. Assumptions.
 const (
 	rare      = 0.15
 	shows     = 0.35
@@ -74,8 +85,8 @@ func (e *engine) causes(o *observation, f placedFault) bool {
 	return ok && g.P[slices.Index(values, o.value)] >= shows
 }
 
-// Unexplained are the facts of a case that actions would not put right: it is less likely than not that what they cure, at the
-// places they are done at (nil: wherever), is there and causes them.
+// Unexplained are the facts of a case that actions would not put right: it is less likely than not that what they cure,
+// at the places they are done at (nil: wherever), is there and causes them.
 func Unexplained(c *Case, acts, at []string) ([]Fact, error) {
 	e := engineFor(c.System, c.Experience)
 	b, err := e.weigh(c)
@@ -135,8 +146,8 @@ func (e *engine) actFor(o *observation, post []float64) string {
 	return leastAct(e, e.faults[at].fault.ID)
 }
 
-// leastAct is the action of the fewest minutes that cures a fault on this system; "" where that is another unit: none is changed
-// for one thing that was seen, a test comes first.
+// leastAct is the action of the fewest minutes that cures a fault on this system; "" where that is another unit: none
+// is changed for one thing that was seen, a test comes first.
 func leastAct(e *engine, fault string) string {
 	var best *action
 	for i := range actionTable {

@@ -77,7 +77,14 @@ const SoundShare = 0.12
 // to what no one misses.
 var Faults = []Fault{
 	{ID: "mc.primary_cup_bypass", Part: "master_cylinder", Prior: 0.024, Physics: bypass(primary, 1.5, 400), Unsafe: true},
-	{ID: "mc.secondary_cup_bypass", Part: "master_cylinder", Prior: 0.012, Applies: tandemOnly, Physics: bypass(secondary, 1.5, 400), Unsafe: true},
+	{
+		ID:      "mc.secondary_cup_bypass",
+		Part:    "master_cylinder",
+		Prior:   0.012,
+		Applies: tandemOnly,
+		Physics: bypass(secondary, 1.5, 400),
+		Unsafe:  true,
+	},
 	{ID: "mc.rear_seal_leak", Part: "master_cylinder", Prior: 0.02, Unsafe: true, Unseen: 1,
 		Physics: func(s *system.System, _ string, v float64) {
 			s.Circuit(primary(s)).LeakMM3SMPA += logSpread(0.1, 60, v)
@@ -125,8 +132,14 @@ var Faults = []Fault{
 				s.Circuits[i].AirCM3 += logSpread(0.7, 5, v)
 			}
 		}},
-	{ID: "circuit.line_leak", Part: "circuit", Place: AtCircuit, Prior: 0.008, Unsafe: true,
-		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).LeakMM3SMPA += logSpread(0.05, 1500, v) }}, // from a drop or two a day to a spray
+	{
+		ID:      "circuit.line_leak",
+		Part:    "circuit",
+		Place:   AtCircuit,
+		Prior:   0.008,
+		Unsafe:  true,
+		Physics: func(s *system.System, at string, v float64) { s.Circuit(at).LeakMM3SMPA += logSpread(0.05, 1500, v) },
+	}, // from a drop or two a day to a spray
 	{ID: "circuit.hose_expands", Part: "circuit", Place: AtWheel, Prior: 0.0016, Unsafe: true,
 		Physics: func(s *system.System, at string, v float64) {
 			s.Wheel(at).Hose.ExpansionMM3PerMPA *= logSpread(3, 15, v)

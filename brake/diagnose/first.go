@@ -9,12 +9,41 @@ import (
 // firstSigns are what an owner says or a foot feels before any tool is out, the most telling first; common practice,
 // no source. A trailer has no pedal: what its brakes and its actuator do comes first; of a clutch, how it lets go.
 var (
-	firstSigns        = []string{"pedal.sinks", "pedal.low", "pedal.hard", "pedal.springy", "level.falls", "history.since", "brakes.weak", "brakes.drag"}
-	firstTrailerSigns = []string{"brakes.weak", "brakes.drag", "coupler.bangs", "coupler.breakaway", "coupler.lockout", "actuator.rod_moves", "coupler.travel", "actuator.holds", "level.falls", "history.since"}
-	firstClutchSigns  = []string{"clutch.releases", "clutch.slips", "pedal.sinks", "pedal.low", "pedal.springy", "level.falls", "history.since"}
+	firstSigns = []string{
+		"pedal.sinks",
+		"pedal.low",
+		"pedal.hard",
+		"pedal.springy",
+		"level.falls",
+		"history.since",
+		"brakes.weak",
+		"brakes.drag",
+	}
+	firstTrailerSigns = []string{
+		"brakes.weak",
+		"brakes.drag",
+		"coupler.bangs",
+		"coupler.breakaway",
+		"coupler.lockout",
+		"actuator.rod_moves",
+		"coupler.travel",
+		"actuator.holds",
+		"level.falls",
+		"history.since",
+	}
+	firstClutchSigns = []string{
+		"clutch.releases",
+		"clutch.slips",
+		"pedal.sinks",
+		"pedal.low",
+		"pedal.springy",
+		"level.falls",
+		"history.since",
+	}
 )
 
-// speaksOf is what a sign speaks of, by the beginning of its name: where the vehicle has no such thing the sign cannot show.
+// speaksOf is what a sign speaks of, by the beginning of its name: where the vehicle has no such thing the sign cannot
+// show.
 var speaksOf = []struct {
 	begins string
 	trait  system.Trait
@@ -29,9 +58,15 @@ var speaksOf = []struct {
 
 // valueSpeaksOf is the same for a place that is looked at and for what happened since.
 var valueSpeaksOf = map[string]system.Trait{
-	"inside_booster": system.HasVacuum, "booster_housing": system.HasPressure, "cabin_floor": system.HasHood,
-	"booster_fitted": system.HasBooster, "larger_calipers": system.HasParkingBrake, "pads_or_shoes_fitted": system.HasBrakes, "modulator_ran_dry": system.HasModulator,
-	"with_modulator_routine": system.HasModulator, "steering": system.HasHood,
+	"inside_booster":         system.HasVacuum,
+	"booster_housing":        system.HasPressure,
+	"cabin_floor":            system.HasHood,
+	"booster_fitted":         system.HasBooster,
+	"larger_calipers":        system.HasParkingBrake,
+	"pads_or_shoes_fitted":   system.HasBrakes,
+	"modulator_ran_dry":      system.HasModulator,
+	"with_modulator_routine": system.HasModulator,
+	"steering":               system.HasHood,
 }
 
 // ValuesOf are those of a list that a system can show: places that are there, what can have happened to it.

@@ -9,27 +9,28 @@ import (
 	"geminate/brake/system"
 )
 
-// A measured figure is held against limits of the trade, and neither is sharp: the instrument errs, and a limit is where
-// practice draws a line across what goes over by degrees. So a figure near a limit speaks for both sides of it, each with its
-// share, and what is said of it changes no faster than its error explains.
+// A measured figure is held against limits of the trade, and neither is sharp: the instrument errs, and a limit is
+// where practice draws a line across what goes over by degrees. So a figure near a limit speaks for both sides of it,
+// each with its share, and what is said of it changes no faster than its error explains.
 
-// RodLeastMM and RodMostMM bound the rod's gap at rest, mm: none to slight clearance, never preload. Common practice, no
-// source; the gate of Verify holds the finished rod against the same two figures. RodReadingMM is a depth gauge's last place:
-// 0.50 mm read is not past 0.50.
+// RodLeastMM and RodMostMM bound the rod's gap at rest, mm: none to slight clearance, never preload. Common practice,
+// no source; the gate of Verify holds the finished rod against the same two figures. RodReadingMM is a depth gauge's
+// last place: 0.50 mm read is not past 0.50.
 const (
 	RodLeastMM, RodMostMM = 0.0, 0.5
 	RodReadingMM          = 0.005
 )
 
-// grade is how a figure is read: the limits between a sign's values, and the standard error with which a figure tells the two
-// sides of a limit apart, of instrument and limit together.
+// grade is how a figure is read: the limits between a sign's values, and the standard error with which a figure tells
+// the two sides of a limit apart, of instrument and limit together.
 type grade struct {
 	values []string // of the sign, from the lowest stretch up
 	limits []float64
 	sigma  float64
 }
 
-// gradeOf gives the grade of a figure in a system. Limits: common practice, no source, unless noted. Errors: assumptions.
+// gradeOf gives the grade of a figure in a system. Limits: common practice, no source, unless noted. Errors:
+// assumptions.
 func gradeOf(id string, s *system.System) (g grade, err error) {
 	switch id {
 	case "fluid.water_percent": // a tester's ±0.3 %, and a limit that shops draw half a percent up or down
@@ -49,8 +50,8 @@ func gradeOf(id string, s *system.System) (g grade, err error) {
 // bin is the value a figure falls to: what is said of it.
 func (g grade) bin(x float64) string { return g.values[step(x, g.limits...)] }
 
-// shares are how much a figure speaks for each value, summing to one: the normal distribution of what it may really be, over
-// the stretches between the limits.
+// shares are how much a figure speaks for each value, summing to one: the normal distribution of what it may really be,
+// over the stretches between the limits.
 func (g grade) shares(x float64) []float64 {
 	below := func(limit float64) float64 { return 0.5 * math.Erfc((x-limit)/(g.sigma*math.Sqrt2)) }
 	out := make([]float64, len(g.limits)+1)

@@ -12,9 +12,10 @@ import (
 	"geminate/brake/system"
 )
 
-// Every figure is walked through its limits in steps of a tenth of its own error: nothing that is said of any fault may jump.
-// Far from every limit a figure says what its value always said. The bound is arithmetic: over such a step the shares move by
-// no more than 0.04 (0.1/√2π), and no likelihood of the tables is further from another than that lets a probability move.
+// Every figure is walked through its limits in steps of a tenth of its own error: nothing that is said of any fault may
+// jump. Far from every limit a figure says what its value always said. The bound is arithmetic: over such a step the
+// shares move by no more than 0.04 (0.1/√2π), and no likelihood of the tables is further from another than that lets a
+// probability move.
 func TestNoFigureHasACliff(t *testing.T) {
 	for _, pattern := range []string{"pickup-front-rear-vacuum", "car-diagonal-vacuum", "truck-hydraulic"} {
 		s, err := system.FromPattern(pattern)
@@ -39,7 +40,8 @@ func TestNoFigureHasACliff(t *testing.T) {
 				for x := from + g.sigma/10; x < limit+5*g.sigma; x += g.sigma / 10 {
 					now := at(x)
 					for i := range now {
-						assert.LessOrEqual(t, math.Abs(now[i]-was[i]), 0.1, fmt.Sprintf("%s: %s at %.3f: %s", pattern, id, x, e.faults[i].fault.ID))
+						assert.LessOrEqual(t, math.Abs(now[i]-was[i]), 0.1,
+							fmt.Sprintf("%s: %s at %.3f: %s", pattern, id, x, e.faults[i].fault.ID))
 					}
 					was = now
 				}
@@ -48,7 +50,8 @@ func TestNoFigureHasACliff(t *testing.T) {
 	}
 }
 
-// The shares are those of the normal distribution (from memory: a half at the mean, 0.841 within one standard error on one side).
+// The shares are those of the normal distribution (from memory: a half at the mean, 0.841 within one standard error on
+// one side).
 func TestSharesAtALimit(t *testing.T) {
 	g := grade{limits: []float64{1, 3, 4}, sigma: 0.35}
 	for x, want := range map[float64][]float64{3: {0, 0.5, 0.498, 0.002}, 3.35: {0, 0.159, 0.81, 0.032}, 0: {0.998, 0.002, 0, 0}, 9: {0, 0, 0, 1}} {

@@ -14,8 +14,14 @@ type Kind struct {
 
 // Kinds lists every finding the engine knows, from the same tables it reads them by.
 func Kinds() []Kind {
-	out := []Kind{{ID: "pedal.sink", Shape: "sink"}, {ID: "pedal.readings", Shape: "readings"}, {ID: "pressure.gauge", Shape: "gauge"},
-		{ID: "wet.at", Shape: "places", Values: append([]string{"dry"}, Places...)}, {ID: "looked.at", Shape: "looked", Values: Places}, {ID: "history.since", Shape: "list", Values: append([]string{"nothing"}, Events...)}}
+	out := []Kind{
+		{ID: "pedal.sink", Shape: "sink"},
+		{ID: "pedal.readings", Shape: "readings"},
+		{ID: "pressure.gauge", Shape: "gauge"},
+		{ID: "wet.at", Shape: "places", Values: append([]string{"dry"}, Places...)},
+		{ID: "looked.at", Shape: "looked", Values: Places},
+		{ID: "history.since", Shape: "list", Values: append([]string{"nothing"}, Events...)},
+	}
 	for i := range PlacedSigns {
 		p := &PlacedSigns[i]
 		shape := "placed"

@@ -22,7 +22,8 @@ func observeLocated(s *system.System, sign *Sign, raw []byte) (o observation, ok
 		there := value == "one_wheel" && s.Wheel(at) != nil || value == "one_circuit" && s.Circuit(at) != nil
 		switch {
 		case len(m) != 1 || !slices.Contains(located[sign.ID], value):
-			return o, false, badValue("value", "fault.enum", map[string]any{"value": fmt.Sprint(m), "allowed": strings.Join(located[sign.ID], ", ")})
+			return o, false, badValue("value", "fault.enum",
+				map[string]any{"value": fmt.Sprint(m), "allowed": strings.Join(located[sign.ID], ", ")})
 		case !there:
 			return o, false, badValue("value."+value, "fault.no_such_place", map[string]any{"value": at})
 		}

@@ -45,7 +45,8 @@ func TestGuidedTestsCompute(t *testing.T) {
 	assert.Equal(t, `"stays"`, m.said("pedal.pumps_up"))
 	assert.InDelta(t, 30, m.value("pump_rise"), 1e-12)
 	assert.InDelta(t, 25./30, m.value("pump_kept"), 1e-12)
-	assert.Equal(t, `"for_a_moment"`, measured(t, car, "pump", map[string]float64{"first": 60, "fourth": 90, "after_rest": 66}).said("pedal.pumps_up"))
+	assert.Equal(t, `"for_a_moment"`,
+		measured(t, car, "pump", map[string]float64{"first": 60, "fourth": 90, "after_rest": 66}).said("pedal.pumps_up"))
 	assert.Equal(t, `"no"`, measured(t, car, "pump", map[string]float64{"first": 60, "fourth": 62}).said("pedal.pumps_up"))
 	m = measured(t, car, "pump", map[string]float64{"first": 60, "fourth": 90})
 	assert.Equal(t, []string{"pump_rest_missing"}, m.Notes)
@@ -56,11 +57,13 @@ func TestGuidedTestsCompute(t *testing.T) {
 	assert.InDelta(t, 60/math.Ln2, m.value("time_constant"), 1e-9)
 	assert.InDelta(t, 32, m.value("lost_in_a_minute"), 1e-9)
 	assert.Equal(t, []string{"vacuum_leaks_down"}, m.Notes)
-	assert.Equal(t, `"yes"`, measured(t, car, "vacuum_gauge", map[string]float64{"idle": 64, "later": 63, "seconds": 60}).said("check_valve.holds"))
+	assert.Equal(t, `"yes"`,
+		measured(t, car, "vacuum_gauge", map[string]float64{"idle": 64, "later": 63, "seconds": 60}).said("check_valve.holds"))
 	assert.Equal(t, "64", measured(t, car, "vacuum_gauge", map[string]float64{"idle": 64}).said("vacuum.at_hose_kpa"))
 
 	// Source: 49 CFR 571.116, from memory: DOT 4 dry at least 230 °C; more water boils sooner.
-	dry, wet := measured(t, car, "water", map[string]float64{"vehicle": 0.2, "bottle": 0.1}), measured(t, car, "water", map[string]float64{"vehicle": 4.5, "bottle": 0.8})
+	dry, wet := measured(t, car, "water",
+		map[string]float64{"vehicle": 0.2, "bottle": 0.1}), measured(t, car, "water", map[string]float64{"vehicle": 4.5, "bottle": 0.8})
 	assert.Greater(t, dry.value("boils_at"), wet.value("boils_at"))
 	assert.Empty(t, dry.Notes)
 	assert.Equal(t, []string{"water_not_hard", "bottle_wet"}, wet.Notes)
@@ -145,7 +148,8 @@ func TestWhatCannotBeFinishedHere(t *testing.T) {
 			assert.Contains(t, n.Gates, "isolate_high_voltage", n.ID)
 		}
 	}
-	c = caseOf(t, "car-diagonal-vacuum", sign1("pedal.springy", "yes"), `{"id":"history.since","value":["modulator_ran_dry"]}`, sign1("history.bled", "normally"), sign1("pedal.sinks", "no"))
+	c = caseOf(t, "car-diagonal-vacuum", sign1("pedal.springy", "yes"), `{"id":"history.since","value":["modulator_ran_dry"]}`,
+		sign1("history.bled", "normally"), sign1("pedal.sinks", "no"))
 	c.Tools = []string{}
 	r, err = Run(c, DefaultCosts())
 	require.NoError(t, err)
@@ -158,8 +162,9 @@ func TestWhatCannotBeFinishedHere(t *testing.T) {
 
 // Common practice, no source: two faults that need two repairs are told together.
 func TestTwoFaultsAreRepairedTogether(t *testing.T) {
-	r := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"), sign1("ports_plugged.pedal", "sinks"),
-		sign1("pedal.hard", "always"), `{"id":"vacuum.at_hose_kpa","value":18}`, sign1("vacuum.hose_pinched", "same"), sign1("assist.pedal_falls_on_start", "no"), `{"id":"wet.at","value":["dry"]}`)
+	r := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"),
+		sign1("ports_plugged.pedal", "sinks"), sign1("pedal.hard", "always"), `{"id":"vacuum.at_hose_kpa","value":18}`,
+		sign1("vacuum.hose_pinched", "same"), sign1("assist.pedal_falls_on_start", "no"), `{"id":"wet.at","value":["dry"]}`)
 	best := r.Action.ID
 	also := r.Action.Also
 	if best == "keep_testing" {
@@ -170,7 +175,8 @@ func TestTwoFaultsAreRepairedTogether(t *testing.T) {
 
 // Leaving out the finding the verdict rests on changes it, and is told.
 func TestWhatItRestsOn(t *testing.T) {
-	r := run(t, "pickup-front-rear-vacuum", sign1("ports_plugged.pedal", "sinks"), sign1("brakes.weak", "no"), sign1("fluid.colour", "amber"))
+	r := run(t, "pickup-front-rear-vacuum", sign1("ports_plugged.pedal", "sinks"), sign1("brakes.weak", "no"),
+		sign1("fluid.colour", "amber"))
 	require.NotEmpty(t, r.RestsOn)
 	assert.Equal(t, "ports_plugged.pedal", r.RestsOn[0].Finding)
 	assert.NotEqual(t, "mc.primary_cup_bypass", r.RestsOn[0].Fault)
@@ -186,7 +192,8 @@ func TestWhatItRestsOn(t *testing.T) {
 // What is shown beside a probability is the table's own figure, though the finding counts for less.
 func TestReasonsShowTheTablesFigures(t *testing.T) {
 	alone := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"))
-	felt := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"), `{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}}`)
+	felt := run(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"),
+		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}}`)
 	unsure := run(t, "pickup-front-rear-vacuum", `{"id":"pedal.sinks","value":"slow","sure":false}`)
 	reason := func(r *Result) Because {
 		for _, f := range r.Faults {

@@ -75,8 +75,19 @@ func (o *outlook) nextTests(c *Case, costs *Costs, known map[string]string) []Ne
 		if action < 0.002 && fault < 0.005 {
 			continue
 		}
-		n := NextTest{ID: t.ID, Minutes: t.Minutes, Again: o.again(t.ID), turns: turns, Bits: action, FaultBits: fault, BitsPerMinute: action / t.Minutes, Needs: orEmpty(t.Needs), Gates: orEmpty(t.gates(o.e.sys)),
-			OpensHydraulics: t.OpensHydraulics, Answers: o.answers(&outcomes[0])}
+		n := NextTest{
+			ID:              t.ID,
+			Minutes:         t.Minutes,
+			Again:           o.again(t.ID),
+			turns:           turns,
+			Bits:            action,
+			FaultBits:       fault,
+			BitsPerMinute:   action / t.Minutes,
+			Needs:           orEmpty(t.Needs),
+			Gates:           orEmpty(t.gates(o.e.sys)),
+			OpensHydraulics: t.OpensHydraulics,
+			Answers:         o.answers(&outcomes[0]),
+		}
 		n.Saves = saves - price(&n)
 		if n.later = t.When != nil && !t.When(known); n.later {
 			n.Saves = math.Min(n.Saves, 0) // not yet; it counts for the look ahead
@@ -183,8 +194,8 @@ func (o *outlook) outcomes(t *Test, known map[string]string) []outcome {
 	return out
 }
 
-// again says whether a test is one whose reading is there once and may be taken a second time: the hold alone, which one slip of
-// a foot decides.
+// again says whether a test is one whose reading is there once and may be taken a second time: the hold alone, which
+// one slip of a foot decides.
 func (o *outlook) again(test string) bool {
 	if test != "hold" || o.readings == nil {
 		return false

@@ -105,8 +105,8 @@ func observeWith(s *system.System, f Finding, looked func([]string, string) bool
 	return wrap(observation{sign: sg, value: g.bin(x), grade: g, shares: g.shares(x)}), nil
 }
 
-// What readings may be. A foot presses no harder than FootN.Max, a coupler far harder; forceN is what old records may hold of
-// either. Assumptions.
+// What readings may be. A foot presses no harder than FootN.Max, a coupler far harder; forceN is what old records may
+// hold of either. Assumptions.
 var (
 	WaterPercent = units.Bound{Min: 0, Max: 20}
 	FootN        = units.Bound{Min: 1, Max: 1500}
@@ -119,7 +119,11 @@ var (
 )
 
 var numberRange = map[string]units.Bound{
-	"fluid.water_percent": WaterPercent, "assist.reserve_applies": {Min: 0, Max: 100}, "vacuum.at_hose_kpa": {Min: 0, Max: 105}, "pedal.free_play_mm": {Min: 0, Max: 60}, "rod.gap_mm": {Min: -10, Max: 30},
+	"fluid.water_percent":    WaterPercent,
+	"assist.reserve_applies": {Min: 0, Max: 100},
+	"vacuum.at_hose_kpa":     {Min: 0, Max: 105},
+	"pedal.free_play_mm":     {Min: 0, Max: 60},
+	"rod.gap_mm":             {Min: -10, Max: 30},
 }
 
 var numeric = func() (out []string) {
@@ -295,7 +299,8 @@ func observeReading(s *system.System, f Finding) (observation, error) {
 		mean := 0.0
 		forces := make([]float64, len(v))
 		for i, r := range v {
-			if err := errors.Join(within(fmt.Sprintf("value[%d].pedal_force_n", i), r.PedalForceN, forceOr0), within(fmt.Sprintf("value[%d].travel_mm", i), r.TravelMM, TravelMM)); err != nil {
+			if err := errors.Join(within(fmt.Sprintf("value[%d].pedal_force_n", i), r.PedalForceN, forceOr0),
+				within(fmt.Sprintf("value[%d].travel_mm", i), r.TravelMM, TravelMM)); err != nil {
 				return observation{}, first(err)
 			}
 			mean += r.TravelMM / float64(len(v))
@@ -325,7 +330,8 @@ func observeGauges(s *system.System, f Finding) ([]observation, error) {
 		if s.Circuit(v.At) == nil && s.Wheel(v.At) == nil {
 			return nil, badValue(path(i)+".at", "fault.no_such_place", map[string]any{"value": v.At})
 		}
-		if err := errors.Join(within(path(i)+".pedal_force_n", v.PedalForceN, forceN), within(path(i)+".mpa", v.MPA, gaugeMPA), engineState(path(i)+".engine", v.Engine)); err != nil {
+		if err := errors.Join(within(path(i)+".pedal_force_n", v.PedalForceN, forceN), within(path(i)+".mpa", v.MPA, gaugeMPA),
+			engineState(path(i)+".engine", v.Engine)); err != nil {
 			return nil, first(err)
 		}
 		out = append(out, observation{probe: pressureProbe(v.At, v.PedalForceN, v.Engine == "on"), number: v.MPA})

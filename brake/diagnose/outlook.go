@@ -23,8 +23,8 @@ type outlook struct {
 	cost     [][]float64 // by remedy, by hypothesis kept
 	class    []int       // by hypothesis kept: the remedy that is right for it
 	readings *read
-	// chosen is the remedy that is proposed, over all hypotheses, not those kept alone: what every word about the proposal is of;
-	// whole is its chance to be all that is wanted and nothing more.
+	// chosen is the remedy that is proposed, over all hypotheses, not those kept alone: what every word about the
+	// proposal is of; whole is its chance to be all that is wanted and nothing more.
 	chosen *remedy
 	whole  float64
 	drops  []bool // by remedy: it does not do all that the chosen one does
@@ -170,10 +170,10 @@ func (o *outlook) ahead(tests []NextTest, outcomes map[string][]outcome, cost fu
 	return first, top
 }
 
-// joint enumerates a test's findings together: its information in bits about the action and about the
-// fault, by how much it lowers the expected cost of the best remedy, and the chance of an answer that leaves out some of the work
-// now proposed (what it would only add, Verify asks for as well). Where the outcomes are too many, the least telling findings are
-// left out, so that all four err to the low side.
+// joint enumerates a test's findings together: its information in bits about the action and about the fault, by how
+// much it lowers the expected cost of the best remedy, and the chance of an answer that leaves out some of the work now
+// proposed (what it would only add, Verify asks for as well). Where the outcomes are too many, the least telling
+// findings are left out, so that all four err to the low side.
 func (o *outlook) joint(outcomes []outcome) (action, fault, saves, turns float64) {
 	combos := o.combine(outcomes, jointLimit)
 	prior := make([]float64, len(o.remedies))

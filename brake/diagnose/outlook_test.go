@@ -54,11 +54,14 @@ func TestRemediesArePricedTogether(t *testing.T) {
 		price[id] = r.price
 	}
 	assert.InDelta(t, 110*1.6+180, price["replace_master_cylinder"], 1e-9)
-	assert.Less(t, price["replace_master_cylinder+repair_line"], price["replace_master_cylinder"]+price["repair_line"], "one bleed serves both")
-	assert.InDelta(t, price["replace_booster"]+price["repair_wheel"], price["replace_booster+repair_wheel"], 1e-9, "a booster swung aside opens nothing")
+	assert.Less(t, price["replace_master_cylinder+repair_line"], price["replace_master_cylinder"]+price["repair_line"],
+		"one bleed serves both")
+	assert.InDelta(t, price["replace_booster"]+price["repair_wheel"], price["replace_booster+repair_wheel"], 1e-9,
+		"a booster swung aside opens nothing")
 	assert.NotContains(t, price, "replace_master_cylinder+replace_booster", "that is replace_both")
 	assert.NotContains(t, price, "replace_master_cylinder+bleed", "a bleed is part of it")
-	assert.Greater(t, price["change_bore"], price["replace_master_cylinder"]+costs.Comeback-1, "another bore where the bore was right is a new fault")
+	assert.Greater(t, price["change_bore"], price["replace_master_cylinder"]+costs.Comeback-1,
+		"another bore where the bore was right is a new fault")
 	manual, _ := system.FromPattern("special-manual")
 	for _, r := range newEngine(manual, nil).remedies(&costs) {
 		assert.NotContains(t, r.acts, "replace_booster")
@@ -110,7 +113,14 @@ func TestInformationIsBounded(t *testing.T) {
 
 // Source: hand. A test that settles between two equal remedies saves half the difference of being wrong.
 func TestSavingsByHand(t *testing.T) {
-	o := &outlook{hyps: []int{0, 1}, w: []float64{0.5, 0.5}, remedies: make([]remedy, 2), cost: [][]float64{{100, 500}, {500, 100}}, class: []int{0, 1}, drops: []bool{false, true}}
+	o := &outlook{
+		hyps:     []int{0, 1},
+		w:        []float64{0.5, 0.5},
+		remedies: make([]remedy, 2),
+		cost:     [][]float64{{100, 500}, {500, 100}},
+		class:    []int{0, 1},
+		drops:    []bool{false, true},
+	}
 	sure := outcome{values: []string{"a", "b"}, p: [][]float64{{1, 0}, {0, 1}}, bits: 1}
 	action, fault, saves, turns := o.joint([]outcome{sure})
 	assert.InDelta(t, 0.5, turns, 1e-12, "one answer in two is for the other")

@@ -16,27 +16,93 @@ type PlacedSign struct {
 
 // PlacedSigns is the table; its figures are of the same kind as those of Signs.
 var PlacedSigns = []PlacedSign{
-	{ID: "pressure.at_port", Values: []string{"ok", "low", "none"}, Base: []float64{0.98, 0.015, 0.005}, OnlyCylinder: true, Given: rows{
-		"mc.primary_cup_bypass": n(0.3, 0.55, 0.15), "mc.secondary_cup_bypass": n(0.3, 0.55, 0.15), "mc.piston_seized": f(0.1, 0.3, 0.6),
-		"mc.bore_corroded": f(0.45, 0.45, 0.1), "mc.rear_seal_leak": f(0.6, 0.35, 0.05), "mc.wrong_variant": g(0.5, 0.3, 0.2)}},
-	{ID: "pressure.at_bleeder", Values: []string{"ok", "low", "none"}, Base: []float64{0.98, 0.015, 0.005}, AtWheels: true, Given: rows{
-		"mc.primary_cup_bypass": n(0.3, 0.55, 0.15), "mc.secondary_cup_bypass": n(0.3, 0.55, 0.15), "mc.piston_seized": f(0.1, 0.3, 0.6),
-		"mc.bore_corroded": f(0.45, 0.45, 0.1), "mc.rear_seal_leak": f(0.6, 0.35, 0.05), "mc.wrong_variant": g(0.5, 0.3, 0.2),
-		"circuit.line_leak": n(0.2, 0.5, 0.3), "circuit.air": f(0.4, 0.55, 0.05), "circuit.hose_blocked": n(0.4, 0.35, 0.25), "wheel.leak": n(0.4, 0.5, 0.1), "circuit.modulator_leak": f(0.35, 0.55, 0.1)}},
-	// The line loosened where it meets the hose splits what a dead bleeder leaves open: what lies before shows here, a blocked hose
-	// does not. Common practice, no source; the figures are those of the bleeder without what lies beyond.
-	{ID: "pressure.before_hose", Values: []string{"ok", "low", "none"}, Base: []float64{0.98, 0.015, 0.005}, AtWheels: true, Given: rows{
-		"mc.primary_cup_bypass": n(0.3, 0.55, 0.15), "mc.secondary_cup_bypass": n(0.3, 0.55, 0.15), "mc.piston_seized": f(0.1, 0.3, 0.6),
-		"mc.bore_corroded": f(0.45, 0.45, 0.1), "mc.rear_seal_leak": f(0.6, 0.35, 0.05), "mc.wrong_variant": g(0.5, 0.3, 0.2),
-		"circuit.line_leak": n(0.2, 0.5, 0.3), "circuit.air": f(0.4, 0.55, 0.05), "wheel.leak": f(0.45, 0.47, 0.08)}},
-	{ID: "wheel.check", Values: []string{"free", "drags", "slack"}, Base: []float64{0.992, 0.005, 0.003}, AtWheels: true, Given: rows{
-		"wheel.seized": n(0.03, 0.965, 0.005), "wheel.excess_clearance": n(0.03, 0.005, 0.965), "circuit.hose_blocked": n(0.6, 0.38, 0.02),
-		"rod.too_long": n(0.5, 0.48, 0.02), "mc.port_blocked": n(0.5, 0.48, 0.02), "fluid.petroleum": f(0.7, 0.28, 0.02),
-		"mc.piston_seized": g(0.75, 0.23, 0.02), "hydraulic.valve_stuck": g(0.7, 0.28, 0.02), "trailer.actuator_seized": g(0.8, 0.18, 0.02),
-		"trailer.breakaway_on": n(0.05, 0.93, 0.02), "trailer.shoes_far": n(0.2, 0.01, 0.79)}},
-	{ID: "wheel.heat", Values: []string{"even", "hot", "cold"}, Base: []float64{0.98, 0.012, 0.008}, AtWheels: true, Given: rows{
-		"wheel.seized": f(0.1, 0.62, 0.28), "circuit.hose_blocked": f(0.45, 0.3, 0.25), "wheel.excess_clearance": g(0.7, 0.02, 0.28), "rod.too_long": n(0.3, 0.68, 0.02),
-		"mc.port_blocked": n(0.3, 0.68, 0.02), "mc.piston_seized": g(0.7, 0.1, 0.2), "fluid.petroleum": g(0.6, 0.38, 0.02), "wheel.leak": g(0.75, 0.02, 0.23)}},
+	{
+		ID:           "pressure.at_port",
+		Values:       []string{"ok", "low", "none"},
+		Base:         []float64{0.98, 0.015, 0.005},
+		OnlyCylinder: true,
+		Given: rows{
+			"mc.primary_cup_bypass":   n(0.3, 0.55, 0.15),
+			"mc.secondary_cup_bypass": n(0.3, 0.55, 0.15),
+			"mc.piston_seized":        f(0.1, 0.3, 0.6),
+			"mc.bore_corroded":        f(0.45, 0.45, 0.1),
+			"mc.rear_seal_leak":       f(0.6, 0.35, 0.05),
+			"mc.wrong_variant":        g(0.5, 0.3, 0.2),
+		},
+	},
+	{
+		ID:       "pressure.at_bleeder",
+		Values:   []string{"ok", "low", "none"},
+		Base:     []float64{0.98, 0.015, 0.005},
+		AtWheels: true,
+		Given: rows{
+			"mc.primary_cup_bypass":   n(0.3, 0.55, 0.15),
+			"mc.secondary_cup_bypass": n(0.3, 0.55, 0.15),
+			"mc.piston_seized":        f(0.1, 0.3, 0.6),
+			"mc.bore_corroded":        f(0.45, 0.45, 0.1),
+			"mc.rear_seal_leak":       f(0.6, 0.35, 0.05),
+			"mc.wrong_variant":        g(0.5, 0.3, 0.2),
+			"circuit.line_leak":       n(0.2, 0.5, 0.3),
+			"circuit.air":             f(0.4, 0.55, 0.05),
+			"circuit.hose_blocked":    n(0.4, 0.35, 0.25),
+			"wheel.leak":              n(0.4, 0.5, 0.1),
+			"circuit.modulator_leak":  f(0.35, 0.55, 0.1),
+		},
+	},
+	// The line loosened where it meets the hose splits what a dead bleeder leaves open: what lies before shows here, a
+	// blocked hose does not. Common practice, no source; the figures are those of the bleeder without what lies beyond.
+	{
+		ID:       "pressure.before_hose",
+		Values:   []string{"ok", "low", "none"},
+		Base:     []float64{0.98, 0.015, 0.005},
+		AtWheels: true,
+		Given: rows{
+			"mc.primary_cup_bypass":   n(0.3, 0.55, 0.15),
+			"mc.secondary_cup_bypass": n(0.3, 0.55, 0.15),
+			"mc.piston_seized":        f(0.1, 0.3, 0.6),
+			"mc.bore_corroded":        f(0.45, 0.45, 0.1),
+			"mc.rear_seal_leak":       f(0.6, 0.35, 0.05),
+			"mc.wrong_variant":        g(0.5, 0.3, 0.2),
+			"circuit.line_leak":       n(0.2, 0.5, 0.3),
+			"circuit.air":             f(0.4, 0.55, 0.05),
+			"wheel.leak":              f(0.45, 0.47, 0.08),
+		},
+	},
+	{
+		ID:       "wheel.check",
+		Values:   []string{"free", "drags", "slack"},
+		Base:     []float64{0.992, 0.005, 0.003},
+		AtWheels: true,
+		Given: rows{
+			"wheel.seized":            n(0.03, 0.965, 0.005),
+			"wheel.excess_clearance":  n(0.03, 0.005, 0.965),
+			"circuit.hose_blocked":    n(0.6, 0.38, 0.02),
+			"rod.too_long":            n(0.5, 0.48, 0.02),
+			"mc.port_blocked":         n(0.5, 0.48, 0.02),
+			"fluid.petroleum":         f(0.7, 0.28, 0.02),
+			"mc.piston_seized":        g(0.75, 0.23, 0.02),
+			"hydraulic.valve_stuck":   g(0.7, 0.28, 0.02),
+			"trailer.actuator_seized": g(0.8, 0.18, 0.02),
+			"trailer.breakaway_on":    n(0.05, 0.93, 0.02),
+			"trailer.shoes_far":       n(0.2, 0.01, 0.79),
+		},
+	},
+	{
+		ID:       "wheel.heat",
+		Values:   []string{"even", "hot", "cold"},
+		Base:     []float64{0.98, 0.012, 0.008},
+		AtWheels: true,
+		Given: rows{
+			"wheel.seized":           f(0.1, 0.62, 0.28),
+			"circuit.hose_blocked":   f(0.45, 0.3, 0.25),
+			"wheel.excess_clearance": g(0.7, 0.02, 0.28),
+			"rod.too_long":           n(0.3, 0.68, 0.02),
+			"mc.port_blocked":        n(0.3, 0.68, 0.02),
+			"mc.piston_seized":       g(0.7, 0.1, 0.2),
+			"fluid.petroleum":        g(0.6, 0.38, 0.02),
+			"wheel.leak":             g(0.75, 0.02, 0.23),
+		},
+	},
 }
 
 func findPlaced(id string) *PlacedSign {

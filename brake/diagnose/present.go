@@ -23,7 +23,8 @@ func Show(c *Case, fault, at string) (Present, error) {
 	if f == nil || (f.Applies != nil && !f.Applies(c.System)) {
 		return Present{}, fmt.Errorf("diagnose: this system has no fault %q", fault)
 	}
-	known := f.Place == Whole && at == "" || f.Place == AtCircuit && c.System.Circuit(at) != nil || f.Place == AtWheel && c.System.Wheel(at) != nil
+	known := f.Place == Whole && at == "" || f.Place == AtCircuit && c.System.Circuit(at) != nil ||
+		f.Place == AtWheel && c.System.Wheel(at) != nil
 	if !known {
 		return Present{}, fmt.Errorf("diagnose: %s cannot sit at %q", fault, at)
 	}

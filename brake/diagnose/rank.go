@@ -51,7 +51,14 @@ func (e *engine) rank(post, marginals []float64, ev, asSure []evidence) []Ranked
 		if marginals[i] < leastShown {
 			continue
 		}
-		r := Ranked{ID: f.fault.ID, At: f.at, Part: f.fault.Part, Probability: marginals[i], Because: []Because{}, BroughtBy: e.broughtBy(i, post)}
+		r := Ranked{
+			ID:          f.fault.ID,
+			At:          f.at,
+			Part:        f.fault.Part,
+			Probability: marginals[i],
+			Because:     []Because{},
+			BroughtBy:   e.broughtBy(i, post),
+		}
 		byID := map[string]int{}
 		for k := range ev {
 			b := Because{Finding: ev[k].obs.finding, With: alone[k][0][i], Without: alone[k][1][i], Origin: ev[k].origin(f.fault.ID)}

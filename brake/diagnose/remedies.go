@@ -231,13 +231,13 @@ func (p *priced) wholeOf(post []float64) []float64 {
 	return out
 }
 
-// likelier is how many times as likely to be whole another remedy must be to stand in place of the one that costs least, where
-// neither is right with one half. Assumption.
+// likelier is how many times as likely to be whole another remedy must be to stand in place of the one that costs
+// least, where neither is right with one half. Assumption.
 const likelier = 2
 
-// choose is the remedy that is proposed: the one that costs least, unless it is likelier needless or not enough than not and
-// another is all that is wanted with one half and more, or far likelier. What an unlikely fault would cost orders tests; it buys
-// no second unit.
+// choose is the remedy that is proposed: the one that costs least, unless it is likelier needless or not enough than
+// not and another is all that is wanted with one half and more, or far likelier. What an unlikely fault would cost
+// orders tests; it buys no second unit.
 func choose(costs, whole []float64) int {
 	least, likeliest := 0, 0
 	for r := range costs {
@@ -390,8 +390,8 @@ func (e *engine) proposed(p *priced, post []float64) string {
 	return p.remedies[at].outward(e, e.marginals(post), 0).ID
 }
 
-// ranked lists the remedies: the one proposed, then the others by expected cost; of several with the same first action only the
-// best.
+// ranked lists the remedies: the one proposed, then the others by expected cost; of several with the same first action
+// only the best.
 func (e *engine) ranked(p *priced, post []float64) []ActionCost {
 	marginals := e.marginals(post)
 	costs := p.expected(post)

@@ -6,19 +6,54 @@ import (
 	"slices"
 )
 
-// A unit is bought on something a hand saw or measured at that unit, or that isolates it from the rest. What the owner tells
-// orders the tests and settles nothing (common practice, no source).
+// A unit is bought on something a hand saw or measured at that unit, or that isolates it from the rest. What the owner
+// tells orders the tests and settles nothing (common practice, no source).
 
 // buys are the actions that buy a unit, with the parts of the vehicle they are for.
 var buys = map[string][]string{
-	"replace_master_cylinder": {"master_cylinder"}, "change_bore": {"master_cylinder"}, "replace_booster": {"booster"}, "replace_both": {"master_cylinder", "booster"},
+	"replace_master_cylinder": {"master_cylinder"},
+	"change_bore":             {"master_cylinder"},
+	"replace_booster":         {"booster"},
+	"replace_both":            {"master_cylinder", "booster"},
 }
 
-// provedAt are the tests whose findings are seen or measured at a unit, or tell it from its neighbours. Common practice, no source.
+// provedAt are the tests whose findings are seen or measured at a unit, or tell it from its neighbours. Common
+// practice, no source.
 var provedAt = map[string][]string{
-	"master_cylinder": {"hold", "look", "wipe_and_press", "isolation.plug_ports", "port_pressure", "bleeder_pressure", "hose_pressure", "crack_line", "rod_gauge", "unit_check", "teardown",
-		"gauge", "force_travel", "reservoir_watch", "booster_dip", "rod_alone", "wheels_held"},
-	"booster": {"assist_start", "reserve", "loaded_hold", "vacuum_gauge", "hose_pinch", "check_valve", "booster_dip", "look", "wipe_and_press", "scan", "pump_pressure", "rod_gauge", "force_travel"},
+	"master_cylinder": {
+		"hold",
+		"look",
+		"wipe_and_press",
+		"isolation.plug_ports",
+		"port_pressure",
+		"bleeder_pressure",
+		"hose_pressure",
+		"crack_line",
+		"rod_gauge",
+		"unit_check",
+		"teardown",
+		"gauge",
+		"force_travel",
+		"reservoir_watch",
+		"booster_dip",
+		"rod_alone",
+		"wheels_held",
+	},
+	"booster": {
+		"assist_start",
+		"reserve",
+		"loaded_hold",
+		"vacuum_gauge",
+		"hose_pinch",
+		"check_valve",
+		"booster_dip",
+		"look",
+		"wipe_and_press",
+		"scan",
+		"pump_pressure",
+		"rod_gauge",
+		"force_travel",
+	},
 }
 
 const (
@@ -43,8 +78,8 @@ func unitsOf(acts []string) (out []string) {
 	return out
 }
 
-// first is the test that comes before a remedy whatever it saves, "" where none does or none can be done here. why says which
-// rule asks for it.
+// first is the test that comes before a remedy whatever it saves, "" where none does or none can be done here. why says
+// which rule asks for it.
 func (o *outlook) first(b *body, tests []NextTest, post []float64, costs *Costs) (id string, why Before) {
 	bought := unitsOf(o.chosen.acts)
 	minutes := 0.0
@@ -104,20 +139,20 @@ func (o *outlook) first(b *body, tests []NextTest, post []float64, costs *Costs)
 	return "", ""
 }
 
-// alike are the parts whose faults a pedal tells as it tells a unit's: a modulator that leaks back lets it sink as a cup does.
-// Common practice, no source: whoever doubts plugs the ports.
+// alike are the parts whose faults a pedal tells as it tells a unit's: a modulator that leaks back lets it sink as a
+// cup does. Common practice, no source: whoever doubts plugs the ports.
 var alike = map[string]string{"master_cylinder": "modulator"}
 
-// alikeLeast is how likely the fault of the like part is to be, beside the unit's, to be told apart before the unit is bought.
-// Assumption: below it the test costs more than the units it saves.
+// alikeLeast is how likely the fault of the like part is to be, beside the unit's, to be told apart before the unit is
+// bought. Assumption: below it the test costs more than the units it saves.
 const alikeLeast = 0.05
 
-// tellsApart is how many times likelier a finding is to make the unit than the part that fails alike, to have told them apart.
-// Assumption.
+// tellsApart is how many times likelier a finding is to make the unit than the part that fails alike, to have told them
+// apart. Assumption.
 const tellsApart = 3
 
-// apart is the test that tells a unit from the part that fails alike, nil where that part is out of question, is told apart, or
-// no test would.
+// apart is the test that tells a unit from the part that fails alike, nil where that part is out of question, is told
+// apart, or no test would.
 func (o *outlook) apart(b *body, tests []NextTest, unit string, post []float64) *NextTest {
 	like := alike[unit]
 	if like == "" {
@@ -176,8 +211,8 @@ func seq(tests []NextTest) []*NextTest {
 	return out
 }
 
-// proved says whether a sure finding of a test at the unit speaks for one of its faults: as things stand the unit is likelier
-// faulty with it than without; beside a part, likelier than that part alone.
+// proved says whether a sure finding of a test at the unit speaks for one of its faults: as things stand the unit is
+// likelier faulty with it than without; beside a part, likelier than that part alone.
 func (b *body) proved(e *engine, unit string, post []float64, beside string) bool {
 	at, least := map[string]bool{}, 1.05
 	if beside != "" {
@@ -245,8 +280,8 @@ func (b *body) sinkOnce(mm float64) bool {
 	return n == 1 && most > mm
 }
 
-// carriedBySink says whether without the measured sink another remedy would be chosen, or the cylinder would be worth less than
-// unitChance.
+// carriedBySink says whether without the measured sink another remedy would be chosen, or the cylinder would be worth
+// less than unitChance.
 func (b *body) carriedBySink(o *outlook, post []float64) bool {
 	without := b.posterior("pedal.sink")
 	p, before := 0.0, 0.0

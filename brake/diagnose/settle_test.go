@@ -9,7 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Common practice, no source: a unit is bought on what a hand saw or measured at it; what the owner tells orders the tests.
+// Common practice, no source: a unit is bought on what a hand saw or measured at it; what the owner tells orders the
+// tests.
 func TestNoUnitOnSomebodysWord(t *testing.T) {
 	for name, c := range map[string]struct {
 		pattern  string
@@ -34,7 +35,8 @@ func TestNoUnitOnSomebodysWord(t *testing.T) {
 // A rod pushed in freely that stays where it is held says nothing is seized: the slide and the piston are out of it.
 func TestWhatMovesIsNotSeized(t *testing.T) {
 	told := []string{sign1("brakes.weak", "all"), raw("history.since", `["stood_outdoors"]`)}
-	r := run(t, "trailer-surge", append(told, sign1("actuator.rod_moves", "yes"), sign1("coupler.travel", "normal"), sign1("actuator.holds", "yes"))...)
+	r := run(t, "trailer-surge",
+		append(told, sign1("actuator.rod_moves", "yes"), sign1("coupler.travel", "normal"), sign1("actuator.holds", "yes"))...)
 	assert.Less(t, chance(r, "trailer.actuator_seized"), 0.1)
 	assert.Less(t, chance(r, "mc.piston_seized"), 0.05)
 	assert.NotEqual(t, "replace_master_cylinder", r.Action.Best)
@@ -44,8 +46,15 @@ func TestWhatMovesIsNotSeized(t *testing.T) {
 func TestOneReadingIsReadAgain(t *testing.T) {
 	hold := `{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":%s,"seconds":60,"engine":"on"}%s}`
 	one := func(mm, more string) string { return fmt.Sprintf(hold, mm, more) }
-	calm := []string{sign1("pedal.springy", "no"), sign1("level.falls", "no"), raw("wet.at", `["dry"]`), sign1("leak.seen", "none"), sign1("pedal.pumps_up", "no"), sign1("pedal.hard", "no"),
-		sign1("assist.pedal_falls_on_start", "yes")}
+	calm := []string{
+		sign1("pedal.springy", "no"),
+		sign1("level.falls", "no"),
+		raw("wet.at", `["dry"]`),
+		sign1("leak.seen", "none"),
+		sign1("pedal.pumps_up", "no"),
+		sign1("pedal.hard", "no"),
+		sign1("assist.pedal_falls_on_start", "yes"),
+	}
 	r := run(t, pickup, append(calm, one("9", ""))...)
 	require.False(t, r.Action.Settled)
 	held := run(t, pickup, append(calm, one("9", ""), one("10", `,"again":true`))...)
@@ -62,11 +71,13 @@ func TestOneReadingIsReadAgain(t *testing.T) {
 	}
 }
 
-// The headline is what puts everything right with nothing needless: water by itself is no cylinder, a hiss no pair of units.
+// The headline is what puts everything right with nothing needless: water by itself is no cylinder, a hiss no pair of
+// units.
 func TestTheHeadlineIsWhole(t *testing.T) {
 	water := run(t, pickup, raw("fluid.water_percent", "4.3"), sign1("pedal.soft_when_hot", "yes"))
 	assert.Equal(t, "change_fluid", water.Action.Best)
-	hiss := run(t, pickup, sign1("sound.rush_of_air", "cold_only"), sign1("assist.pedal_falls_on_start", "no"), sign1("pedal.hard", "always"), raw("vacuum.at_hose_kpa", "65"))
+	hiss := run(t, pickup, sign1("sound.rush_of_air", "cold_only"), sign1("assist.pedal_falls_on_start", "no"),
+		sign1("pedal.hard", "always"), raw("vacuum.at_hose_kpa", "65"))
 	assert.Equal(t, "replace_booster", hiss.Action.Best)
 	assert.Empty(t, hiss.Action.Also)
 	hard := run(t, pickup, sign1("pedal.hard", "always"))
@@ -78,7 +89,8 @@ func TestTheHeadlineIsWhole(t *testing.T) {
 
 // A hose belongs to its wheel: that the others turn free says nothing against it.
 func TestAHoseSitsAtItsWheel(t *testing.T) {
-	r := run(t, pickup, raw("brakes.drag", `{"one_wheel":"LF"}`), raw("wheel.check", `{"LF":"drags","RF":"free","LR":"free","RR":"free"}`), sign1("drag.released_by", "bleeder_at_wheel"))
+	r := run(t, pickup, raw("brakes.drag", `{"one_wheel":"LF"}`),
+		raw("wheel.check", `{"LF":"drags","RF":"free","LR":"free","RR":"free"}`), sign1("drag.released_by", "bleeder_at_wheel"))
 	require.NotEmpty(t, r.Faults)
 	assert.Equal(t, "circuit.hose_blocked", r.Faults[0].ID)
 	assert.Equal(t, "LF", r.Faults[0].At)
@@ -95,13 +107,15 @@ func TestAJointMayWeep(t *testing.T) {
 
 // Ports plugged hard and a pedal that sinks with nothing lost: past the cylinder and inside, a valve of the modulator.
 func TestAModulatorThatLeaksBack(t *testing.T) {
-	r := run(t, "car-diagonal-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"), sign1("leak.seen", "none"), raw("wet.at", `["dry"]`), sign1("ports_plugged.pedal", "hard"),
+	r := run(t, "car-diagonal-vacuum", sign1("pedal.sinks", "slow"), sign1("level.falls", "no"), sign1("leak.seen", "none"),
+		raw("wet.at", `["dry"]`), sign1("ports_plugged.pedal", "hard"),
 		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":14,"seconds":60,"engine":"on"}}`)
 	assert.Equal(t, "circuit.modulator_leak", r.Faults[0].ID, "%+v", r.Faults[0])
 	assert.Equal(t, "repair_modulator", r.Action.Best)
 }
 
-// What a hose can show falls with the air around: follows from the gas law; trade: 50 kPa at the sea is 35 to 40 at 2 500 m.
+// What a hose can show falls with the air around: follows from the gas law; trade: 50 kPa at the sea is 35 to 40 at 2
+// 500 m.
 func TestVacuumGoesWithTheAir(t *testing.T) {
 	c := caseOf(t, pickup)
 	g, err := gradeOf("vacuum.at_hose_kpa", c.System)

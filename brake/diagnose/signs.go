@@ -91,8 +91,8 @@ func (s *Sign) Combine(rows ...[]float64) []float64 {
 // may be wrong. Assumption; the trial shows what it is worth.
 const tableDoubt = 0.02
 
-// measuredDoubt is that share of a sign that is the fault itself, measured: what it means is not in doubt, its reading may be.
-// Assumption.
+// measuredDoubt is that share of a sign that is the fault itself, measured: what it means is not in doubt, its reading
+// may be. Assumption.
 const measuredDoubt = 0.004
 
 // doubts mixes the likelihoods of a sign's values, by their place, with no evidence.
@@ -108,8 +108,8 @@ func (s *Sign) doubts() func(v int, p float64) float64 {
 	return func(v int, p float64) float64 { return (1-share)*p + none[v] }
 }
 
-// blank is what a value is worth as no evidence: between as likely as any other and as seldom as a sound vehicle shows it (in
-// proportion to the root of that), so that a value hardly ever seen is not made common by doubt alone.
+// blank is what a value is worth as no evidence: between as likely as any other and as seldom as a sound vehicle shows
+// it (in proportion to the root of that), so that a value hardly ever seen is not made common by doubt alone.
 func blank(base []float64, v int) float64 {
 	sum := 0.0
 	for _, p := range base {

@@ -80,8 +80,10 @@ func TestPhysicsLeavesAValidSystem(t *testing.T) {
 
 // Common practice, no source: a cylinder that leaked into the booster takes both.
 func TestLeakIntoTheBoosterTakesBoth(t *testing.T) {
-	r := run(t, "pickup-front-rear-vacuum", `{"id":"wet.at","value":["behind_cylinder","inside_booster"]}`, sign1("wet.fluid", "brake"), sign1("level.falls", "slowly"),
-		sign1("paint.peeling_on_booster", "yes"), sign1("sound.rush_of_air", "always"), sign1("pedal.hard", "always"), sign1("assist.pedal_falls_on_start", "no"), `{"id":"vacuum.at_hose_kpa","value":65}`)
+	r := run(t, "pickup-front-rear-vacuum", `{"id":"wet.at","value":["behind_cylinder","inside_booster"]}`,
+		sign1("wet.fluid", "brake"), sign1("level.falls", "slowly"), sign1("paint.peeling_on_booster", "yes"),
+		sign1("sound.rush_of_air", "always"), sign1("pedal.hard", "always"), sign1("assist.pedal_falls_on_start", "no"),
+		`{"id":"vacuum.at_hose_kpa","value":65}`)
 	assert.Equal(t, "replace_both", r.Action.ID)
 	assert.Greater(t, chance(r, "mc.rear_seal_leak"), 0.8)
 }
@@ -94,14 +96,17 @@ func TestPressureAtAPortNamesTheChamber(t *testing.T) {
 	r = run(t, "car-diagonal-vacuum", `{"id":"pressure.at_port","value":{"A":"low","B":"ok"}}`, sign1("pedal.sinks", "slow"))
 	assert.Equal(t, "mc.primary_cup_bypass", r.Faults[0].ID)
 	// At a bleeder the wheel's own line may be it as well.
-	r = run(t, "car-diagonal-vacuum", `{"id":"pressure.at_bleeder","value":{"LF":"ok","RR":"ok","RF":"low","LR":"ok"}}`, sign1("brakes.weak", "one_wheel"))
+	r = run(t, "car-diagonal-vacuum", `{"id":"pressure.at_bleeder","value":{"LF":"ok","RR":"ok","RF":"low","LR":"ok"}}`,
+		sign1("brakes.weak", "one_wheel"))
 	assert.Contains(t, []string{"circuit.hose_blocked", "wheel.leak", "wheel.seized", "circuit.line_leak"}, r.Faults[0].ID)
 }
 
 // Source: the twin. A gauge that reads what a vehicle without vacuum gives speaks for the booster's side.
 func TestGaugeIsJudgedByTheTwin(t *testing.T) {
 	gauge := func(mpa float64) *Result {
-		return run(t, "car-front-rear-vacuum", fmt.Sprintf(`{"id":"pressure.gauge","value":{"at":"LF","pedal_force_n":200,"mpa":%v,"engine":"on"}}`, mpa), sign1("pedal.hard", "always"))
+		return run(t, "car-front-rear-vacuum",
+			fmt.Sprintf(`{"id":"pressure.gauge","value":{"at":"LF","pedal_force_n":200,"mpa":%v,"engine":"on"}}`, mpa),
+			sign1("pedal.hard", "always"))
 	}
 	assistSide := func(r *Result) float64 {
 		return chance(r, "vacuum.diaphragm_leak") + chance(r, "vacuum.supply_low") + chance(r, "vacuum.valve_leak")
@@ -112,7 +117,12 @@ func TestGaugeIsJudgedByTheTwin(t *testing.T) {
 
 func TestForceAndTravelTellAirFromNone(t *testing.T) {
 	read := func(travel ...float64) *Result {
-		return run(t, "special-manual", fmt.Sprintf(`{"id":"pedal.readings","value":[{"pedal_force_n":100,"travel_mm":%v},{"pedal_force_n":200,"travel_mm":%v}]}`, travel[0], travel[1]))
+		return run(
+			t,
+			"special-manual",
+			fmt.Sprintf(`{"id":"pedal.readings","value":[{"pedal_force_n":100,"travel_mm":%v},{"pedal_force_n":200,"travel_mm":%v}]}`,
+				travel[0], travel[1]),
+		)
 	}
 	assert.Greater(t, chance(read(100, 130), "circuit.air"), chance(read(48, 59), "circuit.air"))
 	assert.Greater(t, read(48, 59).Healthy, read(100, 130).Healthy)
@@ -137,7 +147,8 @@ func TestNumbersFallIntoTheirBins(t *testing.T) {
 	assert.Error(t, err)
 }
 
-// A dearer mistake keeps testing longer; with everything free to redo, no test is worth its price, and only the rules ask for one.
+// A dearer mistake keeps testing longer; with everything free to redo, no test is worth its price, and only the rules
+// ask for one.
 func TestCostsMoveTheDecision(t *testing.T) {
 	c := caseOf(t, "pickup-front-rear-vacuum", sign1("pedal.sinks", "slow"))
 	dear, free := DefaultCosts(), DefaultCosts()

@@ -143,8 +143,8 @@ func ListOf(sign string) string {
 	return list
 }
 
-// In says whether a fault lies in a unit: "master_cylinder" or "booster". What a tool puts right is none of its booster's, what sits
-// in a trailer's coupler none of its cylinder's.
+// In says whether a fault lies in a unit: "master_cylinder" or "booster". What a tool puts right is none of its
+// booster's, what sits in a trailer's coupler none of its cylinder's.
 func In(fault, unit string) bool {
 	f := findFault(fault)
 	if f == nil || fault == "electro.simulator_air" || fault == "electro.offset_unlearned" {

@@ -25,14 +25,80 @@ var Wheres = []Where{WhereOwner, WhereSeatOff, WhereSeatOn, WhereHood, WhereWhee
 
 // metAt is where each sign is met. Common practice, no source.
 var metAt = map[Where][]string{
-	WhereOwner:   {"brakes.weak", "brakes.drag", "pedal.soft_when_hot", "history.since", "history.bled", "level.falls", "steering.heavy", "clutch.releases", "clutch.slips", "coupler.bangs"},
-	WhereSeatOff: {"pedal.sinks", "pedal.low", "pedal.springy", "pedal.to_floor", "pedal.pumps_up", "pedal.dead_first_travel", "pedal.sink", "assist.reserve_applies", "check_valve.holds"},
-	WhereSeatOn:  {"pedal.hard", "assist.pedal_falls_on_start", "assist.loaded_hold", "sound.rush_of_air", "steering.groan", "modulator.pedal_drops"},
-	WhereHood: {"wet.at", "looked.at", "leak.seen", "wet.fluid", "fluid.level", "fluid.colour", "fluid.debris", "rubber.swollen", "paint.peeling_on_booster", "reservoir.spurts",
-		"steering.foam", "unit.is_right", "drag.released_by", "coupler.breakaway", "coupler.lockout", "actuator.rod_moves", "coupler.travel", "actuator.holds", "coupler.rod_alone"},
-	WhereWheels: {"wheel.check", "wheel.heat", "hose.swells", "bleeder.bubbles", "pressure.at_bleeder", "pressure.before_hose", "coupler.wheels_held"},
-	WhereTool: {"pedal.readings", "pressure.gauge", "fluid.water_percent", "pedal.free_play_mm", "rod.gap_mm", "vacuum.at_hose_kpa", "vacuum.hose_pinched", "steering.pump_pressure",
-		"pressure.at_port", "ports_plugged.pedal", "codes.present"},
+	WhereOwner: {
+		"brakes.weak",
+		"brakes.drag",
+		"pedal.soft_when_hot",
+		"history.since",
+		"history.bled",
+		"level.falls",
+		"steering.heavy",
+		"clutch.releases",
+		"clutch.slips",
+		"coupler.bangs",
+	},
+	WhereSeatOff: {
+		"pedal.sinks",
+		"pedal.low",
+		"pedal.springy",
+		"pedal.to_floor",
+		"pedal.pumps_up",
+		"pedal.dead_first_travel",
+		"pedal.sink",
+		"assist.reserve_applies",
+		"check_valve.holds",
+	},
+	WhereSeatOn: {
+		"pedal.hard",
+		"assist.pedal_falls_on_start",
+		"assist.loaded_hold",
+		"sound.rush_of_air",
+		"steering.groan",
+		"modulator.pedal_drops",
+	},
+	WhereHood: {
+		"wet.at",
+		"looked.at",
+		"leak.seen",
+		"wet.fluid",
+		"fluid.level",
+		"fluid.colour",
+		"fluid.debris",
+		"rubber.swollen",
+		"paint.peeling_on_booster",
+		"reservoir.spurts",
+		"steering.foam",
+		"unit.is_right",
+		"drag.released_by",
+		"coupler.breakaway",
+		"coupler.lockout",
+		"actuator.rod_moves",
+		"coupler.travel",
+		"actuator.holds",
+		"coupler.rod_alone",
+	},
+	WhereWheels: {
+		"wheel.check",
+		"wheel.heat",
+		"hose.swells",
+		"bleeder.bubbles",
+		"pressure.at_bleeder",
+		"pressure.before_hose",
+		"coupler.wheels_held",
+	},
+	WhereTool: {
+		"pedal.readings",
+		"pressure.gauge",
+		"fluid.water_percent",
+		"pedal.free_play_mm",
+		"rod.gap_mm",
+		"vacuum.at_hose_kpa",
+		"vacuum.hose_pinched",
+		"steering.pump_pressure",
+		"pressure.at_port",
+		"ports_plugged.pedal",
+		"codes.present",
+	},
 	WhereBench: {"teardown.bore"},
 }
 
@@ -46,10 +112,10 @@ func WhereOf(id string) Where {
 	return ""
 }
 
-// Telling orders findings by how much each is expected to tell of what is wrong as it now stands, the most first; those met
-// at the seat and the hood alike. It is the information, in bits, a sign has on average about which of the faults it is, each
-// taken alone with its probability (Shannon; a sign of several places is the sum of its places). A measured figure has no
-// table: it comes after, in the order given.
+// Telling orders findings by how much each is expected to tell of what is wrong as it now stands, the most first; those
+// met at the seat and the hood alike. It is the information, in bits, a sign has on average about which of the faults
+// it is, each taken alone with its probability (Shannon; a sign of several places is the sum of its places). A measured
+// figure has no table: it comes after, in the order given.
 func Telling(ids []string, faults []Ranked) []string {
 	bits := map[string]float64{}
 	for i := range Signs {

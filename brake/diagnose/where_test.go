@@ -23,8 +23,8 @@ func TestEveryFindingIsMetInOnePlace(t *testing.T) {
 	assert.Len(t, seen, len(Kinds()), "nothing is listed that is no finding")
 }
 
-// A sign that parts the faults in question tells more than one that is alike in all. Worked by hand: two faults at one half
-// each, a sign that is certain of one and ruled out by the other tells one bit.
+// A sign that parts the faults in question tells more than one that is alike in all. Worked by hand: two faults at one
+// half each, a sign that is certain of one and ruled out by the other tells one bit.
 func TestTelling(t *testing.T) {
 	s := Sign{ID: "x", Values: []string{"no", "yes"}, Base: []float64{0.5, 0.5}, Given: map[string]Given{"a": f(1, 0), "b": f(0, 1)}}
 	assert.InDelta(t, 1, s.tells([]Ranked{{ID: "a", Probability: 0.5}, {ID: "b", Probability: 0.5}}), 1e-12)

@@ -27,11 +27,11 @@ type LookFor struct {
 }
 
 const (
-	// overlooked is the chance that a vehicle about to be let go has a fault on it that the diagnosis, by a table that is not the
-	// world, has no idea of. Assumption; the trial says what comes of it.
+	// overlooked is the chance that a vehicle about to be let go has a fault on it that the diagnosis, by a table that
+	// is not the world, has no idea of. Assumption; the trial says what comes of it.
 	overlooked = 0.15
-	// afterGate is how many times dearer a fault that can take the brakes away is once nobody looks again: a shop's price for one
-	// is of one found at the gate. Assumption.
+	// afterGate is how many times dearer a fault that can take the brakes away is once nobody looks again: a shop's
+	// price for one is of one found at the gate. Assumption.
 	afterGate = 6
 	// lookMost is how many looks are asked for: a list that does not end is not worked through. Assumption.
 	lookMost = 5
@@ -39,10 +39,10 @@ const (
 	lookForMost = 2
 )
 
-// Wider are the looks worth their time before a vehicle is let go, in the order they are best done: the acts done on it are
-// taken as done well, what the diagnosis found is carried on, and what Verify has read since is counted in. Each look is
-// reckoned as if those before it had found nothing. The value of information is that of the diagnosis, its own best action
-// being to let the vehicle go (how-it-computes, section 10).
+// Wider are the looks worth their time before a vehicle is let go, in the order they are best done: the acts done on it
+// are taken as done well, what the diagnosis found is carried on, and what Verify has read since is counted in. Each
+// look is reckoned as if those before it had found nothing. The value of information is that of the diagnosis, its own
+// best action being to let the vehicle go (how-it-computes, section 10).
 //
 // own are the tests that the gate asks for anyway: they are reckoned with, and are none of the looks.
 func Wider(c *Case, acts, at []string, now []Finding, costs *Costs, own ...string) ([]Look, error) {
@@ -109,8 +109,8 @@ func Wider(c *Case, acts, at []string, now []Finding, costs *Costs, own ...strin
 	return out, nil
 }
 
-// dipFrom is the chance of a rear seal that leaked from which the booster is dipped into once the cylinder was changed: what ran
-// into it stays and eats the diaphragm, and no other test of the gate shows it. Assumption.
+// dipFrom is the chance of a rear seal that leaked from which the booster is dipped into once the cylinder was changed:
+// what ran into it stays and eats the diaphragm, and no other test of the gate shows it. Assumption.
 const dipFrom = 0.1
 
 // dip asks for a look into the booster where a cylinder was changed on one and its rear seal may have leaked.
@@ -135,8 +135,8 @@ func (e *engine) dip(c *Case, acts []string, known map[string]string, before []f
 	return []Look{{Test: t.ID, Minutes: t.Minutes, Asks: t.asks(), For: []LookFor{{Suspect{ID: "vacuum.fluid_inside"}, p}}, Unsafe: false}}
 }
 
-// Shows says whether a finding is more than what a sound vehicle now and then shows: of one value or place, no more often than
-// a fact may be (rare). A reading of the twin is judged by its own band, and never here.
+// Shows says whether a finding is more than what a sound vehicle now and then shows: of one value or place, no more
+// often than a fact may be (rare). A reading of the twin is judged by its own band, and never here.
 func Shows(s *system.System, f Finding) bool {
 	all, err := observeAll(s, []Finding{f})
 	if err != nil {
@@ -215,8 +215,8 @@ func (o *outlook) bestLook(c *Case, costs *Costs, known map[string]string, belie
 	return best, telling
 }
 
-// calmOf is what a sound vehicle shows most, and P(that | hypothesis) for every hypothesis: those that are too rare to steer a
-// look keep their weight.
+// calmOf is what a sound vehicle shows most, and P(that | hypothesis) for every hypothesis: those that are too rare to
+// steer a look keep their weight.
 func (o *outlook) calmOf(x *outcome) (string, []float64) {
 	at, top := 0, 0.0
 	for v := range x.p {
@@ -233,8 +233,8 @@ func (o *outlook) calmOf(x *outcome) (string, []float64) {
 	return x.values[at], out
 }
 
-// shownBy are the faults that findings tell most of: by how likely they are to be there and to show, more than a sound vehicle
-// shows.
+// shownBy are the faults that findings tell most of: by how likely they are to be there and to show, more than a sound
+// vehicle shows.
 func (o *outlook) shownBy(outcomes []outcome, costs *Costs, believed []float64) []LookFor {
 	there, shown := o.e.marginals(believed), map[int]float64{}
 	quiet := ones(len(o.e.hyps))

@@ -29,14 +29,18 @@ func TestALookIsWorthWhatItMayFind(t *testing.T) {
 		return out
 	}
 	c := caseOf(t, car, sign1("pedal.springy", "yes"))
-	passed := caseOf(t, car, sign1("pedal.springy", "no"), sign1("pedal.pumps_up", "no"), sign1("pedal.hard", "no"), sign1("pedal.low", "no"), sign1("pedal.to_floor", "no"), sign1("hose.swells", "no"),
-		sign1("leak.seen", "none"), sign1("brakes.drag", "no"), `{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":1,"seconds":60,"engine":"on"}}`).Findings
+	passed := caseOf(t, car, sign1("pedal.springy", "no"), sign1("pedal.pumps_up", "no"), sign1("pedal.hard", "no"),
+		sign1("pedal.low", "no"), sign1("pedal.to_floor", "no"), sign1("hose.swells", "no"), sign1("leak.seen", "none"),
+		sign1("brakes.drag", "no"),
+		`{"id":"pedal.sink","value":{"pedal_force_n":200,"travel_mm":1,"seconds":60,"engine":"on"}}`).Findings
 	first := tests(c, []string{"bleed"}, passed)
 	assert.Contains(t, first, "water", "two minutes, and nobody has tested it")
 	assert.LessOrEqual(t, len(first), lookMost)
 	assert.Len(t, slices.Compact(slices.Sorted(slices.Values(first))), len(first), "each once")
 
-	assert.NotContains(t, tests(c, []string{"bleed"}, append(slices.Clone(passed), Finding{ID: "fluid.water_percent", Value: []byte("0.8")})), "water", "it has been tested")
+	assert.NotContains(t,
+		tests(c, []string{"bleed"}, append(slices.Clone(passed), Finding{ID: "fluid.water_percent", Value: []byte("0.8")})),
+		"water", "it has been tested")
 	dry := caseOf(t, car, sign1("pedal.springy", "yes"), `{"id":"fluid.water_percent","value":0.8}`)
 	assert.NotContains(t, tests(dry, []string{"bleed"}, passed), "water", "nor where the diagnosis tested it")
 	bare := caseOf(t, car, sign1("pedal.springy", "yes"))
@@ -45,8 +49,8 @@ func TestALookIsWorthWhatItMayFind(t *testing.T) {
 	assert.NotContains(t, tests(c, []string{"replace_master_cylinder"}, passed), "water", "a new cylinder is filled afresh")
 }
 
-// What was done is taken as done: what it cures is no longer what is believed, what it does not cure is believed the more, and
-// some doubt goes back to the table.
+// What was done is taken as done: what it cures is no longer what is believed, what it does not cure is believed the
+// more, and some doubt goes back to the table.
 func TestWhatIsBelievedAfterWork(t *testing.T) {
 	const car = "car-front-rear-vacuum"
 	before := caseOf(t, car, `{"id":"brakes.drag","value":{"one_wheel":"RR"}}`, `{"id":"wheel.check","value":{"RR":"drags"}}`)
@@ -81,7 +85,8 @@ func TestLeftAfterKeepsAllBelief(t *testing.T) {
 			for _, f := range e.hyps[i] {
 				again := slices.ContainsFunc(e.hyps[i], func(k int) bool { return e.brings[k][f] })
 				if x > 0 && !again {
-					assert.False(t, slices.ContainsFunc(acts, func(a string) bool { return cures(a, e.faults[f].fault.ID) }), "%v leaves %s", acts, e.faults[f].fault.ID)
+					assert.False(t, slices.ContainsFunc(acts, func(a string) bool { return cures(a, e.faults[f].fault.ID) }),
+						"%v leaves %s", acts, e.faults[f].fault.ID)
 				}
 			}
 		}
@@ -97,7 +102,8 @@ func TestShowsIsMoreThanASoundVehicleNowAndThen(t *testing.T) {
 	}
 }
 
-// A cylinder whose rear seal leaked was changed on a vacuum booster: nobody lets it go without a look into the booster (trade).
+// A cylinder whose rear seal leaked was changed on a vacuum booster: nobody lets it go without a look into the booster
+// (trade).
 func TestTheBoosterIsDippedInto(t *testing.T) {
 	costs := DefaultCosts()
 	c := caseOf(t, "car-front-rear-vacuum", `{"id":"wet.at","value":["behind_cylinder"]}`, sign1("level.falls", "slowly"))
@@ -108,5 +114,7 @@ func TestTheBoosterIsDippedInto(t *testing.T) {
 	}
 	assert.True(t, asks([]string{"replace_master_cylinder"}, sign1("pedal.sinks", "no")))
 	assert.False(t, asks([]string{"replace_both"}, sign1("pedal.sinks", "no")), "a new booster has drunk nothing")
-	assert.False(t, asks([]string{"replace_master_cylinder"}, `{"id":"wet.at","value":["dry"]}`, `{"id":"looked.at","value":["inside_booster"]}`), "it was dipped into")
+	assert.False(t,
+		asks([]string{"replace_master_cylinder"}, `{"id":"wet.at","value":["dry"]}`, `{"id":"looked.at","value":["inside_booster"]}`),
+		"it was dipped into")
 }

@@ -125,7 +125,8 @@ const unreadDays = 30
 // OpenMostDays is how long a bottle may have stood open where the shop has not set its own. Assumption: a year.
 const OpenMostDays = 365
 
-// JudgeAge grades a bottle by the days it has stood open and the most the shop allows; tested says that its own water is known.
+// JudgeAge grades a bottle by the days it has stood open and the most the shop allows; tested says that its own water
+// is known.
 func JudgeAge(days, most int, tested bool) BottleAge {
 	switch {
 	case days < -1:

@@ -10,7 +10,12 @@ import (
 
 // Source: 49 CFR 571.116 S5.1.1–S5.1.3, from memory.
 func TestClassLimits(t *testing.T) {
-	want := map[string][3]float64{"DOT 3": {205, 140, 1500}, "DOT 4": {230, 155, 1800}, "DOT 5": {260, 180, 900}, "DOT 5.1": {260, 180, 900}}
+	want := map[string][3]float64{
+		"DOT 3":   {205, 140, 1500},
+		"DOT 4":   {230, 155, 1800},
+		"DOT 5":   {260, 180, 900},
+		"DOT 5.1": {260, 180, 900},
+	}
 	for id, w := range want {
 		c, err := Find(id)
 		require.NoError(t, err)
@@ -56,7 +61,8 @@ func TestJudgeWater(t *testing.T) {
 	}
 }
 
-// Common practice: a bottle that stood open is used within a month; the figure is an assumption (how-it-computes, section 8).
+// Common practice: a bottle that stood open is used within a month; the figure is an assumption (how-it-computes,
+// section 8).
 func TestAnOpenBottleIsGoodForAMonth(t *testing.T) {
 	for days, want := range map[int]BottleAge{-2: AgeFuture, 0: AgeFresh, 30: AgeFresh, 31: AgeTest, 89: AgeTest, 365: AgeTest, 366: AgeOld, 400: AgeOld} {
 		assert.Equal(t, want, JudgeAge(days, OpenMostDays, false), days)
@@ -67,8 +73,8 @@ func TestAnOpenBottleIsGoodForAMonth(t *testing.T) {
 	assert.Equal(t, AgeOld, JudgeAge(15, 14, false), "a shop may be stricter than the month")
 }
 
-// FMVSS 571.116, S5.1.2: the wet boiling point is taken after humidification, to about 3.7 % water (the share from memory). So a
-// DOT 4 of 230/155 °C stands at 155 there, and by the straight line between at 189.5 half way.
+// FMVSS 571.116, S5.1.2: the wet boiling point is taken after humidification, to about 3.7 % water (the share from
+// memory). So a DOT 4 of 230/155 °C stands at 155 there, and by the straight line between at 189.5 half way.
 func TestTheWetPointStandsAtItsWater(t *testing.T) {
 	c, err := Find("DOT 4")
 	require.NoError(t, err)

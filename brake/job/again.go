@@ -7,8 +7,8 @@ import (
 	"geminate/brake/stand"
 )
 
-// CameOff is a part that came off once more: the step that says so, and those that are told with it, in the order of hands, because they
-// lie before it and are not off.
+// CameOff is a part that came off once more: the step that says so, and those that are told with it, in the order of
+// hands, because they lie before it and are not off.
 type CameOff struct {
 	Step string   `json:"step"`
 	Also []string `json:"also"`

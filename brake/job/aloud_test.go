@@ -9,8 +9,8 @@ import (
 	"geminate/brake/match"
 )
 
-// Strokes counted aloud: five at once while the wheel is far from its looks and the level bears them, one by one at the end; and
-// five told at once are five told one by one.
+// Strokes counted aloud: five at once while the wheel is far from its looks and the level bears them, one by one at the
+// end; and five told at once are five told one by one.
 func TestStrokesCountedAloud(t *testing.T) {
 	one, five := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly), newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	seen := map[int]bool{}
@@ -39,8 +39,8 @@ func TestStrokesCountedAloud(t *testing.T) {
 	assert.InDelta(t, a.Wheels["RR"].Old, b.Wheels["RR"].Old, 1e-9)
 }
 
-// What the diagnosis says of the modulator's routine reaches the bleed with the scope: found by the proving ground, where a bleed
-// without it let the air stay.
+// What the diagnosis says of the modulator's routine reaches the bleed with the scope: found by the proving ground,
+// where a bleed without it let the air stay.
 func TestTheRoutineIsProposedWithTheScope(t *testing.T) {
 	j := newJob(t, "car-diagonal-vacuum", match.CylinderOnly)
 	require.NotNil(t, j.Intake.System.Modulator)
@@ -60,8 +60,8 @@ func TestTheRoutineIsProposedWithTheScope(t *testing.T) {
 	assert.False(t, v.Take, "taken, it is not offered again")
 }
 
-// A wheel that is opened once more may have been off again: its nuts' torque is asked for again. Found by the proving ground, where
-// every wheel was bled a second time after its torque had been told.
+// A wheel that is opened once more may have been off again: its nuts' torque is asked for again. Found by the proving
+// ground, where every wheel was bled a second time after its torque had been told.
 func TestRoadWheelsAreAskedForAfterEveryRound(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
 	j.add(t, &BleedStroked{Wheel: "RR", Strokes: 3})

@@ -17,7 +17,8 @@ type AwayState struct {
 	Why string    `json:"why"`
 }
 
-// PutAway puts a job away. Only where nothing was done to the vehicle: one whose brakes were touched is released or parked.
+// PutAway puts a job away. Only where nothing was done to the vehicle: one whose brakes were touched is released or
+// parked.
 type PutAway struct {
 	Why string `json:"why"`
 }

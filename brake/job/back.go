@@ -8,9 +8,10 @@ import (
 	"geminate/brake/stand"
 )
 
-// Taken back. "I had not done it" and "undo" are one thing. Seen at once, with nothing else told in between, it was a slip and leaves no
-// trace in the account (it does in the log). Later the state is as it was before, but what came out, went in or was seen stays: fluid
-// let out, air let in, a foot that came up, bubbles, a wrong fluid, a figure out of its limits, a failed look.
+// Taken back. "I had not done it" and "undo" are one thing. Seen at once, with nothing else told in between, it was a
+// slip and leaves no trace in the account (it does in the log). Later the state is as it was before, but what came out,
+// went in or was seen stays: fluid let out, air let in, a foot that came up, bubbles, a wrong fluid, a figure out of
+// its limits, a failed look.
 
 // fate is what becomes of an event in the fold.
 type fate int
@@ -27,8 +28,8 @@ type fates struct {
 	takes map[string]*Event
 }
 
-// backer is a body that stands until it is taken back, and says what that comes to; remainer one that leaves something behind from its
-// own place on. What is neither is passed over, whenever it is taken back.
+// backer is a body that stands until it is taken back, and says what that comes to; remainer one that leaves something
+// behind from its own place on. What is neither is passed over, whenever it is taken back.
 type backer interface {
 	TakenBack(j *Job, back, of *Event)
 }
@@ -211,8 +212,8 @@ type Afterwards struct {
 // afterwardsMost bounds what is listed.
 const afterwardsMost = 50
 
-// toldAfterwards lists what was told after the release that stands, and says what of it would have held the vehicle: it opens nothing by
-// itself; whoever released it is told.
+// toldAfterwards lists what was told after the release that stands, and says what of it would have held the vehicle: it
+// opens nothing by itself; whoever released it is told.
 func (j *Job) toldAfterwards(ordered []Event) {
 	if j.State.ReleasedAt == nil {
 		return

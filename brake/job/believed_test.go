@@ -82,100 +82,152 @@ func TestWhatIsBelievedDone(t *testing.T) {
 		"a wheel opened again for bubbles": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) { j.add(t, &WheelAgain{Wheel: "RR"}) }, []string{"close.bleed", "bleed"}},
 		"bubbles seen at the end":          {pickup(match.BleedOnly), func(t *testing.T, j *testJob) { j.add(t, &WheelSeen{Wheel: "RR", Done: no()}) }, []string{"close.bleed"}},
 		"a foot that came up":              {pickup(match.BleedOnly), func(t *testing.T, j *testJob) { j.add(t, &OpeningLost{Wheel: "LF"}) }, []string{"close.bleed"}},
-		"run dry in a second round": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) {
-			j.wait += 300
-			j.add(t, &BleedStroked{Wheel: "RR", Strokes: 100})
-			j.wait += 300
-			j.add(t, &BleedStroked{Wheel: "RR", Strokes: 100})
-		}, []string{"close.bleed", "ran_dry"}},
+		"run dry in a second round": {
+			pickup(match.BleedOnly),
+			func(t *testing.T, j *testJob) {
+				j.wait += 300
+				j.add(t, &BleedStroked{Wheel: "RR", Strokes: 100})
+				j.wait += 300
+				j.add(t, &BleedStroked{Wheel: "RR", Strokes: 100})
+			},
+			[]string{"close.bleed", "ran_dry"},
+		},
 		"a bleeder opened after its torque": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) { j.add(t, &BleedStroked{Wheel: "RR"}) }, []string{"close.bleeder_screws"}},
-		"lines off again after the bleed": {pickup(match.CylinderOnly), func(t *testing.T, j *testJob) {
-			j.add(t, &Ticked{Step: "safe.engine_off"})
-			j.add(t, &Ticked{Step: "safe.pump_empty"})
-			j.add(t, &Ticked{Step: "safe.empty_reservoir"})
-			j.add(t, &Ticked{Step: "strip.lines_off"})
-		}, []string{"fit.line_nuts", "close.fill", "close.bleed"}},
-		"the cylinder off again": {pickup(match.CylinderOnly), func(t *testing.T, j *testJob) {
-			j.add(t, &Ticked{Step: "safe.engine_off"})
-			j.add(t, &Ticked{Step: "safe.pump_empty"})
-			for _, step := range []string{"safe.empty_reservoir", "strip.lines_off"} {
-				j.add(t, &Ticked{Step: step})
-			}
-			var gate ErrGate
-			require.ErrorAs(t, j.tell(mara, &Ticked{Step: "strip.cylinder_off"}), &gate, "the second time as the first")
-			require.Equal(t, []string{"strip.sensor_plug"}, gate.Missing)
-			j.add(t, &Ticked{Step: "strip.sensor_plug"})
-			j.add(t, &Ticked{Step: "strip.cylinder_off"})
-		}, []string{"fit.cylinder_nuts", "fit.face_seal", "fit.line_nuts", "fit.sensor_plug"}},
-		"another unit after the work": {pickup(match.CylinderOnly), func(t *testing.T, j *testJob) {
-			other := otherUnit(t, j)
-			j.choose(t, func(c *Choices) { c.Unit = other })
-		}, []string{"prepare.compare_on_bench", "fit.bench_bled", "rod.measure", "strip.lines_off", "strip.cylinder_off", "fit.cylinder_nuts"}},
-		"the bleed put off and the school kept": {pickup(match.CylinderOnly), func(t *testing.T, j *testJob) {
-			schools(j, t, map[plan.School]string{plan.BleedWhen: plan.BleedPutOff})
-		}, []string{"put_off"}},
-		"a wheel left undone, then gone from the system": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) {
-			j.add(t, &WheelLeft{Wheel: "RR", Why: LeftSeized})
-			in := j.Intake
-			s := in.System.Clone()
-			s.Wheels = s.Wheels[:3]
-			for i := range s.Circuits {
-				s.Circuits[i].Wheels = filter(s.Circuits[i].Wheels, "RR")
-			}
-			in.System = s
-			events, err := j.ChangeIntake(j, piet, j.now(), "sys", j.IntakeSeq, in)
-			require.NoError(t, err)
-			j.Events = append(j.Events, events...)
-		}, []string{"wheels_gone"}},
-		"the maker's range typed after the figure": {pickup(match.CylinderOnly), func(t *testing.T, j *testJob) {
-			require.NoError(t, j.joined(mara, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.cylinder_nuts": {55, 65}} }))
-		}, []string{"fit.cylinder_nuts", "torque"}},
-		"parked":                      {pickup(match.BleedOnly), func(t *testing.T, j *testJob) { j.add(t, &Parked{Why: []ParkReason{ParkPart}}) }, []string{"parked"}},
-		"a reservoir drawn off again": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) { j.add(t, &DrawnOff{}) }, []string{"level"}},
-		"a hold that failed, then one that says otherwise": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) {
-			j.wait += 60
-			j.reads(t, "pedal.sink", `{"pedal_force_n":450,"travel_mm":8,"seconds":60,"engine":"on"}`, nil)
-			j.wait += 60
-			j.reads(t, "pedal.sink", `{"pedal_force_n":450,"travel_mm":0.5,"seconds":60,"engine":"on"}`, nil)
-		}, []string{"pedal.sink"}},
-		"a hold that failed, and was undone": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) {
-			j.wait += 60
-			e := j.add(t, &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":450,"travel_mm":8,"seconds":60,"engine":"on"}`)})
-			j.add(t, &Undone{Of: e.ID})
-		}, []string{"pedal.sink"}},
-		"a pump test that failed, then no gauge here": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) {
-			j.reads(t, verify.Pump, `{"first_mm":90,"second_mm":110,"fourth_mm":130}`, nil)
-			j.reads(t, verify.NoGauge, `"yes"`, nil)
-			j.reads(t, verify.Pump, `{"first_mm":110,"second_mm":111,"fourth_mm":112}`, nil)
-		}, []string{verify.Pump}},
-		"a sign against it, withdrawn": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) {
-			j.reads(t, "pedal.sinks", `"slow"`, nil)
-			j.reads(t, "pedal.sinks", "", nil)
-		}, []string{"pedal.sinks"}},
-		"a bottle of three years, corrected after pouring": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) {
-			j.choose(t, func(c *Choices) { c.Bottle.OpenedAt = "2023-05-01" })
-			j.add(t, &DrawnOff{})
-			j.add(t, &Filled{})
-			j.choose(t, func(c *Choices) { c.Bottle.OpenedAt = "2026-10-30" })
-		}, []string{"fluid"}},
-		"silicone poured under another class": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) {
-			class := func(to string) {
+		"lines off again after the bleed": {
+			pickup(match.CylinderOnly),
+			func(t *testing.T, j *testJob) {
+				j.add(t, &Ticked{Step: "safe.engine_off"})
+				j.add(t, &Ticked{Step: "safe.pump_empty"})
+				j.add(t, &Ticked{Step: "safe.empty_reservoir"})
+				j.add(t, &Ticked{Step: "strip.lines_off"})
+			},
+			[]string{"fit.line_nuts", "close.fill", "close.bleed"},
+		},
+		"the cylinder off again": {
+			pickup(match.CylinderOnly),
+			func(t *testing.T, j *testJob) {
+				j.add(t, &Ticked{Step: "safe.engine_off"})
+				j.add(t, &Ticked{Step: "safe.pump_empty"})
+				for _, step := range []string{"safe.empty_reservoir", "strip.lines_off"} {
+					j.add(t, &Ticked{Step: step})
+				}
+				var gate ErrGate
+				require.ErrorAs(t, j.tell(mara, &Ticked{Step: "strip.cylinder_off"}), &gate, "the second time as the first")
+				require.Equal(t, []string{"strip.sensor_plug"}, gate.Missing)
+				j.add(t, &Ticked{Step: "strip.sensor_plug"})
+				j.add(t, &Ticked{Step: "strip.cylinder_off"})
+			},
+			[]string{"fit.cylinder_nuts", "fit.face_seal", "fit.line_nuts", "fit.sensor_plug"},
+		},
+		"another unit after the work": {
+			pickup(match.CylinderOnly),
+			func(t *testing.T, j *testJob) {
+				other := otherUnit(t, j)
+				j.choose(t, func(c *Choices) { c.Unit = other })
+			},
+			[]string{"prepare.compare_on_bench", "fit.bench_bled", "rod.measure", "strip.lines_off", "strip.cylinder_off", "fit.cylinder_nuts"},
+		},
+		"the bleed put off and the school kept": {
+			pickup(match.CylinderOnly),
+			func(t *testing.T, j *testJob) {
+				schools(j, t, map[plan.School]string{plan.BleedWhen: plan.BleedPutOff})
+			},
+			[]string{"put_off"},
+		},
+		"a wheel left undone, then gone from the system": {
+			pickup(match.BleedOnly),
+			func(t *testing.T, j *testJob) {
+				j.add(t, &WheelLeft{Wheel: "RR", Why: LeftSeized})
 				in := j.Intake
 				s := in.System.Clone()
-				s.Fluid.Class = to
+				s.Wheels = s.Wheels[:3]
+				for i := range s.Circuits {
+					s.Circuits[i].Wheels = filter(s.Circuits[i].Wheels, "RR")
+				}
 				in.System = s
-				events, err := j.ChangeIntake(j, piet, j.now(), "class"+to, j.IntakeSeq, in)
+				events, err := j.ChangeIntake(j, piet, j.now(), "sys", j.IntakeSeq, in)
 				require.NoError(t, err)
 				j.Events = append(j.Events, events...)
-			}
-			was := j.Intake.System.Fluid.Class
-			class("DOT 5")
-			j.choose(t, func(c *Choices) { c.Bottle.Class = "DOT 5" })
-			j.add(t, &DrawnOff{})
-			j.add(t, &Filled{})
-			class(was)
-			j.choose(t, func(c *Choices) { c.Bottle.Class = was })
-		}, []string{"fluid"}},
+			},
+			[]string{"wheels_gone"},
+		},
+		"the maker's range typed after the figure": {
+			pickup(match.CylinderOnly),
+			func(t *testing.T, j *testJob) {
+				require.NoError(t, j.joined(mara, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.cylinder_nuts": {55, 65}} }))
+			},
+			[]string{"fit.cylinder_nuts", "torque"},
+		},
+		"parked":                      {pickup(match.BleedOnly), func(t *testing.T, j *testJob) { j.add(t, &Parked{Why: []ParkReason{ParkPart}}) }, []string{"parked"}},
+		"a reservoir drawn off again": {pickup(match.BleedOnly), func(t *testing.T, j *testJob) { j.add(t, &DrawnOff{}) }, []string{"level"}},
+		"a hold that failed, then one that says otherwise": {
+			pickup(match.BleedOnly),
+			func(t *testing.T, j *testJob) {
+				j.wait += 60
+				j.reads(t, "pedal.sink", `{"pedal_force_n":450,"travel_mm":8,"seconds":60,"engine":"on"}`, nil)
+				j.wait += 60
+				j.reads(t, "pedal.sink", `{"pedal_force_n":450,"travel_mm":0.5,"seconds":60,"engine":"on"}`, nil)
+			},
+			[]string{"pedal.sink"},
+		},
+		"a hold that failed, and was undone": {
+			pickup(match.BleedOnly),
+			func(t *testing.T, j *testJob) {
+				j.wait += 60
+				e := j.add(t, &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":450,"travel_mm":8,"seconds":60,"engine":"on"}`)})
+				j.add(t, &Undone{Of: e.ID})
+			},
+			[]string{"pedal.sink"},
+		},
+		"a pump test that failed, then no gauge here": {
+			pickup(match.BleedOnly),
+			func(t *testing.T, j *testJob) {
+				j.reads(t, verify.Pump, `{"first_mm":90,"second_mm":110,"fourth_mm":130}`, nil)
+				j.reads(t, verify.NoGauge, `"yes"`, nil)
+				j.reads(t, verify.Pump, `{"first_mm":110,"second_mm":111,"fourth_mm":112}`, nil)
+			},
+			[]string{verify.Pump},
+		},
+		"a sign against it, withdrawn": {
+			pickup(match.BleedOnly),
+			func(t *testing.T, j *testJob) {
+				j.reads(t, "pedal.sinks", `"slow"`, nil)
+				j.reads(t, "pedal.sinks", "", nil)
+			},
+			[]string{"pedal.sinks"},
+		},
+		"a bottle of three years, corrected after pouring": {
+			pickup(match.BleedOnly),
+			func(t *testing.T, j *testJob) {
+				j.choose(t, func(c *Choices) { c.Bottle.OpenedAt = "2023-05-01" })
+				j.add(t, &DrawnOff{})
+				j.add(t, &Filled{})
+				j.choose(t, func(c *Choices) { c.Bottle.OpenedAt = "2026-10-30" })
+			},
+			[]string{"fluid"},
+		},
+		"silicone poured under another class": {
+			pickup(match.BleedOnly),
+			func(t *testing.T, j *testJob) {
+				class := func(to string) {
+					in := j.Intake
+					s := in.System.Clone()
+					s.Fluid.Class = to
+					in.System = s
+					events, err := j.ChangeIntake(j, piet, j.now(), "class"+to, j.IntakeSeq, in)
+					require.NoError(t, err)
+					j.Events = append(j.Events, events...)
+				}
+				was := j.Intake.System.Fluid.Class
+				class("DOT 5")
+				j.choose(t, func(c *Choices) { c.Bottle.Class = "DOT 5" })
+				j.add(t, &DrawnOff{})
+				j.add(t, &Filled{})
+				class(was)
+				j.choose(t, func(c *Choices) { c.Bottle.Class = was })
+			},
+			[]string{"fluid"},
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			j := c.job(t)
@@ -274,7 +326,8 @@ func TestWhatAnActNeedsIsAsked(t *testing.T) {
 	hybrid.add(t, &TimerStarted{Clock: ClockHighVoltage})
 	hybrid.wait += 3600
 	hybrid.add(t, &Ticked{Step: "safe.service_plug"})
-	assert.ErrorContains(t, hybrid.tell(mara, &Ticked{Step: "safe.isolate_high_voltage", Volts: f(0), Trained: "Mara"}), "still_waiting", "it ran before the plug was out")
+	assert.ErrorContains(t, hybrid.tell(mara, &Ticked{Step: "safe.isolate_high_voltage", Volts: f(0), Trained: "Mara"}),
+		"still_waiting", "it ran before the plug was out")
 	hybrid.doUntil(t, "close.service_plug")
 	var gate ErrGate
 	require.ErrorAs(t, hybrid.tell(mara, &VolumeMoved{Wheel: "RR", VolumeCM3: 40}), &gate)
@@ -293,11 +346,13 @@ func TestWhatAnActNeedsIsAsked(t *testing.T) {
 	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench"}), "nothing_to_compare")
 	pickup.choose(t, func(c *Choices) { c.Unit = &match.Unit{ID: "x", Ports: []match.Port{}, Contents: []string{}} })
 	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench"}), "nothing_compared")
-	// Ports and a mouth that agree on paper are not the stop, the lamp switch or the seal: each is held against the old one.
+	// Ports and a mouth that agree on paper are not the stop, the lamp switch or the seal: each is held against the old
+	// one.
 	known := otherUnit(t, pickup)
 	pickup.choose(t, func(c *Choices) { c.Unit = known })
 	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench"}), "compare_points")
-	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench", Compared: pickup.Unmeasured()[1:]}), "compare_points count=1")
+	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench", Compared: pickup.Unmeasured()[1:]}),
+		"compare_points count=1")
 	require.NotEmpty(t, pickup.Unmeasured())
 	wrong := otherUnit(t, pickup)
 	wrong.Variant = "abs"
@@ -305,7 +360,8 @@ func TestWhatAnActNeedsIsAsked(t *testing.T) {
 	assert.ErrorContains(t, pickup.tell(mara, &Ticked{Step: "prepare.compare_on_bench"}), "does_not_fit", "before anything is opened")
 
 	onVehicle := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
-	require.NoError(t, onVehicle.joined(mara, func(s *JointSetup) { s.Schools = map[plan.School]string{plan.BenchWhen: plan.BenchOnVehicle} }))
+	require.NoError(t,
+		onVehicle.joined(mara, func(s *JointSetup) { s.Schools = map[plan.School]string{plan.BenchWhen: plan.BenchOnVehicle} }))
 	onVehicle.doUntil(t, "close.fill")
 	require.ErrorAs(t, onVehicle.tell(mara, &PortCracked{Port: "rear"}), &gate)
 	assert.Equal(t, []string{"close.fill"}, gate.Missing, "on an empty reservoir it draws air")

@@ -10,8 +10,8 @@ import (
 	"geminate/brake/system"
 )
 
-// patienceS is how long a piston is let come back and the chamber fills before the next slow stroke, s ("let it come back
-// slowly, wait for it to fill", no source). Assumption.
+// patienceS is how long a piston is let come back and the chamber fills before the next slow stroke, s ("let it come
+// back slowly, wait for it to fill", no source). Assumption.
 const patienceS = 4
 
 // BenchView is the Bench bleed station.
@@ -54,7 +54,8 @@ type ChamberBench struct {
 // section 7; assumption).
 const chamberRoomMM = 6
 
-// drawingAirTimes: with twice the strokes that should do, and bubbles still, air is drawn in at the fittings. Assumption.
+// drawingAirTimes: with twice the strokes that should do, and bubbles still, air is drawn in at the fittings.
+// Assumption.
 const drawingAirTimes = 2
 
 func (j *Job) strokesMM() []float64 {
@@ -71,7 +72,8 @@ func (j *Job) benchChambers() []bench.Chamber {
 	var out []bench.Chamber
 	for _, stroke := range j.strokesMM() {
 		length := stroke + chamberRoomMM
-		out = append(out, bench.Chamber{BoreMM: bore, LengthMM: length, PortMM: math.Min(j.Choices.Bench.PortMM, length), Port: j.Choices.Bench.Port})
+		out = append(out,
+			bench.Chamber{BoreMM: bore, LengthMM: length, PortMM: math.Min(j.Choices.Bench.PortMM, length), Port: j.Choices.Bench.Port})
 	}
 	return out
 }
@@ -122,7 +124,14 @@ func (j *Job) bench(p *plan.Plan) (*BenchView, error) {
 	if j.Intake.System != nil && st.BenchOf != "" && st.BenchOf != j.benchOf() {
 		strokes = 0 // they were another cylinder's
 	}
-	v := &BenchView{Applies: p.NeedsBench, Chambers: []ChamberBench{}, Strokes: strokes, Fittings: []string{}, Ports: []PortCracks{}, PluggedMM: st.PluggedMM}
+	v := &BenchView{
+		Applies:   p.NeedsBench,
+		Chambers:  []ChamberBench{},
+		Strokes:   strokes,
+		Fittings:  []string{},
+		Ports:     []PortCracks{},
+		PluggedMM: st.PluggedMM,
+	}
 	switch {
 	case p.Schools[plan.BenchWhen] == plan.BenchOnVehicle:
 		v.Why, v.Ports = "bench.on_vehicle", j.portCracks()
@@ -168,8 +177,8 @@ func (j *Job) bench(p *plan.Plan) (*BenchView, error) {
 	return v, nil
 }
 
-// benchNow fills in the chambers as they are, and gives what the tilt keeps beyond a level cylinder, cm³, and the strokes
-// left.
+// benchNow fills in the chambers as they are, and gives what the tilt keeps beyond a level cylinder, cm³, and the
+// strokes left.
 func (j *Job) benchNow(v *BenchView, shared []float64) (worst float64, left int, err error) {
 	setup, air := j.Choices.Bench, j.benchAir()
 	m := j.Intake.System.MasterCylinder
@@ -197,8 +206,19 @@ func (j *Job) benchNow(v *BenchView, shared []float64) (worst float64, left int,
 		left = max(left, n)
 		worst = math.Max(worst, math.Min(air[i], trap/1000)-level/1000)
 		v.HeldCM3 += g.VolumeMM3() / 1000
-		v.Chambers = append(v.Chambers, ChamberBench{Circuit: circuits[i], Geometry: g, StrokeMM: shared[i], TrappedCM3: trap / 1000, LevelCM3: level / 1000, NowCM3: air[i], Needed: n,
-			Pocket: append([]bench.Point{}, g.PocketMM(setup.TiltDeg, shared[i])...)})
+		v.Chambers = append(
+			v.Chambers,
+			ChamberBench{
+				Circuit:    circuits[i],
+				Geometry:   g,
+				StrokeMM:   shared[i],
+				TrappedCM3: trap / 1000,
+				LevelCM3:   level / 1000,
+				NowCM3:     air[i],
+				Needed:     n,
+				Pocket:     append([]bench.Point{}, g.PocketMM(setup.TiltDeg, shared[i])...),
+			},
+		)
 	}
 	return worst, left, nil
 }

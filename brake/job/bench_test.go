@@ -41,7 +41,8 @@ func BenchmarkStrokeOnKeptView(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		if _, err := j.Append(&Book{}, mara, now, []In{{ID: "s", Kind: KindBleedStroke, At: now, Data: []byte(`{"wheel":"RR"}`)}}); err != nil {
+		if _, err := j.Append(&Book{}, mara, now,
+			[]In{{ID: "s", Kind: KindBleedStroke, At: now, Data: []byte(`{"wheel":"RR"}`)}}); err != nil {
 			b.Fatal(err)
 		}
 		if _, err := json.Marshal(j.View()); err != nil {

@@ -15,7 +15,8 @@ import (
 // BenchStroked is strokes of the cylinder in the vice, with how it lay and how far it was pushed.
 type BenchStroked struct {
 	Strokes int `json:"strokes,omitempty"`
-	// PushMM is how far the rod went. Jobs from before the two pistons were told apart have StrokeMM, each chamber's own.
+	// PushMM is how far the rod went. Jobs from before the two pistons were told apart have StrokeMM, each chamber's
+	// own.
 	PushMM   *float64 `json:"push_mm,omitempty"`
 	StrokeMM *float64 `json:"stroke_mm,omitempty"`
 	TiltDeg  *float64 `json:"tilt_deg,omitempty"`

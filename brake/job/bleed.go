@@ -35,7 +35,8 @@ func (j *Job) Bleed() (*BleedView, error) {
 		}
 	}
 	// What is left: of the wheels that are done nothing.
-	w.o.Wheels = slices.DeleteFunc(slices.Clone(w.o.Wheels), func(id string) bool { return w.wheels[id].Done && !slices.Contains(v.OpenWheels, id) })
+	w.o.Wheels = slices.DeleteFunc(slices.Clone(w.o.Wheels),
+		func(id string) bool { return w.wheels[id].Done && !slices.Contains(v.OpenWheels, id) })
 	w.o.LeastCM3, w.o.Looks = map[string]float64{}, map[string]int{}
 	for i := range w.s.Wheels {
 		id := w.s.Wheels[i].ID
@@ -55,7 +56,8 @@ func (j *Job) Bleed() (*BleedView, error) {
 	}
 	v.take(w)
 	v.Together = w.together(v.Wheels, v.OpenWheels)
-	if a := &v.Ahead; w.o.Method == bleed.ScanTool && v.Current != "" { // the tool moves what the wheel takes, as far as the reservoir bears it
+	if a := &v.Ahead; w.o.Method == bleed.ScanTool &&
+		v.Current != "" { // the tool moves what the wheel takes, as far as the reservoir bears it
 		if a.StepCM3 = math.Max(1, v.Wheels[v.Current].LeftCM3); a.CM3 >= 0 {
 			a.StepCM3 = math.Min(a.StepCM3, a.CM3)
 		}
@@ -87,8 +89,8 @@ func (v *BleedView) take(w *bleedWork) {
 	}
 }
 
-// looks are the openings of a wheel that follow for the looks alone, once fluid and air are through. The one in hand counts
-// as long as it was not looked at.
+// looks are the openings of a wheel that follow for the looks alone, once fluid and air are through. The one in hand
+// counts as long as it was not looked at.
 func (w *bleedWork) looks(id string) int {
 	ws, way := w.wheels[id], w.j.account().Wheels[id]
 	if !ws.Enough {
@@ -101,8 +103,8 @@ func (w *bleedWork) looks(id string) int {
 	return max(0, left)
 }
 
-// drainFirst is what the wheels that are left take as it stands, and with the reservoir drawn off and filled first; nil where
-// the second is not less.
+// drainFirst is what the wheels that are left take as it stands, and with the reservoir drawn off and filled first; nil
+// where the second is not less.
 func (w *bleedWork) drainFirst(now *bleed.Plan) *DrainFirst {
 	o := w.o
 	start, err := drained(w.l)
@@ -136,9 +138,29 @@ func drained(l *ledger.Ledger) (*ledger.Ledger, error) {
 
 // bleeding is the view without the plan: what is asked at every stroke. The work is nil where nothing is to be bled.
 func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
-	v := &BleedView{Wheels: map[string]WheelState{}, OpenWheels: []string{}, LeftWheels: []string{}, Gone: []string{}, Steps: []BleedStep{}, StepsLeft: []string{}, Offers: []bleed.Offer{},
-		Routine: append([]string{}, j.State.RoutineWheels...), Steering: append([]SteeringCycle{}, j.State.Steering...), RefillIn: -1, LeastGapS: strokeGapS, LeftWhys: LeftWhys, Blocked: []string{}, Rubber: j.RubberLeft(),
-		Fluid: FluidNow{Reservoir: map[string]float64{}, Chamber: map[string]float64{}, Air: map[string]float64{}, Pipe: map[string]float64{}, Brake: map[string]float64{}}}
+	v := &BleedView{
+		Wheels:     map[string]WheelState{},
+		OpenWheels: []string{},
+		LeftWheels: []string{},
+		Gone:       []string{},
+		Steps:      []BleedStep{},
+		StepsLeft:  []string{},
+		Offers:     []bleed.Offer{},
+		Routine:    append([]string{}, j.State.RoutineWheels...),
+		Steering:   append([]SteeringCycle{}, j.State.Steering...),
+		RefillIn:   -1,
+		LeastGapS:  strokeGapS,
+		LeftWhys:   LeftWhys,
+		Blocked:    []string{},
+		Rubber:     j.RubberLeft(),
+		Fluid: FluidNow{
+			Reservoir: map[string]float64{},
+			Chamber:   map[string]float64{},
+			Air:       map[string]float64{},
+			Pipe:      map[string]float64{},
+			Brake:     map[string]float64{},
+		},
+	}
 	if j.Intake.System == nil {
 		return nil, nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
 	}
@@ -191,12 +213,12 @@ func (j *Job) bleeding() (*BleedView, *bleedWork, error) {
 	return v, w, nil
 }
 
-// aloudMost is how many strokes a person counts aloud and tells at once: what is kept in the head with a foot on the pedal.
-// Assumption.
+// aloudMost is how many strokes a person counts aloud and tells at once: what is kept in the head with a foot on the
+// pedal. Assumption.
 const aloudMost = 5
 
-// aloud is how many strokes may be told at once at the current wheel: none of the last ones, after which it is looked at, and no
-// more than the level bears.
+// aloud is how many strokes may be told at once at the current wheel: none of the last ones, after which it is looked
+// at, and no more than the level bears.
 func (v *BleedView) aloud() int {
 	at := v.Wheels[v.Current]
 	n := min(aloudMost, at.Certain-1, v.RefillIn)
@@ -277,7 +299,8 @@ func (j *Job) steeringSide() bool {
 	return j.Intake.System.Assist().Steering && (j.scope().FitsBooster() || j.account().Touched(stand.PressureLines))
 }
 
-// gone are the wheels that were worked at or left undone and are not in the system any more: what was opened stays opened.
+// gone are the wheels that were worked at or left undone and are not in the system any more: what was opened stays
+// opened.
 func (j *Job) gone() []string {
 	out := []string{}
 	for id, way := range j.account().Wheels {

@@ -214,7 +214,26 @@ func TestAnElectroHydraulicBleedIsTheTools(t *testing.T) {
 	for _, s := range v.Steps {
 		ids = append(ids, string(s.ID))
 	}
-	assert.Equal(t, []string{"charger", "drain", "fill", "wheel.RR", "wheel.LR", "wheel.LF", "wheel.RF", "simulator", "wheel.LF.2", "wheel.RF.2", "codes_read", "relearn", "codes_cleared", "codes_again"}, ids)
+	assert.Equal(
+		t,
+		[]string{
+			"charger",
+			"drain",
+			"fill",
+			"wheel.RR",
+			"wheel.LR",
+			"wheel.LF",
+			"wheel.RF",
+			"simulator",
+			"wheel.LF.2",
+			"wheel.RF.2",
+			"codes_read",
+			"relearn",
+			"codes_cleared",
+			"codes_again",
+		},
+		ids,
+	)
 	assert.Empty(t, v.Cannot)
 	assert.ErrorContains(t, j.tell(mara, &BleedStepped{Step: bleed.StepSimulator}), "step_before")
 	j.bleedWhole(t)

@@ -27,7 +27,8 @@ type WheelLog struct {
 	// Left says why it is left undone; "" where it is not.
 	Left     LeftWhy `json:"left,omitempty"`
 	LeftNote string  `json:"left_note,omitempty"`
-	// WeighedCM3 is what a scale said of strokes that were weighed, CountedCM3 what the same strokes come to by the count.
+	// WeighedCM3 is what a scale said of strokes that were weighed, CountedCM3 what the same strokes come to by the
+	// count.
 	WeighedCM3 float64 `json:"weighed_cm3,omitzero"`
 	CountedCM3 float64 `json:"counted_cm3,omitzero"`
 	// DoubtfulG is what the last stroke weighed, where that is more than it can have brought.
@@ -53,7 +54,8 @@ var LeftWhys = []LeftWhy{LeftSeized, LeftDeferred, LeftOther}
 func (s *State) moves(events ...ledger.Event) {
 	next := slices.Clone(s.Moves)
 	for _, e := range events {
-		if n := len(next); n > 0 && e.Wheel != "" && next[n-1].Kind == e.Kind && next[n-1].Wheel == e.Wheel && next[n-1].Fed == e.Fed && next[n-1].CM3+e.CM3 <= mostCM3 {
+		if n := len(next); n > 0 && e.Wheel != "" && next[n-1].Kind == e.Kind && next[n-1].Wheel == e.Wheel && next[n-1].Fed == e.Fed &&
+			next[n-1].CM3+e.CM3 <= mostCM3 {
 			next[n-1].CM3 += e.CM3
 			continue
 		}
@@ -110,7 +112,8 @@ type BleedStroked struct {
 	LevelCM3 *float64 `json:"level_cm3,omitempty"`
 	// Fed: a feed bottle stood on the reservoir.
 	Fed bool `json:"fed,omitempty"`
-	// Weighed is what these strokes brought by the scale under the catch bottle; what they moved is that then, and not their count.
+	// Weighed is what these strokes brought by the scale under the catch bottle; what they moved is that then, and not
+	// their count.
 	Weighed *Weighed `json:"weighed,omitempty"`
 	// Measured is the foot switch that counted them, where nobody tapped.
 	Measured *Measured `json:"measured,omitempty"`
@@ -127,11 +130,12 @@ type Weighed struct {
 	Doubtful bool `json:"doubtful,omitempty"`
 }
 
-// roomShare is by how much strokes may weigh more than the piston's whole way brings, for what such a scale and a bore differ. Assumption.
+// roomShare is by how much strokes may weigh more than the piston's whole way brings, for what such a scale and a bore
+// differ. Assumption.
 const roomShare = 1.15
 
-// plausible says whether so much can have come of strokes at a wheel: a whole way of the piston each, one more for what the scale was
-// late with, and in all no more than was counted there and a stroke.
+// plausible says whether so much can have come of strokes at a wheel: a whole way of the piston each, one more for what
+// the scale was late with, and in all no more than was counted there and a stroke.
 func (w *WheelLog) plausible(cm3, countedCM3, wholeCM3 float64, strokes int) bool {
 	return cm3 <= roomShare*wholeCM3*float64(strokes+1) && w.WeighedCM3+cm3 <= roomShare*(w.CountedCM3+countedCM3)+wholeCM3
 }
@@ -233,9 +237,9 @@ func (b *BleedStroked) Apply(j *Job, e *Event) {
 // lateShare is how far a scale may be behind the foot besides, as a share of all that was counted. Assumption.
 const lateShare = 0.05
 
-// disagrees says whether count and scale differ by more than a stroke and what the scale is late with, which is one more: joined by
-// volume, not by moments. Else the bleeder was not open, a stroke was short, the bottle was
-// knocked, or it was counted wrong.
+// disagrees says whether count and scale differ by more than a stroke and what the scale is late with, which is one
+// more: joined by volume, not by moments. Else the bleeder was not open, a stroke was short, the bottle was knocked, or
+// it was counted wrong.
 func (w *WheelLog) disagrees(strokeCM3 float64) bool {
 	return w.CountedCM3 > 0 && math.Abs(w.WeighedCM3-w.CountedCM3) > 2*strokeCM3+lateShare*w.CountedCM3
 }
@@ -261,8 +265,8 @@ func (v *VolumeMoved) Valid() error {
 // Check implements Body.
 func (v *VolumeMoved) Check(j *Job) error { return j.checkOpening(v.Wheel) }
 
-// flowMostCM3S is the most that leaves a bleeder whatever moves it, cm³/s: a pressure pot at an open screw brings some third of that.
-// Assumption.
+// flowMostCM3S is the most that leaves a bleeder whatever moves it, cm³/s: a pressure pot at an open screw brings some
+// third of that. Assumption.
 const flowMostCM3S = 10.0
 
 // CheckAt: so much takes its time, told of a pot or a bottle as of a foot.
@@ -275,7 +279,8 @@ func (v *VolumeMoved) CheckAt(j *Job, at time.Time) error {
 		last = j.CreatedAt
 	}
 	if took, least := at.Sub(last).Seconds(), v.VolumeCM3/flowMostCM3S; took < least {
-		return fault("$.data.volume_cm3", "fault.too_fast_volume", map[string]any{"least_s": math.Ceil(least), "seconds": math.Max(0, math.Round(took))})
+		return fault("$.data.volume_cm3", "fault.too_fast_volume",
+			map[string]any{"least_s": math.Ceil(least), "seconds": math.Max(0, math.Round(took))})
 	}
 	return nil
 }
@@ -305,8 +310,8 @@ func (j *Job) checkWheel(id string) error {
 // strokeLeastS is what a stroke takes at the least, s: "a stroke a second or so". Assumption.
 const strokeLeastS = 1.0
 
-// checkPace says whether so many strokes fit between the last thing done there and a moment. Single taps are told apart by
-// their gap (LeastGapS) where they are made.
+// checkPace says whether so many strokes fit between the last thing done there and a moment. Single taps are told apart
+// by their gap (LeastGapS) where they are made.
 func (j *Job) checkPace(strokes int, last, at time.Time) error {
 	if j.Intake.Practice { // its minutes are the vehicle's, not the clock's
 		return nil
@@ -331,8 +336,8 @@ func (j *Job) checkOpening(wheel string) error {
 	return nil
 }
 
-// openingMissing are the steps that have to stand before a bleeder is opened: what is off or only caught by its thread elsewhere lets the
-// fluid out there, and a tool's pump needs its power.
+// openingMissing are the steps that have to stand before a bleeder is opened: what is off or only caught by its thread
+// elsewhere lets the fluid out there, and a tool's pump needs its power.
 func (j *Job) openingMissing() (missing []string) {
 	a := j.account()
 	for _, c := range []struct {
@@ -378,11 +383,12 @@ func (j *Job) begin(wheel string, old bool, m bleed.Method, e *Event) {
 	st.setWheel(wheel, log)
 }
 
-// bleedPauseMost is how long a bleed may rest for its looks to be in a row: overnight air gathers, levels fall, another has been at it.
-// Assumption.
+// bleedPauseMost is how long a bleed may rest for its looks to be in a row: overnight air gathers, levels fall, another
+// has been at it. Assumption.
 const bleedPauseMost = 12 * time.Hour
 
-// stoodSince: after a long pause in a bleed the reservoir is looked at anew, and clear looks from before it are none in a row.
+// stoodSince: after a long pause in a bleed the reservoir is looked at anew, and clear looks from before it are none in
+// a row.
 func (j *Job) stoodSince(e *Event) {
 	last := time.Time{}
 	for _, w := range j.State.Wheels {
@@ -441,7 +447,8 @@ func (j *Job) moved(wheel string, o opening, e *Event) {
 	j.drew(wheel, o, e)
 }
 
-// drew takes it out of the reservoir, or up into it. Where the level falls to the lowest port air goes in from the cylinder on.
+// drew takes it out of the reservoir, or up into it. Where the level falls to the lowest port air goes in from the
+// cylinder on.
 func (j *Job) drew(wheel string, o opening, e *Event) {
 	st, s, cm3 := &j.State, j.Intake.System, o.cm3
 	if o.method == bleed.Reverse && !o.lost {
@@ -462,7 +469,8 @@ func (j *Job) drew(wheel string, o opening, e *Event) {
 	st.moves(move)
 	circuit := s.CircuitOf(wheel)
 	level, _, lowest := l.Level(circuit)
-	ranDry := slices.Contains(l.Dry(), circuit) && (!slices.Contains(wasDry, circuit) || move.Kind != ledger.KindPush && level <= lowest+1e-9 && cm3 > 0)
+	ranDry := slices.Contains(l.Dry(), circuit) &&
+		(!slices.Contains(wasDry, circuit) || move.Kind != ledger.KindPush && level <= lowest+1e-9 && cm3 > 0)
 	if move.Kind == ledger.KindDraw && st.OldFluid {
 		ranDry = ranDry || level <= lowest+1e-9
 	}
@@ -474,7 +482,8 @@ func (j *Job) drew(wheel string, o opening, e *Event) {
 	}
 }
 
-// ranDry is a circuit whose tank fell to its lowest port: air from its cylinder on, and in the modulator where there is one.
+// ranDry is a circuit whose tank fell to its lowest port: air from its cylinder on, and in the modulator where there is
+// one.
 func (j *Job) ranDry(circuit string, e *Event) {
 	j.State.Dry[circuit] = true
 	j.airFromCylinder(e.place, "ran_dry", circuit)

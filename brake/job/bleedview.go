@@ -29,7 +29,8 @@ type BleedView struct {
 	RefillNow bool    `json:"refill_now"`
 	// Ahead is how much may go yet before the reservoir is filled or drawn down, in the method's own measure.
 	Ahead Ahead `json:"ahead"`
-	// DrainFirst: old fluid stands in the reservoir though wheels are begun; what it costs to go on and to draw it off first.
+	// DrainFirst: old fluid stands in the reservoir though wheels are begun; what it costs to go on and to draw it off
+	// first.
 	DrainFirst *DrainFirst `json:"drain_first"`
 	// Together: all that are left opened at once, by gravity; nil where that is no way.
 	Together *Together `json:"together"`
@@ -39,7 +40,8 @@ type BleedView struct {
 	Rubber []RubberPart `json:"rubber"`
 	// Flush is what the gate says of a fluid that should not have gone in and is to be washed out.
 	Flush *verify.Said `json:"flush,omitempty"`
-	// StoodDays: the vehicle was put off in the middle of it and stood so long; the reservoir is filled before the first opening.
+	// StoodDays: the vehicle was put off in the middle of it and stood so long; the reservoir is filled before the
+	// first opening.
 	StoodDays int `json:"stood_days"`
 	// WaterBefore and WaterAfter are what was measured of it, percent; nil where it was not.
 	WaterBefore *float64 `json:"water_before"`
@@ -137,7 +139,8 @@ type Ahead struct {
 	Counts bleed.Counts `json:"counts"`
 	// Up: it is drawn down then, not filled.
 	Up bool `json:"up"`
-	// StepCM3 is what one tap moves now: a stroke, or of a pot or a syringe what the reservoir bears. 0 where cm³ are told.
+	// StepCM3 is what one tap moves now: a stroke, or of a pot or a syringe what the reservoir bears. 0 where cm³ are
+	// told.
 	StepCM3 float64 `json:"step_cm3"`
 }
 

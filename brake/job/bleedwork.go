@@ -25,8 +25,8 @@ type bleedWork struct {
 	foul bool
 }
 
-// drain says whether the old fluid is to be drawn off first: filled up as it stands, the reservoir would hold more of it
-// than may leave a wheel.
+// drain says whether the old fluid is to be drawn off first: filled up as it stands, the reservoir would hold more of
+// it than may leave a wheel.
 func (w *bleedWork) drain() bool {
 	if w.o.Method == bleed.Reverse && !w.foul { // it comes up to the brim
 		return w.drawDown(w.s.Circuits[0].ID)
@@ -61,7 +61,12 @@ func (j *Job) bleedWork() (*bleedWork, error) {
 	for i := range s.Wheels {
 		w.o.DirtyUp = w.o.DirtyUp || w.l.InPath(s.Wheels[i].ID) > w.o.OldFraction
 	}
-	w.with = bleed.With{Drain: w.drain(), Routine: j.routine(), Up: w.o.Method == bleed.Reverse, Pumped: w.o.Method == bleed.Gravity && !s.IsTrailer() && !w.st.OldFluid}
+	w.with = bleed.With{
+		Drain:   w.drain(),
+		Routine: j.routine(),
+		Up:      w.o.Method == bleed.Reverse,
+		Pumped:  w.o.Method == bleed.Gravity && !s.IsTrailer() && !w.st.OldFluid,
+	}
 	affected := w.o.Wheels
 	order = slices.DeleteFunc(order, func(id string) bool { return affected != nil && !slices.Contains(affected, id) })
 	w.steps = bleed.Programme(s, order, w.with)
@@ -83,8 +88,22 @@ func (j *Job) bleedWork() (*bleedWork, error) {
 func (w *bleedWork) wheel(at *system.Wheel, affected bool) WheelState {
 	st, log, way := w.st, w.st.Wheels[at.ID], w.j.account().Wheels[at.ID]
 	now := way.Now()
-	out := WheelState{Strokes: now.Strokes, CM3: now.CM3, TotalStrokes: way.Strokes, TotalCM3: way.ThroughCM3, Rounds: append([]stand.Round{}, way.Rounds...), Old: w.l.Leaving(at.ID), Clear: st.Clear[at.ID],
-		ClearRow: way.Row, ClearOf: 1, Round: max(1, way.Round()), Lost: now.Lost, Left: log.Left, LeftNote: log.LeftNote, Affected: affected}
+	out := WheelState{
+		Strokes:      now.Strokes,
+		CM3:          now.CM3,
+		TotalStrokes: way.Strokes,
+		TotalCM3:     way.ThroughCM3,
+		Rounds:       append([]stand.Round{}, way.Rounds...),
+		Old:          w.l.Leaving(at.ID),
+		Clear:        st.Clear[at.ID],
+		ClearRow:     way.Row,
+		ClearOf:      1,
+		Round:        max(1, way.Round()),
+		Lost:         now.Lost,
+		Left:         log.Left,
+		LeftNote:     log.LeftNote,
+		Affected:     affected,
+	}
 	if v, err := bleed.StrokeCM3(w.s, w.s.CircuitOf(at.ID), w.j.Choices.Bleed.StrokeMM); err == nil {
 		out.WeighedCM3, out.CountedCM3, out.Disagrees, out.DoubtfulG = log.WeighedCM3, log.CountedCM3, log.disagrees(v), log.DoubtfulG
 	}
@@ -149,19 +168,21 @@ func (w *bleedWork) whyNotClear() {
 	}
 }
 
-// bothOff says whether this wheel's brake and another of the same make were off in this job: only then can they have been exchanged.
+// bothOff says whether this wheel's brake and another of the same make were off in this job: only then can they have
+// been exchanged.
 func (w *bleedWork) bothOff(at *system.Wheel) bool {
 	off := func(id string) bool {
 		_, renewed := w.st.Renewed[RubberPart("brake:"+id)]
-		return renewed || slices.Contains(w.st.OpenedAt, id) || slices.ContainsFunc(w.st.Repairs, func(r RepairDone) bool { return r.At == id && r.Work == WorkCaliper })
+		return renewed || slices.Contains(w.st.OpenedAt, id) ||
+			slices.ContainsFunc(w.st.Repairs, func(r RepairDone) bool { return r.At == id && r.Work == WorkCaliper })
 	}
 	return off(at.ID) && slices.ContainsFunc(w.s.Wheels, func(o system.Wheel) bool {
 		return o.ID != at.ID && o.Brake.Kind == at.Brake.Kind && o.Brake.CavityCM3 == at.Brake.CavityCM3 && off(o.ID)
 	})
 }
 
-// marks are the wheel's own, and before any of them the one that the work itself is going to set: a new cylinder, a circuit
-// opened by the scope.
+// marks are the wheel's own, and before any of them the one that the work itself is going to set: a new cylinder, a
+// circuit opened by the scope.
 func (w *bleedWork) marks(at *system.Wheel, way *stand.Wheel) []stand.Mark {
 	var out []stand.Mark
 	for _, m := range way.Marks {
@@ -182,7 +203,9 @@ func (w *bleedWork) doneStep(s bleed.Step) bool {
 	case s.Wheel != "" && s.Visit > 1: // once more after what came between
 		return w.ticked(bleed.StepSimulator) && w.wheels[s.Wheel].Done
 	case s.Wheel != "":
-		return w.wheels[s.Wheel].Done || w.ticked(bleed.StepSimulator) && slices.ContainsFunc(w.steps, func(x bleed.Step) bool { return x.Wheel == s.Wheel && x.Visit > s.Visit })
+		return w.wheels[s.Wheel].Done ||
+			w.ticked(bleed.StepSimulator) &&
+				slices.ContainsFunc(w.steps, func(x bleed.Step) bool { return x.Wheel == s.Wheel && x.Visit > s.Visit })
 	case s.ID == bleed.StepDrain:
 		return !w.with.Drain || w.begun() && !w.foul
 	case s.ID == bleed.StepFill && w.with.Up:
@@ -230,7 +253,8 @@ func (w *bleedWork) low() bool {
 	return false
 }
 
-// levelShare is how far under its mark a reservoir may stand by what was drawn since it was filled and still be told to be at it. Assumption.
+// levelShare is how far under its mark a reservoir may stand by what was drawn since it was filled and still be told to
+// be at it. Assumption.
 const levelShare = 0.5
 
 // underMark says whether some tank stands so far under its mark that nobody can have seen it there.

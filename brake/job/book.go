@@ -66,8 +66,9 @@ func OpenBook(by Actor, now time.Time, o Opening) (*Book, error) {
 // ErrGap says that events of a log are missing here: what is asked needs them first.
 var ErrGap = errors.New("job: the log is not whole here")
 
-// Take folds events that were judged and stored elsewhere, each the next of the log; one that is here already is passed over.
-// What reaches back (backwards) needs the whole log, from its first event on. On an error the book is as it was before the event.
+// Take folds events that were judged and stored elsewhere, each the next of the log; one that is here already is passed
+// over. What reaches back (backwards) needs the whole log, from its first event on. On an error the book is as it was
+// before the event.
 func (b *Book) Take(events ...Event) error {
 	for i := range events {
 		e := &events[i]

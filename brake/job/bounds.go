@@ -5,13 +5,16 @@ import (
 	"geminate/brake/bleed"
 	"geminate/brake/diagnose"
 	"geminate/brake/match"
+	"geminate/brake/motion"
+	"geminate/brake/photo"
 	"geminate/brake/units"
 	"geminate/brake/verify"
 )
 
-// fieldBounds are the figures people type at the stations, by field. Units are in the names. They catch a slip of a decimal
-// or of a unit and are wide enough for the smallest trailer and the largest truck: assumptions, where no other bound stands
-// beside them. What the core refuses and what a field takes is this one list; the figures of a unit are match.UnitFigures.
+// fieldBounds are the figures people type at the stations, by field. Units are in the names. They catch a slip of a
+// decimal or of a unit and are wide enough for the smallest trailer and the largest truck: assumptions, where no other
+// bound stands beside them. What the core refuses and what a field takes is this one list; the figures of a unit are
+// match.UnitFigures.
 var fieldBounds = map[string]units.Bound{
 	"intake.distance_km": {Min: 0, Max: 5e6},
 
@@ -31,6 +34,10 @@ var fieldBounds = map[string]units.Bound{
 	"bottle.water_percent": diagnose.WaterPercent,
 
 	"repair.set_mm": {Min: 0, Max: 60},
+
+	"photo.focal35_mm": photo.Focal35MM,
+	"photo.bar_mm":     photo.BarMM,
+	"pedal.radius_mm":  motion.RadiusMM,
 
 	"rod.pocket_mm":     match.UnitFigures["pocket_mm"],
 	"rod.gasket_mm":     {Min: 0, Max: 10},

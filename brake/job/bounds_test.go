@@ -36,7 +36,11 @@ func TestDriveIsBounded(t *testing.T) {
 func TestAFootIsNoPress(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	told := func(n float64) error {
-		f := &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(fmt.Sprintf(`{"pedal_force_n": %v, "travel_mm": 1, "seconds": 30, "engine": "on"}`, n))}
+		f := &FindingMade{
+			Phase:   PhaseDiagnose,
+			Finding: "pedal.sink",
+			Value:   json.RawMessage(fmt.Sprintf(`{"pedal_force_n": %v, "travel_mm": 1, "seconds": 30, "engine": "on"}`, n)),
+		}
 		return f.Check(j.Job)
 	}
 	require.NoError(t, told(450))

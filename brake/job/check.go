@@ -108,7 +108,8 @@ func CheckChoices(s *system.System, c *Choices) error {
 		}
 	}
 	if match.Resolve(s, c.Scope).OpensHydraulics() {
-		if _, err := bleed.Make(s, c.Bleed.options(s, 0)); err != nil && !bleed.Stuck(err) { // what a vehicle makes of a way is told where it is worked
+		if _, err := bleed.Make(s, c.Bleed.options(s, 0)); err != nil &&
+			!bleed.Stuck(err) { // what a vehicle makes of a way is told where it is worked
 			add("$.bleed", "fault.detail", map[string]any{"detail": err.Error()})
 		}
 	}
@@ -123,8 +124,18 @@ func checkUnit(path string, u *match.Unit, add func(string, string, map[string]a
 
 // options are the plan's as set up: what the job's own past adds comes with it.
 func (b BleedSetup) options(s *system.System, hands int) bleed.Options {
-	o := bleed.Options{Method: b.Method, DriveKPA: b.DriveKPA, HeadMM: b.HeadMM, TemperatureC: b.TemperatureC, OldFraction: b.OldFraction, StrokeMM: b.StrokeMM, Order: b.Order, Given: b.Given,
-		Purpose: b.Purpose, FeedBottle: b.FeedBottle}
+	o := bleed.Options{
+		Method:       b.Method,
+		DriveKPA:     b.DriveKPA,
+		HeadMM:       b.HeadMM,
+		TemperatureC: b.TemperatureC,
+		OldFraction:  b.OldFraction,
+		StrokeMM:     b.StrokeMM,
+		Order:        b.Order,
+		Given:        b.Given,
+		Purpose:      b.Purpose,
+		FeedBottle:   b.FeedBottle,
+	}
 	if o.Method == "" {
 		o.Method = bleed.ForSystem(s, hands)
 		o.DriveKPA = cmp.Or(bleed.UsualDriveKPA(o.Method), o.DriveKPA)

@@ -63,7 +63,8 @@ type In struct {
 	ID   string
 	Kind Kind
 	At   time.Time
-	// Base is the head of the log whoever tells it had seen, 0 where nobody said; Device tells apart the devices of one person.
+	// Base is the head of the log whoever tells it had seen, 0 where nobody said; Device tells apart the devices of one
+	// person.
 	Base   int64
 	Device string
 	Data   []byte
@@ -125,9 +126,9 @@ var kindOfType = sync.OnceValue(func() map[reflect.Type]Kind {
 
 func kindOf(b Body) Kind { return kindOfType()[reflect.TypeOf(b)] }
 
-// Append takes what a person's screen tells, in order. What is stored already under the same id, told by the
-// same person, counts once. The first that is refused ends it: the error says why and which, the events are those before it, and
-// they stand.
+// Append takes what a person's screen tells, in order. What is stored already under the same id, told by the same
+// person, counts once. The first that is refused ends it: the error says why and which, the events are those before it,
+// and they stand.
 func (j *Job) Append(log Log, by Actor, now time.Time, in []In) ([]Event, error) {
 	if j.Head+int64(len(in)) > mostEvents {
 		return nil, fault("$.events", "fault.count", map[string]any{"value": j.Head + int64(len(in)), "min": 0, "max": mostEvents})
@@ -170,8 +171,8 @@ type appending struct {
 	now    time.Time
 	stored map[string]Event
 	out    []Event
-	// stale: something was taken back or lies further back in the order of hands; the job is folded anew before anything else is
-	// judged, once however many there were.
+	// stale: something was taken back or lies further back in the order of hands; the job is folded anew before
+	// anything else is judged, once however many there were.
 	stale bool
 }
 
@@ -321,8 +322,14 @@ func (j *Job) tell(by Actor, e In, now time.Time, stored map[string]Event) (Body
 }
 
 // highVoltageSteps are done by trained people: never a trainee's tick.
-var highVoltageSteps = map[string]bool{"safe.scan_tool_release": true, "safe.negative_off": true, "safe.service_plug": true, "safe.isolate_high_voltage": true,
-	"close.service_plug": true, "close.negative_on": true}
+var highVoltageSteps = map[string]bool{
+	"safe.scan_tool_release":    true,
+	"safe.negative_off":         true,
+	"safe.service_plug":         true,
+	"safe.isolate_high_voltage": true,
+	"close.service_plug":        true,
+	"close.negative_on":         true,
+}
 
 func (j *Job) mayUndo(by Actor, u *Undone, stored map[string]Event) error {
 	of, there := stored[u.Of]
@@ -334,7 +341,8 @@ func (j *Job) mayUndo(by Actor, u *Undone, stored map[string]Event) error {
 	// Undoing a reopening would release a vehicle past its gate.
 	case of.Kind == KindReleased || of.Kind == KindReopened:
 		return fault("$.data.of", "fault.release_not_undone", nil)
-	case !kinds[k].undoable || of.By.Elsewhere, of.Kind == KindParked && of.Seq != j.Head: // what it was parked for is shown where it is unparked
+	case !kinds[k].undoable || of.By.Elsewhere,
+		of.Kind == KindParked && of.Seq != j.Head: // what it was parked for is shown where it is unparked
 		return fault("$.data.of", "fault.not_undone", nil)
 	case of.By.ID != by.ID:
 		return j.must(by, UndoOthers)

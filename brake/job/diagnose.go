@@ -70,7 +70,14 @@ func (j *Job) DiagnoseWithout(ctx context.Context, without []string) (*DiagnoseV
 	if err != nil {
 		return nil, err
 	}
-	v := &DiagnoseView{Result: *r, Values: map[string][]string{}, Count: len(c.Findings), LeftOut: leftOut, Costs: costs, Teardown: diagnose.TeardownOf(c.Findings)}
+	v := &DiagnoseView{
+		Result:   *r,
+		Values:   map[string][]string{},
+		Count:    len(c.Findings),
+		LeftOut:  leftOut,
+		Costs:    costs,
+		Teardown: diagnose.TeardownOf(c.Findings),
+	}
 	v.First, v.Suspects = diagnose.FirstSigns(c.System), []Suspect{}
 	for _, f := range r.Faults {
 		if f.Probability > suspectLeast && len(v.Suspects) < suspectsMost {

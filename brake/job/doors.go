@@ -9,10 +9,12 @@ import (
 	"geminate/brake/stand"
 )
 
-// Other doors. What happens to the vehicle is an act wherever it is told: a test that opens, starts or drives, an edit of the figures
-// work was judged by, a step of one's own, a small part. Nothing that is edited forgets what was opened, ran dry or got air.
+// Other doors. What happens to the vehicle is an act wherever it is told: a test that opens, starts or drives, an edit
+// of the figures work was judged by, a step of one's own, a small part. Nothing that is edited forgets what was opened,
+// ran dry or got air.
 
-// effect is what taking a reading does to this vehicle: the things it opens, and the circuits or wheels at which air can get in.
+// effect is what taking a reading does to this vehicle: the things it opens, and the circuits or wheels at which air
+// can get in.
 func (j *Job) effect(id string, value json.RawMessage) (opens []stand.Thing, from stand.From, at []string) {
 	ev := stand.EvidenceOf(id)
 	switch {
@@ -157,20 +159,23 @@ func (j *Job) ownTouches(step string) []stand.Thing {
 // figureless are the parts of a system that nothing is judged by.
 var figureless = []string{"/system/name", "/system/format", "/system/note"}
 
-// edited raises the epoch of whatever was judged by what an edit changed. Before anything was done or read there is nothing to raise.
+// edited raises the epoch of whatever was judged by what an edit changed. Before anything was done or read there is
+// nothing to raise.
 func (j *Job) edited(changes []Change, e *Event) {
 	if j.account().Last.Seq == 0 && len(j.State.Read) == 0 {
 		return
 	}
 	for _, c := range changes {
-		if (c.Path == "/pattern" || strings.HasPrefix(c.Path, "/system")) && !slices.ContainsFunc(figureless, func(p string) bool { return strings.HasPrefix(c.Path, p) }) {
+		if (c.Path == "/pattern" || strings.HasPrefix(c.Path, "/system")) &&
+			!slices.ContainsFunc(figureless, func(p string) bool { return strings.HasPrefix(c.Path, p) }) {
 			j.account().Change(e.when(), string(e.Kind), stand.Figures...)
 			return
 		}
 	}
 }
 
-// rechosen raises the epoch of what a choice changes: another unit is another compare, kit and curve; a maker's range another tight.
+// rechosen raises the epoch of what a choice changes: another unit is another compare, kit and curve; a maker's range
+// another tight.
 func (j *Job) rechosen(changes []Change, before stand.Pair, e *Event) {
 	now := j.pair()
 	if before != now {
@@ -190,8 +195,8 @@ func (j *Job) rechosen(changes []Change, before stand.Pair, e *Event) {
 	}
 }
 
-// namesWheels: a joint elsewhere that was opened before anybody said at which wheel is now at those that are named. Named already, another
-// name opens that one too; what was opened stays opened.
+// namesWheels: a joint elsewhere that was opened before anybody said at which wheel is now at those that are named.
+// Named already, another name opens that one too; what was opened stays opened.
 func (j *Job) namesWheels(e *Event) {
 	named := j.openedWheels()
 	if !j.account().Touched(stand.Elsewhere) || len(named) == 0 || j.Intake.System == nil {
@@ -249,14 +254,15 @@ func (j *Job) pairSeen(e *Event) stand.Pair {
 
 // ── what was found after the work ──
 
-// afterWork says whether a finding of the diagnosis was told of the vehicle as work had left it: then it is evidence like any other.
+// afterWork says whether a finding of the diagnosis was told of the vehicle as work had left it: then it is evidence
+// like any other.
 func (j *Job) afterWork(id string, place int64) bool {
 	ev := stand.EvidenceOf(id)
 	return ev != nil && ev.Fact || j.account().Since(id, place).Seq > 0
 }
 
-// evidence are the findings the gate judges: those of the release check, and those told at the diagnosis once work had changed what they
-// speak of. Of one told at both the later.
+// evidence are the findings the gate judges: those of the release check, and those told at the diagnosis once work had
+// changed what they speak of. Of one told at both the later.
 func (j *Job) evidence() map[string]Found {
 	out := make(map[string]Found, len(j.State.Findings[PhaseVerify]))
 	for id, f := range j.State.Findings[PhaseVerify] {

@@ -17,8 +17,9 @@ import (
 	"geminate/brake/verify"
 )
 
-// Other doors: each of these vehicles was once let go. What happens to a vehicle is an act wherever and whenever it is told (model 13.2 to
-// 13.5); the cases are the project's own, drawn from the ways in which hands, tongues and screens differ.
+// Other doors: each of these vehicles was once let go. What happens to a vehicle is an act wherever and whenever it is
+// told (model 13.2 to 13.5); the cases are the project's own, drawn from the ways in which hands, tongues and screens
+// differ.
 
 func kept(j *testJob, t *testing.T, ids ...string) {
 	t.Helper()
@@ -45,7 +46,8 @@ func TestABoreNobodyMeasuredIsNotFitted(t *testing.T) {
 	unknown.BoreMM = nil
 	j.choose(t, func(c *Choices) { c.Unit = unknown })
 	j.doUntil(t, "prepare.compare_on_bench")
-	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "prepare.compare_on_bench", Compared: append(j.Unmeasured(), "bore")}), "bore_unknown", "no tap stands for a bore")
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "prepare.compare_on_bench", Compared: append(j.Unmeasured(), "bore")}),
+		"bore_unknown", "no tap stands for a bore")
 	// The bore of a lorry's: by area a third less pressure; nobody lets it pass but a lead with a reason.
 	wide := otherUnit(t, j)
 	*wide.BoreMM = 27.0
@@ -159,10 +161,15 @@ func TestWhatFailedStaysFailed(t *testing.T) {
 		"4.5 % of water, topped up":             {"fluid.water_percent", "4.5", "0.5", func(t *testing.T, j *testJob) { j.add(t, &Filled{}) }},
 		"springy, the rod's place untouched":    {"pedal.springy", `"yes"`, `"no"`, func(t *testing.T, j *testJob) { j.add(t, &Filled{}) }},
 		"a wheel that is not free, fluid moved": {"check.wheels_free", `"no"`, `"yes"`, func(t *testing.T, j *testJob) { j.add(t, &BleedStroked{Wheel: "LF"}) }},
-		"vacuum of 20 kPa, a small part off and on": {"vacuum.at_hose_kpa", "20", "65", func(t *testing.T, j *testJob) {
-			e := j.add(t, &PartOff{Place: stand.AtElse, Part: "washer"})
-			j.add(t, &PartOn{Of: e.ID})
-		}},
+		"vacuum of 20 kPa, a small part off and on": {
+			"vacuum.at_hose_kpa",
+			"20",
+			"65",
+			func(t *testing.T, j *testJob) {
+				e := j.add(t, &PartOff{Place: stand.AtElse, Part: "washer"})
+				j.add(t, &PartOn{Of: e.ID})
+			},
+		},
 		"a wet joint, the booster's hose made fast":  {"check.dry_joints", `"no"`, `"yes"`, func(t *testing.T, j *testJob) { j.add(t, &Filled{}) }},
 		"a pump test that rises, a bleeder done up":  {verify.Pump, `{"first_mm":90,"second_mm":110,"fourth_mm":130}`, `{"first_mm":110,"second_mm":111,"fourth_mm":112}`, func(t *testing.T, j *testJob) { j.add(t, &Filled{}) }},
 		"a pedal that drags, found at the diagnosis": {"brakes.drag", `"all"`, `"no"`, func(t *testing.T, j *testJob) { j.add(t, &BleedStroked{Wheel: "LF"}) }},
@@ -240,7 +247,9 @@ func TestARodKnownWrongIsMeasured(t *testing.T) {
 	assert.Contains(t, open, "rod.measure")
 	assert.NotContains(t, open, "rod.as_supplied")
 	j.doUntil(t, "rod.measure")
-	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "rod.measure", Rod: &Rod{PocketMM: 15.4, GasketMM: 0.8, ProtrusionMM: 14, PitchMM: 1}}), "rod_pocket_other", "that is another unit's pocket")
+	assert.ErrorContains(t,
+		j.tell(mara, &Ticked{Step: "rod.measure", Rod: &Rod{PocketMM: 15.4, GasketMM: 0.8, ProtrusionMM: 14, PitchMM: 1}}),
+		"rod_pocket_other", "that is another unit's pocket")
 	// Measured wrong, and wrong it stays when the tick is taken back an hour later.
 	e := j.add(t, &Ticked{Step: "rod.measure", Rod: &Rod{PocketMM: 12.4, GasketMM: 0.8, ProtrusionMM: 14, PitchMM: 1}})
 	j.add(t, &Ticked{Step: "prepare.cover_paint"})
@@ -417,7 +426,8 @@ func TestTwoHands(t *testing.T) {
 	j.choose(t, func(c *Choices) { c.Unit = other })
 	data, err := json.Marshal(&Ticked{Step: "prepare.compare_on_bench", Compared: points})
 	require.NoError(t, err)
-	out, err := j.Append(j, piet, j.now().Add(time.Minute), []In{{ID: "cut-off", Kind: KindTick, At: j.now(), Base: seen, Device: "tablet", Data: data}})
+	out, err := j.Append(j, piet, j.now().Add(time.Minute),
+		[]In{{ID: "cut-off", Kind: KindTick, At: j.now(), Base: seen, Device: "tablet", Data: data}})
 	require.NoError(t, err)
 	j.Events = append(j.Events, out...)
 	assert.Contains(t, j.left(t), "prepare.compare_on_bench")

@@ -50,7 +50,12 @@ func (j *Job) Due(now time.Time) Due {
 // NextDue works the next service out from a day.
 func (j *Job) NextDue(now time.Time) Due {
 	water := j.waterNow()
-	d := Due{AtDate: now.AddDate(j.shop().DueYears, 0, 0).Format(time.DateOnly), AtKM: dueKM(j.Intake.DistanceKM), WaterNow: water, WaterAYear: WaterAYear}
+	d := Due{
+		AtDate:     now.AddDate(j.shop().DueYears, 0, 0).Format(time.DateOnly),
+		AtKM:       dueKM(j.Intake.DistanceKM),
+		WaterNow:   water,
+		WaterAYear: WaterAYear,
+	}
 	if own := j.OwnWaterAYear; own != nil && *own > 0 {
 		d.WaterAYear, d.WaterOwn = *own, true
 	}
@@ -80,8 +85,8 @@ func (j *Job) waterInBottle() float64 {
 	return freshWater
 }
 
-// waterNow is the water in the fluid as it stands, percent: measured after the work where it was, else what is old of it
-// and what is new (how-it-computes, section 8.1).
+// waterNow is the water in the fluid as it stands, percent: measured after the work where it was, else what is old of
+// it and what is new (how-it-computes, section 8.1).
 func (j *Job) waterNow() float64 {
 	var measured float64
 	if f, ok := j.State.Findings[PhaseVerify]["fluid.water_percent"]; ok && json.Unmarshal(f.Value, &measured) == nil {

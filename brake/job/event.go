@@ -12,9 +12,9 @@ import (
 // Kind names what an event tells.
 type Kind string
 
-// Event is one fact of a job's log. Seq counts from 1 within the job. At is when it happened by the clock of
-// whoever tells it, StoredAt when the server took it; both UTC. Base is the head of the log whoever tells it had seen, 0 where nobody
-// said; Device tells apart the devices of one person. From these comes the order of hands (order.go).
+// Event is one fact of a job's log. Seq counts from 1 within the job. At is when it happened by the clock of whoever
+// tells it, StoredAt when the server took it; both UTC. Base is the head of the log whoever tells it had seen, 0 where
+// nobody said; Device tells apart the devices of one person. From these comes the order of hands (order.go).
 type Event struct {
 	ID       string
 	Seq      int64
@@ -26,8 +26,8 @@ type Event struct {
 	Device   string
 	Body     Body
 
-	// place is its place in the order of hands; late says that something which had arrived before it lies after it. Both are
-	// worked out when a log is folded and are no part of it.
+	// place is its place in the order of hands; late says that something which had arrived before it lies after it.
+	// Both are worked out when a log is folded and are no part of it.
 	place int64
 	late  bool
 }
@@ -98,6 +98,7 @@ var kinds = []struct {
 	{KindPartSeen, func() Body { return &PartLookedAt{} }, TickStep, true, true, true},
 	{KindOldUnit, func() Body { return &OldUnitWent{} }, TickStep, true, true, true},
 	{KindPhoto, func() Body { return &Photographed{} }, WriteNote, true, true, false},
+	{KindPhotoMeasured, func() Body { return &PhotoMeasured{} }, TakeReading, true, true, false},
 	{KindTrace, func() Body { return &Traced{} }, TakeReading, true, true, false},
 	{KindParked, func() Body { return &Parked{} }, TickStep, true, true, false},
 	{KindUnparked, func() Body { return &Unparked{} }, Decide, true, true, false},
@@ -136,26 +137,28 @@ const (
 	KindRubberRenewed Kind = "rubber_renewed" // because of what had got into the fluid
 	KindRepaired      Kind = "repaired"       // what was done at a wheel, a line or beside the units
 
-	KindReallyWas    Kind = "really_was"
-	KindKnownGood    Kind = "known_good"
-	KindTrace        Kind = "trace" // what an instrument drew over time
-	KindPutAway      Kind = "put_away"
-	KindTakenUp      Kind = "taken_up"
-	KindPartSeen     Kind = "part_seen"
-	KindOldUnit      Kind = "old_unit"
-	KindPhoto        Kind = "photo"
-	KindParked       Kind = "parked"
-	KindUnparked     Kind = "unparked"
-	KindPartOff      Kind = "part_off"
-	KindPartOn       Kind = "part_on"
-	KindPartMoved    Kind = "part_moved"
-	KindTimerStarted Kind = "timer_started"
-	KindTimerStopped Kind = "timer_stopped"
-	KindNote         Kind = "note"
-	KindUndo         Kind = "undo"
-	KindReleased     Kind = "released"
-	KindReopened     Kind = "reopened"
-	KindBroughtIn    Kind = "brought_in"
+	KindReallyWas Kind = "really_was"
+	KindKnownGood Kind = "known_good"
+	KindTrace     Kind = "trace" // what an instrument drew over time
+	KindPutAway   Kind = "put_away"
+	KindTakenUp   Kind = "taken_up"
+	KindPartSeen  Kind = "part_seen"
+	KindOldUnit   Kind = "old_unit"
+	KindPhoto     Kind = "photo"
+	// KindPhotoMeasured is a figure taken from one.
+	KindPhotoMeasured Kind = "photo_measured"
+	KindParked        Kind = "parked"
+	KindUnparked      Kind = "unparked"
+	KindPartOff       Kind = "part_off"
+	KindPartOn        Kind = "part_on"
+	KindPartMoved     Kind = "part_moved"
+	KindTimerStarted  Kind = "timer_started"
+	KindTimerStopped  Kind = "timer_stopped"
+	KindNote          Kind = "note"
+	KindUndo          Kind = "undo"
+	KindReleased      Kind = "released"
+	KindReopened      Kind = "reopened"
+	KindBroughtIn     Kind = "brought_in"
 )
 
 // ClientBodies are empty bodies of the kinds a screen may tell, for the API's description.
@@ -209,12 +212,6 @@ func decodeBody(k Kind, data []byte) (Body, error) {
 		return nil, err
 	}
 	return b, nil
-}
-
-// clip keeps what strangers send out of messages at length.
-func clip(s string) string {
-	r := []rune(s)
-	return string(r[:min(len(r), 80)])
 }
 
 type eventJSON struct {

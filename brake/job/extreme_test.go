@@ -44,8 +44,9 @@ func shaken(v any, r *rand.Rand) any {
 	return v
 }
 
-// viewBudget is what a request may compute (server, computeMost). It is no measure of speed, which the benchmarks
-// give: a view that never ends is what is looked for, and a thread of a busy machine is charged for its neighbours up to threefold.
+// viewBudget is what a request may compute (server, computeMost). It is no measure of speed, which the benchmarks give:
+// a view that never ends is what is looked for, and a thread of a busy machine is charged for its neighbours up to
+// threefold.
 const viewBudget = 3 * 2 * time.Second
 
 // extremeSystems is how many systems each hand shakes; GEMINATE_EXTREME asks for another number.
@@ -93,7 +94,11 @@ func shakenJob(t *testing.T, r *rand.Rand) (*Job, []byte) {
 	if err != nil {
 		return nil, nil
 	}
-	j := &Job{Intake: Intake{Vehicle: "V", Complaint: "c", Pattern: p.ID, System: bent}, Choices: extremeChoices(bent, r), State: newState()}
+	j := &Job{
+		Intake:  Intake{Vehicle: "V", Complaint: "c", Pattern: p.ID, System: bent},
+		Choices: extremeChoices(bent, r),
+		State:   newState(),
+	}
 	if CheckChoices(bent, &j.Choices) != nil {
 		j.Choices = DefaultChoices(bent)
 		if CheckChoices(bent, &j.Choices) != nil {
@@ -103,14 +108,19 @@ func shakenJob(t *testing.T, r *rand.Rand) (*Job, []byte) {
 	if CheckChoices(bent, &j.Choices) != nil {
 		return nil, nil
 	}
-	f := FindingMade{Phase: PhaseVerify, Finding: "pedal.readings", Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":40},{"pedal_force_n":350,"travel_mm":60}]`)}
+	f := FindingMade{
+		Phase:   PhaseVerify,
+		Finding: "pedal.readings",
+		Value:   json.RawMessage(`[{"pedal_force_n":200,"travel_mm":40},{"pedal_force_n":350,"travel_mm":60}]`),
+	}
 	if f.Check(j) == nil {
 		f.Apply(j, &Event{Seq: 1})
 	}
 	return j, raw
 }
 
-// threadTime is what this thread has computed, by the kernel's own count: a busy machine lets a view wait, and makes it no dearer.
+// threadTime is what this thread has computed, by the kernel's own count: a busy machine lets a view wait, and makes it
+// no dearer.
 func threadTime(t *testing.T) time.Duration {
 	t.Helper()
 	const thread = 1 // RUSAGE_THREAD

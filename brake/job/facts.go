@@ -13,6 +13,7 @@ import (
 
 	"geminate/brake/diagnose"
 	"geminate/brake/stand"
+	"geminate/brake/strict"
 	"geminate/brake/system"
 	"geminate/brake/verify"
 )
@@ -26,9 +27,8 @@ const (
 	nameMost    = 120  // characters
 )
 
-func fault(path, code string, with map[string]any) error {
-	return system.Faults{{Path: path, Code: code, With: with}}
-}
+// How the whole package tells of a fault.
+var fault, clip = strict.FaultAt, strict.Clip
 
 func inRange(path string, v, lo, hi float64) error {
 	if !(v >= lo && v <= hi) { // NaN too
@@ -150,7 +150,22 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 		earlier = earlier[max(0, len(earlier)-earlierKept):]
 	}
 	j.tested(f.Finding, f.Value, e)
-	at[f.Finding] = Found{ID: f.Finding, Value: f.Value, Sure: f.Sure, Seq: e.place, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: max(e.Base, f.Base), Arrived: e.Seq, AfterWork: after, Witness: strings.TrimSpace(f.Witness), Measured: f.Measured, On: j.unitsOnNow(), Earlier: earlier}
+	at[f.Finding] = Found{
+		ID:        f.Finding,
+		Value:     f.Value,
+		Sure:      f.Sure,
+		Seq:       e.place,
+		At:        e.At,
+		By:        e.By.Name,
+		ByID:      e.By.ID,
+		Base:      max(e.Base, f.Base),
+		Arrived:   e.Seq,
+		AfterWork: after,
+		Witness:   strings.TrimSpace(f.Witness),
+		Measured:  f.Measured,
+		On:        j.unitsOnNow(),
+		Earlier:   earlier,
+	}
 	if ev := stand.EvidenceOf(f.Finding); ev != nil && ev.EngineRuns != nil && ev.EngineRuns(f.Value) {
 		j.account().EngineRan(e.when())
 	}
@@ -159,13 +174,14 @@ func (f *FindingMade) Apply(j *Job, e *Event) {
 	}
 }
 
-// another says whether this is the reading taken once more and not the one before put right: told so, or drawn by an instrument in a
-// trace of its own. Whether it is still the same vehicle, the account says.
+// another says whether this is the reading taken once more and not the one before put right: told so, or drawn by an
+// instrument in a trace of its own. Whether it is still the same vehicle, the account says.
 func (f *FindingMade) another(was Found) bool {
 	if f.Phase != PhaseDiagnose {
 		return false
 	}
-	drawn := f.Finding == "pedal.sink" && f.Measured != nil && f.Measured.Trace != "" && (was.Measured == nil || was.Measured.Trace != f.Measured.Trace)
+	drawn := f.Finding == "pedal.sink" && f.Measured != nil && f.Measured.Trace != "" &&
+		(was.Measured == nil || was.Measured.Trace != f.Measured.Trace)
 	return f.Again || drawn
 }
 
@@ -180,7 +196,17 @@ func (f *FindingMade) remember(j *Job, e *Event, undone bool) {
 	if f.withdrawn() || f.Phase == PhaseDiagnose && !j.afterWork(f.Finding, e.place) {
 		return
 	}
-	j.keepRead(f.Finding, verify.Read{Value: f.Value, Sure: f.Sure, When: e.when(), Base: max(e.Base, f.Base), Withdrawn: undone, Through: j.throughNow(f.Finding)})
+	j.keepRead(
+		f.Finding,
+		verify.Read{
+			Value:     f.Value,
+			Sure:      f.Sure,
+			When:      e.when(),
+			Base:      max(e.Base, f.Base),
+			Withdrawn: undone,
+			Through:   j.throughNow(f.Finding),
+		},
+	)
 }
 
 // keepRead keeps a reading as it was told.
@@ -235,8 +261,8 @@ func (n *Noted) Valid() error {
 	return errors.Join(text("$.data.text", n.Text, longText), text("$.data.step", n.Step, nameMost))
 }
 
-// notesMost is how much a job's notes may come to, kB: they are in its view, which is written whole. Assumption: a hundred
-// closely written pages.
+// notesMost is how much a job's notes may come to, kB: they are in its view, which is written whole. Assumption: a
+// hundred closely written pages.
 const notesMost = 300
 
 // Check implements Body.
@@ -257,7 +283,8 @@ func (n *Noted) Check(j *Job) error {
 // Apply implements Body.
 func (n *Noted) Apply(j *Job, e *Event) {
 	if n.Step != "" {
-		j.State.StepNotes = append(slices.Clone(j.State.StepNotes), StepNote{Step: n.Step, Text: n.Text, At: e.At, By: e.By.Name, EventID: e.ID})
+		j.State.StepNotes = append(slices.Clone(j.State.StepNotes),
+			StepNote{Step: n.Step, Text: n.Text, At: e.At, By: e.By.Name, EventID: e.ID})
 		return
 	}
 	j.State.Notes = append(j.State.Notes, n.Text)

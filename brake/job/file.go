@@ -316,7 +316,15 @@ func Upgrade1(createdAt time.Time, in Intake, c Choices, old []Event1, now time.
 		opener.Name = clip(old[0].By)
 	}
 	c = adaptedIfNeeded(in.System, c)
-	first := Event{ID: "opened", Seq: 1, Kind: KindOpened, At: createdAt, StoredAt: createdAt, By: opener, Body: &Opened{Intake: in, Choices: c}}
+	first := Event{
+		ID:       "opened",
+		Seq:      1,
+		Kind:     KindOpened,
+		At:       createdAt,
+		StoredAt: createdAt,
+		By:       opener,
+		Body:     &Opened{Intake: in, Choices: c},
+	}
 	j := &Job{CreatedAt: createdAt, State: newState()}
 	first.Body.Apply(j, &first)
 	events := []Event{first}

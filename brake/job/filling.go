@@ -60,7 +60,8 @@ func wholeCM3(j *Job) (sum float64) {
 
 func (j *Job) checkBottle() error {
 	if b := j.bottle(j.UpdatedAt); !b.Allowed {
-		return fault("$.data", "fault.fluid_class", map[string]any{"class": j.Choices.Bottle.Class, "wanted": j.Intake.System.Fluid.Class, "why": string(b.Fitness)})
+		return fault("$.data", "fault.fluid_class",
+			map[string]any{"class": j.Choices.Bottle.Class, "wanted": j.Intake.System.Fluid.Class, "why": string(b.Fitness)})
 	}
 	return nil
 }
@@ -84,7 +85,8 @@ func (f *Filled) event(j *Job) ledger.Event {
 	return e
 }
 
-// Apply implements Body. Filling it is the plan's step of filling it, where that is next; with the wrong fluid it is not.
+// Apply implements Body. Filling it is the plan's step of filling it, where that is next; with the wrong fluid it is
+// not.
 func (f *Filled) Apply(j *Job, e *Event) {
 	right := f.Poured == ""
 	j.State.Refills++
@@ -103,7 +105,8 @@ func (f *Filled) Apply(j *Job, e *Event) {
 	}
 }
 
-// drainedShare is the share of a reservoir down to which it counts as drawn off: what a syringe leaves and a little. Assumption.
+// drainedShare is the share of a reservoir down to which it counts as drawn off: what a syringe leaves and a little.
+// Assumption.
 const drainedShare = 0.1
 
 // DrawnOff is fluid drawn out of the reservoir, down to what is left.
@@ -243,8 +246,9 @@ func (w *WheelLeft) Apply(j *Job, e *Event) {
 	j.State.counted("bleed", e)
 }
 
-// OpeningLost is an opening that does not count: the foot came up with the bleeder open, and air went in there. What the foot
-// had pushed out by then is gone from the reservoir all the same; how much nobody saw, so a whole stroke is taken from it.
+// OpeningLost is an opening that does not count: the foot came up with the bleeder open, and air went in there. What
+// the foot had pushed out by then is gone from the reservoir all the same; how much nobody saw, so a whole stroke is
+// taken from it.
 type OpeningLost struct {
 	Wheel string `json:"wheel"`
 	// CM3 is what a whole stroke moves; jobs from before that was followed have none.
@@ -267,7 +271,8 @@ func (o *OpeningLost) Check(j *Job) error { return j.checkWheel(o.Wheel) }
 func (o *OpeningLost) Settle(j *Job) {
 	m, s := j.method(), j.Fitted()
 	o.CM3, o.Fed = 0, j.fed(m)
-	if v, err := bleed.StrokeCM3(s, s.CircuitOf(o.Wheel), j.Choices.Bleed.StrokeMM); err == nil { // a foot is a foot, whatever way was chosen
+	if v, err := bleed.StrokeCM3(s, s.CircuitOf(o.Wheel),
+		j.Choices.Bleed.StrokeMM); err == nil { // a foot is a foot, whatever way was chosen
 		o.CM3 = v
 	}
 }

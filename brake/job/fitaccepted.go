@@ -9,7 +9,8 @@ type FitTaken struct {
 	By     string `json:"by"`
 }
 
-// FitAccepted says that a pedal which changes by the units that go on is wanted so: a lead's to say, with a reason that stays on the record.
+// FitAccepted says that a pedal which changes by the units that go on is wanted so: a lead's to say, with a reason that
+// stays on the record.
 type FitAccepted struct {
 	Reason string `json:"reason"`
 }

@@ -8,8 +8,8 @@ import (
 	"unicode/utf8"
 )
 
-// Names are what a customer is called in a job's log: the whole of what was entered, and the last word of it, by which people
-// are spoken of. Short words are none: they are in others.
+// Names are what a customer is called in a job's log: the whole of what was entered, and the last word of it, by which
+// people are spoken of. Short words are none: they are in others.
 func Names(events []Event) []string {
 	var out []string
 	add := func(name string) {
@@ -42,8 +42,9 @@ func Names(events []Event) []string {
 // shortestName is how many letters a name has at least to be looked for in what people wrote. Assumption.
 const shortestName = 4
 
-// Forget takes a customer out of an event: the name, the complaint, what they say was done before, and the name wherever hands
-// wrote it; photos lose their picture. It tells whether there was anything to take out. What was measured, done and released stays as it was.
+// Forget takes a customer out of an event: the name, the complaint, what they say was done before, and the name
+// wherever hands wrote it; photos lose their picture. It tells whether there was anything to take out. What was
+// measured, done and released stays as it was.
 func Forget(e *Event, names []string) bool {
 	switch b := e.Body.(type) {
 	case *Opened:

@@ -14,8 +14,8 @@ import (
 	"geminate/brake/verify"
 )
 
-// A rule list of its own, written from how-it-computes, section 12, and asked of the log alone: it shares nothing with the
-// gate. It gives the first rule a vehicle breaks, "" where none.
+// A rule list of its own, written from how-it-computes, section 12, and asked of the log alone: it shares nothing with
+// the gate. It gives the first rule a vehicle breaks, "" where none.
 func brokenRule(j *testJob) string {
 	type last struct {
 		value json.RawMessage
@@ -82,8 +82,8 @@ func brokenRule(j *testJob) string {
 	return ""
 }
 
-// Whatever is read, withdrawn, guessed and worked on in whatever order: a vehicle that the gate would let go breaks none of
-// the independent rules. The same evidence before further work, and the honest job, are both met.
+// Whatever is read, withdrawn, guessed and worked on in whatever order: a vehicle that the gate would let go breaks
+// none of the independent rules. The same evidence before further work, and the honest job, are both met.
 func TestNoVehicleIsLetGoThatBreaksARule(t *testing.T) {
 	passed, held := 0, 0
 	for hand := range uint64(6) {
@@ -179,7 +179,24 @@ func (j *testJob) readAll(t *testing.T) {
 func (j *testJob) readItem(t *testing.T, i verify.Item) {
 	t.Helper()
 	switch i.ID {
-	case "plan", "bleed", "contradicts", "ran_dry", "fluid", "unit", "torque", "rod", "pedal.air", "fit", "time", "put_off", "parked", "wheels_gone", "fits", "rubber", "told_late", "small_parts":
+	case "plan",
+		"bleed",
+		"contradicts",
+		"ran_dry",
+		"fluid",
+		"unit",
+		"torque",
+		"rod",
+		"pedal.air",
+		"fit",
+		"time",
+		"put_off",
+		"parked",
+		"wheels_gone",
+		"fits",
+		"rubber",
+		"told_late",
+		"small_parts":
 	case "level":
 		j.add(t, &Filled{})
 	case "pedal.sink":

@@ -62,7 +62,8 @@ var goldenChanges = map[string]string{
 	// A held pedal presses 3 MPa: with the engine on where there is assist.
 	"pickup-released gate pedal.sink": "missing",
 	"saloon-released gate pedal.sink": "missing",
-	// A vehicle whose tool leads is bled by its programme: charger and simulator first, then the fronts again, relearn, codes.
+	// A vehicle whose tool leads is bled by its programme: charger and simulator first, then the fronts again, relearn,
+	// codes.
 	"hybrid-bled gate bleed": "missing",
 	"hybrid-bled bleed":      "",
 	"hybrid-bled open":       "LF RF",
@@ -78,12 +79,14 @@ var goldenGone = map[string]bool{
 	"hybrid-bled rod.measure": true, "hybrid-bled rod.coupler_moved": true, "hybrid-bled fit.bench_bled": true,
 }
 
-// newerRules are what evidence needs beyond what it needed when these files were written: the order it is read in, its age, and that it is
-// read anew when a vehicle comes back from the road (model 13.4). A file's readings are not made good by that, nor is its release undone.
+// newerRules are what evidence needs beyond what it needed when these files were written: the order it is read in, its
+// age, and that it is read anew when a vehicle comes back from the road (model 13.4). A file's readings are not made
+// good by that, nor is its release undone.
 var newerRules = []string{"gate.not_pressed", "gate.before_drive", "gate.after_drive", "gate.second_look.last", "gate.aged"}
 
 func byNewerRule(j *Job, i verify.Item) bool {
-	return slices.Contains(newerRules, i.Code) || len(j.State.Reopenings) > 0 && i.Code == "gate.stale" && i.With["after"] == string(KindReopened)
+	return slices.Contains(newerRules, i.Code) ||
+		len(j.State.Reopenings) > 0 && i.Code == "gate.stale" && i.With["after"] == string(KindReopened)
 }
 
 func TestFilesOfFormat1AreReadForEver(t *testing.T) {
@@ -235,15 +238,22 @@ func TestOldFilesAreReadToTheLastField(t *testing.T) {
 }
 
 // The files under testdata/golden2 were written by the program that wrote format 2 before there was one account of the
-// vehicle: honest jobs of every kind, worked to their release. They are read for ever; what the gate asks of them beyond
-// what was asked then is named.
+// vehicle: honest jobs of every kind, worked to their release. They are read for ever; what the gate asks of them
+// beyond what was asked then is named.
 func TestFilesOfFormat2AreReadForEver(t *testing.T) {
 	now := time.Date(2026, 11, 28, 0, 0, 0, 0, time.UTC)
 	since := []string{"check.hoses_firm", "check.bottle", "check.complaint_gone"} // checks that are newer than these files
 	unknown := []string{"fluid"}                                                  // nobody said anything of the bottle
 	want := map[string][]string{
-		"car-diagonal-vacuum-bleed": unknown, "car-diagonal-vacuum-cylinder": unknown, "pickup-front-rear-vacuum-cylinder": unknown, "pickup-hydraulic-cylinder": unknown, "special-manual-cylinder": unknown,
-		"special-vacuum-cylinder": unknown, "truck-hydraulic-cylinder": unknown, "clutch-hydraulic-cylinder": unknown, "hybrid-electro-hydraulic-bleed": unknown,
+		"car-diagonal-vacuum-bleed":         unknown,
+		"car-diagonal-vacuum-cylinder":      unknown,
+		"pickup-front-rear-vacuum-cylinder": unknown,
+		"pickup-hydraulic-cylinder":         unknown,
+		"special-manual-cylinder":           unknown,
+		"special-vacuum-cylinder":           unknown,
+		"truck-hydraulic-cylinder":          unknown,
+		"clutch-hydraulic-cylinder":         unknown,
+		"hybrid-electro-hydraulic-bleed":    unknown,
 		"trailer-surge-cylinder":            {"plan", "fluid"},          // shoe and rod were never put back
 		"hybrid-electro-hydraulic-cylinder": {"plan", "bleed", "fluid"}, // a cylinder was taken off a unit of one piece
 	}

@@ -63,8 +63,20 @@ func (j *Job) Facts(ctx context.Context) Facts {
 	if in.Practice {
 		return Facts{}
 	}
-	f := Facts{VehicleKey: PlateKey(in.Plate), VIN: PlateKey(in.VIN), Vehicle: in.Vehicle, Pattern: in.Pattern, ReleasedAt: st.ReleasedAt, Scope: j.Choices.Scope, Loops: st.Loops, Reopened: len(st.Reopenings),
-		Minutes: st.Minutes, WheelMinutes: map[string]float64{}, MethodMinutes: map[string]float64{}, StrokeS: map[string]float64{}}
+	f := Facts{
+		VehicleKey:    PlateKey(in.Plate),
+		VIN:           PlateKey(in.VIN),
+		Vehicle:       in.Vehicle,
+		Pattern:       in.Pattern,
+		ReleasedAt:    st.ReleasedAt,
+		Scope:         j.Choices.Scope,
+		Loops:         st.Loops,
+		Reopened:      len(st.Reopenings),
+		Minutes:       st.Minutes,
+		WheelMinutes:  map[string]float64{},
+		MethodMinutes: map[string]float64{},
+		StrokeS:       map[string]float64{},
+	}
 	f.First = st.ReleasedAt != nil && st.Loops == 0 && len(st.Reopenings) == 0
 	if u := j.Choices.Unit; u != nil && j.putsOnCylinder() {
 		f.UnitMaker, f.UnitNumber = u.Maker, u.Number

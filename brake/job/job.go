@@ -174,7 +174,15 @@ func DefaultChoices(s *system.System) Choices {
 		Scope: match.CylinderOnly,
 		Joint: &JointSetup{},
 		Bench: BenchSetup{Port: bench.Top, StrokeMM: 25, PortMM: 10},
-		Bleed: BleedSetup{Order: bleed.Longest, Given: []string{}, StrokeMM: 15, DriveKPA: 70, HeadMM: headUsualMM, TemperatureC: 20, OldFraction: 0.1},
+		Bleed: BleedSetup{
+			Order:        bleed.Longest,
+			Given:        []string{},
+			StrokeMM:     15,
+			DriveKPA:     70,
+			HeadMM:       headUsualMM,
+			TemperatureC: 20,
+			OldFraction:  0.1,
+		},
 	}
 	if s != nil {
 		c.Scope = match.Resolve(s, c.Scope)
@@ -259,7 +267,14 @@ func (j *Job) Case() *diagnose.Case {
 
 func (j *Job) caseAndLeftOut() (*diagnose.Case, []string) {
 	found := j.State.findings(PhaseDiagnose)
-	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Intake.System, Tools: j.testTools(), Hands: j.Intake.Hands, Experience: j.Experience}
+	c := &diagnose.Case{
+		Format:     diagnose.CaseFormat,
+		Pattern:    j.Intake.Pattern,
+		System:     j.Intake.System,
+		Tools:      j.testTools(),
+		Hands:      j.Intake.Hands,
+		Experience: j.Experience,
+	}
 	if j.Intake.KeepLinesClosed {
 		c.DoNot = []string{"open_hydraulics"}
 	}

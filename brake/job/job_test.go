@@ -41,7 +41,15 @@ func newJob(t *testing.T, pattern string, scope match.Scope) *testJob {
 	same.ID, same.Number, same.ResidualMPA, old.ResidualMPA = "same", "S 1", f(0), f(0)
 	c.Unit, c.Old, c.Bottle.OpenedAt = &same, &old, "2026-10-30"
 	if s.BoosterKind() != system.BoosterNone {
-		c.Booster = &match.Unit{ID: "boost", Number: "B 1", Kind: match.BoosterKind(s), StudSpacingMM: f(85), Studs: 2, Ports: []match.Port{}, Contents: []string{}}
+		c.Booster = &match.Unit{
+			ID:            "boost",
+			Number:        "B 1",
+			Kind:          match.BoosterKind(s),
+			StudSpacingMM: f(85),
+			Studs:         2,
+			Ports:         []match.Port{},
+			Contents:      []string{},
+		}
 		c.OldBooster = &match.Unit{Kind: match.BoosterKind(s), StudSpacingMM: f(85), Studs: 2, Ports: []match.Port{}, Contents: []string{}}
 	}
 	b, err := OpenBook(mara, began, Opening{ID: "j1", EventID: "open", Choices: &c,
@@ -219,8 +227,16 @@ func TestFindingsOfAnotherSystemAreLeftOutNotFatal(t *testing.T) {
 	assert.Equal(t, []string{"pedal.free_play_mm", "pressure.at_bleeder"}, v.LeftOut)
 	assert.Equal(t, 1, v.Count)
 	// What a file from elsewhere may hold is passed over in the same way.
-	events := append(j.Events, Event{ID: "odd", Kind: KindFinding, Body: &FindingMade{Phase: PhaseDiagnose, Finding: "nose.itches", Value: json.RawMessage(`{}`)}},
-		Event{ID: "tick", Kind: KindTick, Body: &Ticked{Step: "no.such.step"}}, Event{ID: "w", Kind: KindBleedStroke, Body: &BleedStroked{Wheel: "ZZ"}})
+	events := append(
+		j.Events,
+		Event{ID: "odd", Kind: KindFinding, Body: &FindingMade{Phase: PhaseDiagnose, Finding: "nose.itches", Value: json.RawMessage(`{}`)}},
+		Event{
+			ID:   "tick",
+			Kind: KindTick,
+			Body: &Ticked{Step: "no.such.step"},
+		},
+		Event{ID: "w", Kind: KindBleedStroke, Body: &BleedStroked{Wheel: "ZZ"}},
+	)
 	odd := Replay("j", began, events)
 	_, err = odd.Diagnose(t.Context())
 	require.NoError(t, err)

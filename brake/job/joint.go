@@ -97,7 +97,16 @@ func (j *Job) Plan() (*plan.Plan, error) {
 	if j.Intake.System == nil {
 		return nil, system.Faults{{Path: "$.intake.system", Code: "fault.missing"}}
 	}
-	c := plan.Choices{Scope: j.Choices.Scope, Unit: j.Choices.Unit, Old: j.Choices.Old, Stands: j.account(), For: j.pair(), RodKnownWrong: j.rodKnownWrong(), Schools: map[plan.School]string{}, Torques: map[string]plan.Torque{}}
+	c := plan.Choices{
+		Scope:         j.Choices.Scope,
+		Unit:          j.Choices.Unit,
+		Old:           j.Choices.Old,
+		Stands:        j.account(),
+		For:           j.pair(),
+		RodKnownWrong: j.rodKnownWrong(),
+		Schools:       map[plan.School]string{},
+		Torques:       map[string]plan.Torque{},
+	}
 	// Jobs from before the schools had a table of their own.
 	if j.Choices.BenchOnVehicle {
 		c.Schools[plan.BenchWhen] = plan.BenchOnVehicle

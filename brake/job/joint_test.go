@@ -50,7 +50,9 @@ func TestAFigureThatIsWrongIsNotDone(t *testing.T) {
 	}
 	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "fit.firewall_nuts", ByHand: true}), "fault.needs_wrench")
 	// The maker's own range wins; a trainee does not enter it.
-	require.ErrorIs(t, j.joined(sunny, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.firewall_nuts": {55, 65}} }), ErrRole{Decide})
+	require.ErrorIs(t,
+		j.joined(sunny, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.firewall_nuts": {55, 65}} }),
+		ErrRole{Decide})
 	assert.Error(t, j.joined(mara, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.firewall_nuts": {550, 65}} }))
 	require.NoError(t, j.joined(mara, func(s *JointSetup) { s.Torques = map[string]MakerTorque{"fit.firewall_nuts": {55, 65}} }))
 	j.add(t, &Ticked{Step: "fit.firewall_nuts", TorqueNM: f(60), TorqueUnit: "N·m"})
@@ -147,7 +149,8 @@ func TestOpenedIsOpened(t *testing.T) {
 	in, err := j.gateInput()
 	require.NoError(t, err)
 	assert.True(t, in.Opened)
-	// Taken back when other things were told since, what came out stays out (model 13.2); had nothing been told between, it was a slip.
+	// Taken back when other things were told since, what came out stays out (model 13.2); had nothing been told
+	// between, it was a slip.
 	j.add(t, &Ticked{Step: "strip.lines_off", Done: no()})
 	b, _ = j.Bleed()
 	assert.True(t, b.Applies)
@@ -198,7 +201,8 @@ func TestSmallPartsGoBackInTheReverse(t *testing.T) {
 	j.add(t, &PartOn{Of: clip.ID})
 	p, _ := j.Plan()
 	j.doUntil2(t, p, "fit.firewall_nuts", "fit.cylinder_nuts")
-	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "fit.cylinder_nuts", TorqueNM: f(25)}), "fault.parts_off", "a sleeve is still in the old unit")
+	assert.ErrorContains(t, j.tell(mara, &Ticked{Step: "fit.cylinder_nuts", TorqueNM: f(25)}), "fault.parts_off",
+		"a sleeve is still in the old unit")
 	j.add(t, &PartOn{Of: collar.ID})
 	j.do(t, *p.Find("fit.cylinder_nuts"))
 }
@@ -209,7 +213,8 @@ func TestWhatIsHereAndHowItIsDone(t *testing.T) {
 	require.NoError(t, j.joined(sunny, func(s *JointSetup) {
 		s.Own = []plan.OwnStep{{ID: "own.1", After: "strip.air_box", Text: "Wiring loom aside"}}
 	}))
-	require.ErrorIs(t, j.joined(sunny, func(s *JointSetup) { s.Schools = map[plan.School]string{plan.Rod: plan.RodTouch} }), ErrRole{Decide})
+	require.ErrorIs(t, j.joined(sunny, func(s *JointSetup) { s.Schools = map[plan.School]string{plan.Rod: plan.RodTouch} }),
+		ErrRole{Decide})
 	p, err := j.Plan()
 	require.NoError(t, err)
 	require.NotNil(t, p.Find("own.1"))
@@ -249,7 +254,14 @@ func TestReadingsOfAnotherVehicleReleaseNothing(t *testing.T) {
 	assert.Equal(t, "bleed_stroke", stale["pedal.sink"])
 	assert.Contains(t, stale, "check.second_look")
 	assert.NotContains(t, stale, "check.free_play", "a stroke moves no rod")
-	j.add(t, &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":220,"travel_mm":0.5,"seconds":60,"engine":"on"}`)})
+	j.add(
+		t,
+		&FindingMade{
+			Phase:   PhaseVerify,
+			Finding: "pedal.sink",
+			Value:   json.RawMessage(`{"pedal_force_n":220,"travel_mm":0.5,"seconds":60,"engine":"on"}`),
+		},
+	)
 	g, _ = j.Gate()
 	for _, i := range g.Items {
 		if i.ID == "pedal.sink" {
@@ -259,7 +271,9 @@ func TestReadingsOfAnotherVehicleReleaseNothing(t *testing.T) {
 	// A rod set again kills what the rod proved, whatever the plan says.
 	p, _ := j.Plan()
 	var gate ErrGate
-	require.ErrorAs(t, j.tell(mara, &Ticked{Step: "rod.measure", Rod: &Rod{PocketMM: 12.4, GasketMM: 0.8, ProtrusionMM: 12.9, PitchMM: 1}}), &gate, "nobody measures it with the cylinder bolted on")
+	require.ErrorAs(t,
+		j.tell(mara, &Ticked{Step: "rod.measure", Rod: &Rod{PocketMM: 12.4, GasketMM: 0.8, ProtrusionMM: 12.9, PitchMM: 1}}),
+		&gate, "nobody measures it with the cylinder bolted on")
 	require.Equal(t, []string{"strip.cylinder_off"}, gate.Missing)
 	for _, step := range []string{"safe.engine_off", "safe.pump_empty", "safe.empty_reservoir", "strip.sensor_plug", "strip.lines_off", "strip.cylinder_off"} {
 		j.do(t, *p.Find(step))

@@ -38,9 +38,9 @@ func (*KnownGood) Apply(j *Job, e *Event) {
 	j.State.KnownGoodAt = &at
 }
 
-// fitKnown is the system with its pedal as it was read. Where the vehicle's pedal is known already and its wheels were left alone,
-// the oldest link of the chain stands and nothing is fitted anew: what a fit could not tell last time would else be taken over
-// as elasticity each time, and air hidden in it for good.
+// fitKnown is the system with its pedal as it was read. Where the vehicle's pedal is known already and its wheels were
+// left alone, the oldest link of the chain stands and nothing is fitted anew: what a fit could not tell last time would
+// else be taken over as elasticity each time, and air hidden in it for good.
 func (j *Job) fitKnown() (*system.System, error) {
 	var readings []pedal.Reading
 	f, there := j.State.Findings[PhaseVerify]["pedal.readings"]
@@ -60,8 +60,9 @@ func (j *Job) fitKnown() (*system.System, error) {
 	return s, nil
 }
 
-// KnownSystem is the system as a later job of this vehicle begins with, and from which day its pedal is known ("" where it
-// is not), the oldest since its wheels were last worked at: the figures as last corrected, with what was fitted, and where a good pedal was kept with that pedal.
+// KnownSystem is the system as a later job of this vehicle begins with, and from which day its pedal is known ("" where
+// it is not), the oldest since its wheels were last worked at: the figures as last corrected, with what was fitted, and
+// where a good pedal was kept with that pedal.
 func (j *Job) KnownSystem() (*system.System, string) {
 	if j.pedalKnown() { // the chain holds, whether this job's pedal was kept or not
 		if j.State.ReleasedAt != nil {
@@ -80,8 +81,8 @@ func (j *Job) KnownSystem() (*system.System, string) {
 	return j.Intake.System, ""
 }
 
-// pedalKnown says whether this job may be held against the vehicle's known-good pedal: its figures were set from it, and the
-// wheels, whose clearances and elasticity they are, are not what is worked at.
+// pedalKnown says whether this job may be held against the vehicle's known-good pedal: its figures were set from it,
+// and the wheels, whose clearances and elasticity they are, are not what is worked at.
 func (j *Job) pedalKnown() bool {
 	s := j.Choices.Scope
 	return j.Intake.PedalFrom != "" && s != match.Elsewhere && s != match.ElsewhereOpened
@@ -91,7 +92,18 @@ func (j *Job) pedalKnown() bool {
 func (j *Job) Again() Intake {
 	in := j.Intake
 	s, from := j.KnownSystem()
-	return Intake{Customer: in.Customer, Vehicle: in.Vehicle, Plate: in.Plate, VIN: in.VIN, Pattern: in.Pattern, System: s, PedalFrom: from, Tools: in.Tools, Hands: in.Hands, Practice: in.Practice}
+	return Intake{
+		Customer:  in.Customer,
+		Vehicle:   in.Vehicle,
+		Plate:     in.Plate,
+		VIN:       in.VIN,
+		Pattern:   in.Pattern,
+		System:    s,
+		PedalFrom: from,
+		Tools:     in.Tools,
+		Hands:     in.Hands,
+		Practice:  in.Practice,
+	}
 }
 
 // mayKeepPedal says whether this job's pedal can be kept as the vehicle's own.

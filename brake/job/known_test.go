@@ -45,7 +45,9 @@ func TestAGoodPedalIsKept(t *testing.T) {
 	require.NoError(t, CheckIntake(&again))
 	far := newJob(t, "pickup-front-rear-vacuum", match.Elsewhere)
 	far.State.ReleasedAt = &at
-	far.State.Findings[PhaseVerify]["pedal.readings"] = Found{Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":4},{"pedal_force_n":300,"travel_mm":5}]`)}
+	far.State.Findings[PhaseVerify]["pedal.readings"] = Found{
+		Value: json.RawMessage(`[{"pedal_force_n":200,"travel_mm":4},{"pedal_force_n":300,"travel_mm":5}]`),
+	}
 	require.ErrorContains(t, far.tell(mara, &KnownGood{}), "known_far")
 }
 
@@ -82,9 +84,9 @@ func TestPracticeCountsForNothing(t *testing.T) {
 	assert.Equal(t, "another", j.Intake.Complaint)
 }
 
-// The chain of a vehicle's known pedals keeps its oldest link while the wheels are left alone: 1.2 cm³ more each time are told at
-// the third, on nine vehicles in ten of every kind, where a pedal fitted anew each time would hide them. The vehicle is the twin
-// itself with its priors drawn; common practice asks for no such figure, the aim is our own.
+// The chain of a vehicle's known pedals keeps its oldest link while the wheels are left alone: 1.2 cm³ more each time
+// are told at the third, on nine vehicles in ten of every kind, where a pedal fitted anew each time would hide them.
+// The vehicle is the twin itself with its priors drawn; common practice asks for no such figure, the aim is our own.
 func TestAirThatComesALittleEachTimeIsTold(t *testing.T) {
 	const vehicles, each = 40, 1.2
 	for _, pattern := range []string{"pickup-front-rear-vacuum", "car-diagonal-vacuum", "pickup-hydraulic", "truck-hydraulic", "special-manual"} {
@@ -104,7 +106,13 @@ func TestAirThatComesALittleEachTimeIsTold(t *testing.T) {
 				m := twin.New(with)
 				var out []pedal.Reading
 				for _, f := range []float64{150, 230, 310, 390} {
-					out = append(out, pedal.Reading{PedalForceN: math.Round(f + 5*r.NormFloat64()), TravelMM: m.Apply(f, false).TravelMM + r.NormFloat64()})
+					out = append(
+						out,
+						pedal.Reading{
+							PedalForceN: math.Round(f + 5*r.NormFloat64()),
+							TravelMM:    m.Apply(f, false).TravelMM + r.NormFloat64(),
+						},
+					)
 				}
 				return out
 			}

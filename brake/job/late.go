@@ -6,7 +6,8 @@ import (
 	"geminate/brake/stand"
 )
 
-// What is told late and changes how a thing stands is asked about (stand.Doubt): both tellings are shown, and somebody looks.
+// What is told late and changes how a thing stands is asked about (stand.Doubt): both tellings are shown, and somebody
+// looks.
 
 // toldOf takes an act down, and whether it has to be asked about.
 func (j *Job) toldOf(step string, e *Event, do func()) {
@@ -28,7 +29,8 @@ func (j *Job) toldOf(step string, e *Event, do func()) {
 	}
 }
 
-// tellingOf is what was told last of a thing, and whether that was somebody else's of which the teller of an event had not seen.
+// tellingOf is what was told last of a thing, and whether that was somebody else's of which the teller of an event had
+// not seen.
 func (j *Job) tellingOf(t stand.Thing, e *Event) (last stand.Telling, unseen bool) {
 	for step, told := range j.account().Acts {
 		if x := stand.Find(step); x != nil && x.Thing == t && (last.Step == "" || told.At.After(last.At)) {

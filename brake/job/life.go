@@ -173,7 +173,8 @@ type Reopening struct {
 // Apply implements Body.
 func (r *Reopened) Apply(j *Job, e *Event) {
 	st := &j.State
-	st.Reopenings = append(st.Reopenings, Reopening{At: e.At, By: e.By.Name, Reason: r.Reason, ReleasedAt: st.ReleasedAt, ReleasedBy: st.ReleasedBy})
+	st.Reopenings = append(st.Reopenings,
+		Reopening{At: e.At, By: e.By.Name, Reason: r.Reason, ReleasedAt: st.ReleasedAt, ReleasedBy: st.ReleasedBy})
 	st.ReleasedAt, st.ReleasedBy, st.ReleasedRole = nil, "", ""
 	st.Afterwards, st.CalledBack, st.ReleaseGate = nil, nil, nil
 	j.account().OnTheRoad(e.when(), string(e.Kind))

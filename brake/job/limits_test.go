@@ -10,8 +10,8 @@ import (
 	"geminate/brake/plan"
 )
 
-// Assumption (how-it-computes, section 7): two rods that cannot be set are the same within a quarter of a millimetre, half of
-// what a rod's window is.
+// Assumption (how-it-computes, section 7): two rods that cannot be set are the same within a quarter of a millimetre,
+// half of what a rod's window is.
 func TestTwoRodsAreTheSameWithinAQuarter(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	step := &plan.Step{ID: "rod.compare", Measure: plan.MeasureCompare}
@@ -21,8 +21,9 @@ func TestTwoRodsAreTheSameWithinAQuarter(t *testing.T) {
 	}
 }
 
-// Assumption: a joint takes no more than twice common practice's most, no less than two fifths of its least, and no maker prints a range
-// wider than two and a half. Cylinder nuts: 18 to 34 N·m, so 7.2 to 68. Beyond it, it is a wrong unit.
+// Assumption: a joint takes no more than twice common practice's most, no less than two fifths of its least, and no
+// maker prints a range wider than two and a half. Cylinder nuts: 18 to 34 N·m, so 7.2 to 68. Beyond it, it is a wrong
+// unit.
 func TestAMakersRangeHasBounds(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	for _, c := range []struct {
@@ -36,14 +37,21 @@ func TestAMakersRangeHasBounds(t *testing.T) {
 	}
 }
 
-// Common practice: whoever opens high voltage is trained. Each act that makes a vehicle dead or live again is refused to a
-// trainee, the service plug's among them.
+// Common practice: whoever opens high voltage is trained. Each act that makes a vehicle dead or live again is refused
+// to a trainee, the service plug's among them.
 func TestHighVoltageIsNoTraineesWork(t *testing.T) {
 	j := newJob(t, "hybrid-electro-hydraulic", match.CylinderOnly)
 	trainee := Actor{ID: "t", Name: "Tilda", Role: Trainee}
 	p, err := j.Plan()
 	require.NoError(t, err)
-	want := []string{"safe.scan_tool_release", "safe.negative_off", "safe.service_plug", "safe.isolate_high_voltage", "close.service_plug", "close.negative_on"}
+	want := []string{
+		"safe.scan_tool_release",
+		"safe.negative_off",
+		"safe.service_plug",
+		"safe.isolate_high_voltage",
+		"close.service_plug",
+		"close.negative_on",
+	}
 	found := 0
 	for _, s := range p.Steps {
 		for _, w := range want {

@@ -22,8 +22,8 @@ type covered struct {
 	Says       map[string]string
 }
 
-// required are the gate's own items that a look is told by: what asks for the item asks for no look of its own. Says is what
-// the item comes to as a finding of the diagnosis where it passes.
+// required are the gate's own items that a look is told by: what asks for the item asks for no look of its own. Says is
+// what the item comes to as a finding of the diagnosis where it passes.
 var required = []covered{
 	{"check.hoses_firm", "hose_watch", map[string]string{"hose.swells": `"no"`}},
 	{"check.wheels_free", "wheels", map[string]string{"brakes.drag": `"no"`}},
@@ -32,16 +32,22 @@ var required = []covered{
 	{"check.free_play", "free_play", nil},
 	{"check.lamps_out", "scan", nil}, // a lamp that is out has no code of the kind that matters here
 	{"check.coupler_holds", "actuator_push", map[string]string{"actuator.holds": `"yes"`, "actuator.rod_moves": `"yes"`}},
-	{"pedal.sink", "hold", nil}, {"pedal.readings", "force_travel", nil}, {verify.Pump, "pump", nil},
-	{"assist.pedal_falls_on_start", "assist_start", nil}, {"assist.reserve_applies", "reserve", nil}, {"check.complaint_gone", "pedal_feel", nil},
+	{"pedal.sink", "hold", nil},
+	{"pedal.readings", "force_travel", nil},
+	{verify.Pump, "pump", nil},
+	{"assist.pedal_falls_on_start", "assist_start", nil},
+	{"assist.reserve_applies", "reserve", nil},
+	{"check.complaint_gone", "pedal_feel", nil},
 }
 
-// looks are what is worth a look once the work is done, and not before, as the diagnosis left it and Verify has read it since.
+// looks are what is worth a look once the work is done, and not before, as the diagnosis left it and Verify has read it
+// since.
 func (j *Job) looks(g *verify.Gate) Looks {
 	out := Looks{Worth: []diagnose.Look{}, Read: []string{}}
 	own := verify.Rows()
 	for _, id := range sortedKeys(j.State.Findings[PhaseVerify]) {
-		if !slices.ContainsFunc(own, func(r verify.Row) bool { return r.ID == id }) && slices.ContainsFunc(diagnose.Kinds(), func(k diagnose.Kind) bool { return k.ID == id }) {
+		if !slices.ContainsFunc(own, func(r verify.Row) bool { return r.ID == id }) &&
+			slices.ContainsFunc(diagnose.Kinds(), func(k diagnose.Kind) bool { return k.ID == id }) {
 			out.Read = append(out.Read, id)
 		}
 	}
@@ -66,7 +72,8 @@ func (j *Job) looks(g *verify.Gate) Looks {
 	return out
 }
 
-// readSince is what Verify has read, as findings of the diagnosis: its own readings and what the gate's items that passed say.
+// readSince is what Verify has read, as findings of the diagnosis: its own readings and what the gate's items that
+// passed say.
 func (j *Job) readSince(c *diagnose.Case, g *verify.Gate) []diagnose.Finding {
 	var out []diagnose.Finding
 	add := func(f diagnose.Finding) {
@@ -91,8 +98,8 @@ func (j *Job) readSince(c *diagnose.Case, g *verify.Gate) []diagnose.Finding {
 	return out
 }
 
-// workDone is the work since the diagnosis, for a diagnosis of the vehicle as it is now. Of another cylinder, what was read at
-// the old one's pedal says nothing about the pedal as it is.
+// workDone is the work since the diagnosis, for a diagnosis of the vehicle as it is now. Of another cylinder, what was
+// read at the old one's pedal says nothing about the pedal as it is.
 func (j *Job) workDone() *diagnose.Work {
 	before, _ := j.caseAndLeftOut()
 	if len(before.Findings) == 0 {

@@ -13,7 +13,8 @@ import (
 	"geminate/brake/verify"
 )
 
-// What is worth a look at Verify is offered, stays in sight once it was read, and speaks against the gate where it shows.
+// What is worth a look at Verify is offered, stays in sight once it was read, and speaks against the gate where it
+// shows.
 func TestWhatIsWorthALookBeforeItIsLetGo(t *testing.T) {
 	j := newJob(t, "car-front-rear-vacuum", match.BoosterAside)
 	view := func() *VerifyView {

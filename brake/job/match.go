@@ -21,8 +21,8 @@ type MatchView struct {
 	Proposed match.Scope   `json:"proposed"` // what the diagnosis asks for, "" while it asks for none
 	// Settled: the diagnosis is; until then what it proposes is what is likeliest, and testing goes on.
 	Settled bool `json:"settled"`
-	// Nothing: no unit here fits, of the cylinders or of the boosters the scope asks for; Near are the nearest and what each would
-	// need.
+	// Nothing: no unit here fits, of the cylinders or of the boosters the scope asks for; Near are the nearest and what
+	// each would need.
 	Nothing bool       `json:"nothing_fits"`
 	Near    []NearUnit `json:"near"`
 	// Unexplained are facts of the diagnosis that the chosen work does not put right.
@@ -72,8 +72,8 @@ type NearUnit struct {
 // nearMost units are told of. Assumption: what one reads.
 const nearMost = 3
 
-// nearest says whether none of a list fits, and which come nearest: those with the fewest points that do not, then with the
-// fewest that differ at all.
+// nearest says whether none of a list fits, and which come nearest: those with the fewest points that do not, then with
+// the fewest that differ at all.
 func nearest(list []CandidateView) (nothing bool, near []NearUnit) {
 	near = []NearUnit{}
 	for _, c := range list {
@@ -97,7 +97,8 @@ func nearest(list []CandidateView) (nothing bool, near []NearUnit) {
 				f.not++
 			}
 		}
-		slices.SortStableFunc(f.Needs, func(a, b match.Point) int { return match.ByGravity(b.Verdict, a.Verdict) }) // what keeps it off first
+		slices.SortStableFunc(f.Needs,
+			func(a, b match.Point) int { return match.ByGravity(b.Verdict, a.Verdict) }) // what keeps it off first
 		all = append(all, f)
 	}
 	slices.SortStableFunc(all, func(a, b far) int {
@@ -123,8 +124,18 @@ type BottleView struct {
 // Match compares the shelf with the old unit, at a moment: a bottle's age hangs on it.
 func (j *Job) Match(ctx context.Context, shelf []match.Unit, now time.Time) (*MatchView, error) {
 	s, c, scope := j.asFitted(), j.Choices, j.scope()
-	v := &MatchView{Scopes: match.Scopes(s), Candidates: []CandidateView{}, Boosters: []CandidateView{}, LookAlikes: []match.LookAlike{}, Bores: []match.BoreChoice{},
-		Opens: scope.OpensHydraulics(), Cylinder: scope.FitsCylinder(), Booster: scope.FitsBooster(), Limits: match.DefaultLimits(s), FromVehicle: match.FromSystem(s)}
+	v := &MatchView{
+		Scopes:      match.Scopes(s),
+		Candidates:  []CandidateView{},
+		Boosters:    []CandidateView{},
+		LookAlikes:  []match.LookAlike{},
+		Bores:       []match.BoreChoice{},
+		Opens:       scope.OpensHydraulics(),
+		Cylinder:    scope.FitsCylinder(),
+		Booster:     scope.FitsBooster(),
+		Limits:      match.DefaultLimits(s),
+		FromVehicle: match.FromSystem(s),
+	}
 	if err := v.propose(ctx, j, s); err != nil {
 		return nil, err
 	}
@@ -254,8 +265,14 @@ func view(s, sound *system.System, old, u match.Unit, costs *diagnose.Costs) Can
 		force = 2500
 	}
 	p := m.Apply(force, true)
-	v := CandidateView{Result: match.Compare(s, old, u), Curve: Curve(fitted, true), TravelMM: p.TravelMM, PressureMPA: p.PressureMPA[s.MasterCylinder.Primary.Circuit],
-		Performance: match.Perform(fitted), Worth: match.WorthOf(u, old, costs.Comeback+costs.Minutes[redo]*costs.PerMinute)}
+	v := CandidateView{
+		Result:      match.Compare(s, old, u),
+		Curve:       Curve(fitted, true),
+		TravelMM:    p.TravelMM,
+		PressureMPA: p.PressureMPA[s.MasterCylinder.Primary.Circuit],
+		Performance: match.Perform(fitted),
+		Worth:       match.WorthOf(u, old, costs.Comeback+costs.Minutes[redo]*costs.PerMinute),
+	}
 	for _, a := range v.Performance.At {
 		if a.MPA == 6 {
 			v.ForceAt6MPA = a.ForceN

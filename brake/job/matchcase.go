@@ -40,7 +40,16 @@ func ReadMatchCase(r io.Reader) (*MatchCase, error) {
 	var doc map[string]json.RawMessage
 	d := json.NewDecoder(bytes.NewReader(data))
 	if err := d.Decode(&doc); err != nil {
-		return nil, system.Faults{{Path: "$", Code: "fault.syntax", With: map[string]any{"line": 1 + bytes.Count(data[:min(int(d.InputOffset()), len(data))], []byte("\n")), "detail": err.Error()}}}
+		return nil, system.Faults{
+			{
+				Path: "$",
+				Code: "fault.syntax",
+				With: map[string]any{
+					"line":   1 + bytes.Count(data[:min(int(d.InputOffset()), len(data))], []byte("\n")),
+					"detail": err.Error(),
+				},
+			},
+		}
 	}
 	c := &MatchCase{}
 	var out system.Faults
@@ -92,7 +101,14 @@ func ReadMatchCase(r io.Reader) (*MatchCase, error) {
 	case err != nil:
 		return nil, err
 	case c.Scope != "" && !slices.Contains(match.Scopes(c.Case.System), match.Resolve(c.Case.System, c.Scope)):
-		out = append(out, system.Fault{Path: "$.scope", Code: "fault.enum", With: map[string]any{"value": c.Scope, "allowed": fmt.Sprint(match.Scopes(c.Case.System))}})
+		out = append(
+			out,
+			system.Fault{
+				Path: "$.scope",
+				Code: "fault.enum",
+				With: map[string]any{"value": c.Scope, "allowed": fmt.Sprint(match.Scopes(c.Case.System))},
+			},
+		)
 	}
 	if len(out) > 0 {
 		return nil, out

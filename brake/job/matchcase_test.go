@@ -29,7 +29,8 @@ func matched(t *testing.T, doc string) *MatchView {
 func TestMatchCase(t *testing.T) {
 	wrong := strings.Replace(strings.Replace(oldUnit, `"id":"old"`, `"id":"trap"`, 1), `"plain"`, `"abs"`, 1)
 	right := strings.Replace(oldUnit, `"id":"old"`, `"id":"right"`, 1)
-	v := matched(t, `{"format":"geminate.case/1","pattern":"pickup-front-rear-vacuum","old_unit":`+oldUnit+`,"candidates":[`+wrong+`,`+right+`]}`)
+	v := matched(t,
+		`{"format":"geminate.case/1","pattern":"pickup-front-rear-vacuum","old_unit":`+oldUnit+`,"candidates":[`+wrong+`,`+right+`]}`)
 	require.Len(t, v.Candidates, 2)
 	assert.Equal(t, "right", v.Candidates[0].Unit.ID, "what fits stands first")
 	assert.Equal(t, match.Same, v.Candidates[0].Verdict)

@@ -38,8 +38,9 @@ func onTheSame(t *testing.T, pattern string, reservoir float64, m bleed.Method, 
 	return j
 }
 
-// Whatever mover, in whatever reservoir: whoever taps the main button, several strokes counted aloud, all bleeders together, or
-// a lost opening, and fills or draws down where that is asked for, never runs a circuit dry and never spills.
+// Whatever mover, in whatever reservoir: whoever taps the main button, several strokes counted aloud, all bleeders
+// together, or a lost opening, and fills or draws down where that is asked for, never runs a circuit dry and never
+// spills.
 func TestNoMoverRunsDryOrOverUnannounced(t *testing.T) {
 	r := rand.New(rand.NewPCG(25, 1))
 	movers := []bleed.Method{bleed.Pedal, bleed.HoldHard, bleed.Bottle, bleed.Pressure, bleed.Vacuum, bleed.Gravity, bleed.Reverse}
@@ -242,7 +243,8 @@ func TestTheRoutineGoesWheelByWheel(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, w.ID, v.Current, "its wheel runs clear once more")
 		if i == 0 {
-			assert.ErrorContains(t, j.tell(mara, &BleedStepped{Step: bleed.StepRoutine, Wheel: j.Intake.System.Wheels[1].ID}), "step_before")
+			assert.ErrorContains(t, j.tell(mara, &BleedStepped{Step: bleed.StepRoutine, Wheel: j.Intake.System.Wheels[1].ID}),
+				"step_before")
 		}
 		j.bleedUntil(t, bleed.StepRoutine)
 	}

@@ -28,7 +28,13 @@ func Curve(s *system.System, assist bool) []CurvePoint {
 	out := make([]CurvePoint, 0, n+1)
 	for i := 0; i <= n; i++ {
 		p := m.Apply(most*float64(i)/float64(n), assist)
-		c := CurvePoint{ForceN: p.PedalForceN, TravelMM: p.TravelMM, DecelMPS2: p.DecelerationMPS2, BottomedAny: len(p.Bottomed) > 0, Floored: p.Floored}
+		c := CurvePoint{
+			ForceN:      p.PedalForceN,
+			TravelMM:    p.TravelMM,
+			DecelMPS2:   p.DecelerationMPS2,
+			BottomedAny: len(p.Bottomed) > 0,
+			Floored:     p.Floored,
+		}
 		c.PressureA = p.PressureMPA[s.MasterCylinder.Primary.Circuit]
 		if sec := s.MasterCylinder.Secondary; sec != nil {
 			c.PressureB = p.PressureMPA[sec.Circuit]

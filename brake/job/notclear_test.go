@@ -9,8 +9,8 @@ import (
 	"geminate/brake/match"
 )
 
-// A wheel that goes on showing bubbles when more went through than it holds says what to look at; not before, and no more when it has
-// run clear. What to look at first hangs on the method and on what was off in this job.
+// A wheel that goes on showing bubbles when more went through than it holds says what to look at; not before, and no
+// more when it has run clear. What to look at first hangs on the method and on what was off in this job.
 func TestAWheelThatWillNotClearSaysWhy(t *testing.T) {
 	j := newJob(t, "car-front-rear-vacuum", match.BleedOnly)
 	j.choose(t, func(c *Choices) { c.Bottle.OpenedAt = "2026-11-20" })

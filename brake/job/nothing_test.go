@@ -12,8 +12,25 @@ import (
 )
 
 func aUnit(id string, change func(*match.Unit)) match.Unit {
-	u := match.Unit{ID: id, Maker: "Tessaly", Number: id, BoreMM: f(26.9875), StudSpacingMM: f(82), Studs: 2, PocketMM: f(12), FaceSeal: "o_ring", Sensor: "two_pin", Variant: "plain", ResidualMPA: f(0), Reservoir: "included",
-		Contents: []string{}, Ports: []match.Port{{Position: "front", Side: "left", Thread: "3/8-24", Seat: "inverted_flare", Circuit: "B"}, {Position: "rear", Side: "left", Thread: "7/16-24", Seat: "inverted_flare", Circuit: "A"}}}
+	u := match.Unit{
+		ID:            id,
+		Maker:         "Tessaly",
+		Number:        id,
+		BoreMM:        f(26.9875),
+		StudSpacingMM: f(82),
+		Studs:         2,
+		PocketMM:      f(12),
+		FaceSeal:      "o_ring",
+		Sensor:        "two_pin",
+		Variant:       "plain",
+		ResidualMPA:   f(0),
+		Reservoir:     "included",
+		Contents:      []string{},
+		Ports: []match.Port{
+			{Position: "front", Side: "left", Thread: "3/8-24", Seat: "inverted_flare", Circuit: "B"},
+			{Position: "rear", Side: "left", Thread: "7/16-24", Seat: "inverted_flare", Circuit: "A"},
+		},
+	}
 	change(&u)
 	return u
 }

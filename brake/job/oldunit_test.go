@@ -40,7 +40,15 @@ func TestWhatWasMetBefore(t *testing.T) {
 	}
 	cowl := &[]plan.Feature{plan.WiperCowl}
 	here := one("a", "Corrigan 4 ton", cowl)
-	m := here.MetBefore([]*Job{here, one("b", "corrigan  4 ton", cowl), one("c", "Corrigan 4 ton", &[]plan.Feature{plan.WiperCowl, plan.AirBox}), one("d", "Corrigan", nil), one("e", "Marrow", cowl)})
+	m := here.MetBefore(
+		[]*Job{
+			here,
+			one("b", "corrigan  4 ton", cowl),
+			one("c", "Corrigan 4 ton", &[]plan.Feature{plan.WiperCowl, plan.AirBox}),
+			one("d", "Corrigan", nil),
+			one("e", "Marrow", cowl),
+		},
+	)
 	assert.Equal(t, 2, m.Jobs)
 	assert.Equal(t, map[plan.Feature]int{plan.WiperCowl: 2, plan.AirBox: 1}, m.Features)
 	assert.Len(t, m.Own, 2)

@@ -10,11 +10,20 @@ import (
 	"geminate/brake/match"
 )
 
-// A reading taken once more stands beside the first; typed anew it takes its place; withdrawn, both are gone; undone, the first is back.
+// A reading taken once more stands beside the first; typed anew it takes its place; withdrawn, both are gone; undone,
+// the first is back.
 func TestAReadingOnceMore(t *testing.T) {
 	j := newJob(t, "car-front-rear-vacuum", match.CylinderOnly)
 	hold := func(mm string, again bool) {
-		j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":` + mm + `,"seconds":60,"engine":"on"}`), Again: again})
+		j.add(
+			t,
+			&FindingMade{
+				Phase:   PhaseDiagnose,
+				Finding: "pedal.sink",
+				Value:   json.RawMessage(`{"pedal_force_n":200,"travel_mm":` + mm + `,"seconds":60,"engine":"on"}`),
+				Again:   again,
+			},
+		)
 	}
 	values := func() (out []string) {
 		for _, f := range j.Case().Findings {
@@ -44,7 +53,11 @@ func TestAReadingOnceMore(t *testing.T) {
 // Once work has changed what it speaks of, a reading once more is one of another vehicle: the first says nothing of it.
 func TestAReadingOnceMoreIsOfTheSameVehicle(t *testing.T) {
 	j := newJob(t, "car-front-rear-vacuum", match.CylinderOnly)
-	hold := &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":9,"seconds":60,"engine":"on"}`)}
+	hold := &FindingMade{
+		Phase:   PhaseDiagnose,
+		Finding: "pedal.sink",
+		Value:   json.RawMessage(`{"pedal_force_n":200,"travel_mm":9,"seconds":60,"engine":"on"}`),
+	}
 	j.add(t, hold)
 	j.doUntil(t, "close.fill")
 	again := *hold

@@ -18,7 +18,8 @@ const (
 // Hardnesses lists them.
 var Hardnesses = []Hardness{Plain, Usual, Hard}
 
-// New is what a job is opened with: whose vehicle it is, what was said of it, and the pattern its brakes are nearest to.
+// New is what a job is opened with: whose vehicle it is, what was said of it, and the pattern its brakes are nearest
+// to.
 type New struct {
 	Vehicle   string `json:"vehicle"`
 	Plate     string `json:"plate"`
@@ -26,8 +27,8 @@ type New struct {
 	Complaint string `json:"complaint"`
 	Pattern   string `json:"pattern"`
 	Practice  bool   `json:"practice,omitempty"`
-	// PracticeSeed draws the practice vehicle, of free practice begun where the server cannot be reached; PracticeHardness is how
-	// hard it is.
+	// PracticeSeed draws the practice vehicle, of free practice begun where the server cannot be reached;
+	// PracticeHardness is how hard it is.
 	PracticeSeed     uint64   `json:"practice_seed,omitempty"`
 	PracticeHardness Hardness `json:"practice_hardness,omitempty"`
 	// System is what the vehicle begins with in place of the pattern's own: a shop's pattern.
@@ -48,5 +49,16 @@ func (n New) Intake() (Intake, error) {
 	if n.PracticeSeed != 0 { // the bay lacks nothing
 		hands, tools = 2, &diagnose.Tools
 	}
-	return Intake{Tools: tools, Customer: n.Customer, Complaint: n.Complaint, Vehicle: n.Vehicle, Plate: n.Plate, Pattern: n.Pattern, System: s, Hands: hands, Practice: n.Practice || n.PracticeSeed != 0, Planned: n.Planned}, nil
+	return Intake{
+		Tools:     tools,
+		Customer:  n.Customer,
+		Complaint: n.Complaint,
+		Vehicle:   n.Vehicle,
+		Plate:     n.Plate,
+		Pattern:   n.Pattern,
+		System:    s,
+		Hands:     hands,
+		Practice:  n.Practice || n.PracticeSeed != 0,
+		Planned:   n.Planned,
+	}, nil
 }

@@ -7,22 +7,23 @@ import (
 	"time"
 )
 
-// The order of hands. A log is kept in the order in which it arrived; the vehicle lives in the order in which hands worked on it.
-// Every event carries the clock of whoever tells it (set right by what was heard of the server's), the head of the log its teller
-// had seen (Base) and its device. From these alone everybody works out the same order: by the clock, but nothing before what its
-// teller had seen, and nothing before what the same device told earlier. A hybrid logical clock (Kulkarni and others, 2014):
+// The order of hands. A log is kept in the order in which it arrived; the vehicle lives in the order in which hands
+// worked on it. Every event carries the clock of whoever tells it (set right by what was heard of the server's), the
+// head of the log its teller had seen (Base) and its device. From these alone everybody works out the same order: by
+// the clock, but nothing before what its teller had seen, and nothing before what the same device told earlier. A
+// hybrid logical clock (Kulkarni and others, 2014):
 //
 //	key(e) = max(clock(e), key(all the teller had seen) + 1 ms, key(the device's event before) + 1 ms)
 //
-// What somebody chose or corrected goes out before what they did after it, with the time it arrived: their own acts come after it.
-// Where nobody said what was seen (old logs, programs of somebody's own) the clock alone says; what lies behind the last by less than clocks
-// are in doubt comes as it arrived.
+// What somebody chose or corrected goes out before what they did after it, with the time it arrived: their own acts
+// come after it. Where nobody said what was seen (old logs, programs of somebody's own) the clock alone says; what lies
+// behind the last by less than clocks are in doubt comes as it arrived.
 
 // tick is the least that parts two events in the order, ms.
 const tick = int64(1)
 
-// clockDoubt is how far two devices' clocks may be apart though both were set right: what happened nearer together than this, told by
-// two who had not seen each other's, may have been the other way round. Assumption.
+// clockDoubt is how far two devices' clocks may be apart though both were set right: what happened nearer together than
+// this, told by two who had not seen each other's, may have been the other way round. Assumption.
 const clockDoubt = 2 * time.Minute
 
 // keys gives the key of each event, ms, and before each arrival the greatest of all that had arrived by then.
@@ -136,6 +137,6 @@ func tailOf(events []Event) (t Tail) {
 	return t
 }
 
-// slipWithin is how soon something is taken back for it to be a slip: done by mistake, seen at once, nothing else told between.
-// Assumption.
+// slipWithin is how soon something is taken back for it to be a slip: done by mistake, seen at once, nothing else told
+// between. Assumption.
 const slipWithin = 2 * time.Minute

@@ -21,13 +21,14 @@ func (j *testJob) late(t *testing.T, by Actor, base int64, at time.Time, b Body)
 	data, err := json.Marshal(b)
 	require.NoError(t, err)
 	j.n++
-	out, err := j.Append(j, by, j.now(), []In{{ID: fmt.Sprintf("late%d", j.n), Kind: kindOf(b), At: at, Base: base, Device: "of " + by.ID, Data: data}})
+	out, err := j.Append(j, by, j.now(),
+		[]In{{ID: fmt.Sprintf("late%d", j.n), Kind: kindOf(b), At: at, Base: base, Device: "of " + by.ID, Data: data}})
 	j.Events = append(j.Events, out...)
 	return err
 }
 
-// A hybrid logical clock (Kulkarni and others, 2014), by hand: nothing before what its teller had seen, nothing of a device before what it
-// told earlier, else by the clock; and whoever folds it gets the same.
+// A hybrid logical clock (Kulkarni and others, 2014), by hand: nothing before what its teller had seen, nothing of a
+// device before what it told earlier, else by the clock; and whoever folds it gets the same.
 func TestTheOrderOfHands(t *testing.T) {
 	at := func(s int) time.Time { return began.Add(time.Duration(s) * time.Second) }
 	e := func(seq int64, s int, base int64, device string) Event {
@@ -40,7 +41,8 @@ func TestTheOrderOfHands(t *testing.T) {
 		return out
 	}
 	assert.Equal(t, []string{"1", "3", "2"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), e(3, 300, 1, "b")), "told late, done before")
-	assert.Equal(t, []string{"1", "2", "3"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), e(3, 300, 2, "b")), "its teller had seen it: a clock that is slow")
+	assert.Equal(t, []string{"1", "2", "3"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), e(3, 300, 2, "b")),
+		"its teller had seen it: a clock that is slow")
 	assert.Equal(t, []string{"1", "2", "3"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), e(3, 300, 1, "a")), "a device keeps its own order")
 	assert.Equal(t, []string{"1", "3", "2"}, order(e(1, 0, 0, ""), e(2, 600, 0, ""), e(3, 300, 0, "")), "nobody said: by the clock")
 	assert.Equal(t, []string{"1", "2", "3"}, order(e(1, 0, 0, ""), e(2, 600, 0, ""), e(3, 590, 0, "")), "but for what clocks are in doubt")
@@ -48,7 +50,8 @@ func TestTheOrderOfHands(t *testing.T) {
 	chose.Kind, chose.Body, chose.By = KindChoices, &ChoicesChanged{}, mara
 	did := e(4, 400, 1, "b")
 	did.By = mara
-	assert.Equal(t, []string{"1", "2", "3", "4"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), chose, did), "one's own choice goes out before what was done after it")
+	assert.Equal(t, []string{"1", "2", "3", "4"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), chose, did),
+		"one's own choice goes out before what was done after it")
 	did.By = piet
 	assert.Equal(t, []string{"1", "4", "2", "3"}, order(e(1, 0, 0, "a"), e(2, 600, 1, "a"), chose, did), "somebody else's does not")
 	list := inOrder([]Event{e(1, 0, 0, "a"), e(2, 600, 1, "a"), e(3, 300, 1, "b")})
@@ -101,14 +104,28 @@ func TestToldLateIsLaidInAtItsTime(t *testing.T) {
 	j.Events = append(j.Events, out...)
 	kept(j, t, "close.bleeder_screws")
 
-	// Read at eight thirty-eight by one who had not seen the foot that came up at thirty-five: dead, whatever the reader did since.
+	// Read at eight thirty-eight by one who had not seen the foot that came up at thirty-five: dead, whatever the
+	// reader did since.
 	j = newJob(t, pickupVacuum, match.BleedOnly)
 	passGate(t, j)
 	seen = j.Head
 	j.wait += 60
 	require.NoError(t, j.tell(piet, &OpeningLost{Wheel: "LF"}))
 	require.NoError(t, j.late(t, mara, seen, j.now(), &Filled{}))
-	require.NoError(t, j.late(t, mara, seen, j.now().Add(time.Minute), &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":450,"travel_mm":0.5,"seconds":60,"engine":"on"}`)}))
+	require.NoError(
+		t,
+		j.late(
+			t,
+			mara,
+			seen,
+			j.now().Add(time.Minute),
+			&FindingMade{
+				Phase:   PhaseVerify,
+				Finding: "pedal.sink",
+				Value:   json.RawMessage(`{"pedal_force_n":450,"travel_mm":0.5,"seconds":60,"engine":"on"}`),
+			},
+		),
+	)
 	assert.Equal(t, "gate.stale", j.item(t, "pedal.sink").Code)
 }
 
@@ -169,10 +186,13 @@ func TestBackFromIt(t *testing.T) {
 		"a wrong fluid": {&Filled{Poured: PouredOther}, func(j *testJob) bool { return j.bottleFault() != "" && len(j.RubberLeft()) > 0 }},
 		"bubbles":       {&WheelSeen{Wheel: "RR", Done: no()}, func(j *testJob) bool { return len(j.account().Wheels["RR"].Rounds) > 0 }},
 		"a small part":  {&PartOff{Place: stand.AtPedal, Part: "pin"}, func(j *testJob) bool { return j.account().Epochs[stand.SmallParts].Seq > 0 }},
-		"strokes counted": {&BleedStroked{Wheel: "RR"}, func(j *testJob) bool {
-			level, full, _ := j.levels().Level("A")
-			return level < full && j.account().Wheels["RR"].ThroughCM3 == 0 // out of the reservoir, and through nothing
-		}},
+		"strokes counted": {
+			&BleedStroked{Wheel: "RR"},
+			func(j *testJob) bool {
+				level, full, _ := j.levels().Level("A")
+				return level < full && j.account().Wheels["RR"].ThroughCM3 == 0 // out of the reservoir, and through nothing
+			},
+		},
 	} {
 		for _, laterS := range []int{0, 3600} {
 			j := newJob(t, pickupVacuum, match.BoosterOpened)
@@ -245,7 +265,8 @@ func TestTheSecondTimeIsAsTheFirst(t *testing.T) {
 	trailer := newJob(t, "trailer-surge", match.CylinderOnly)
 	assert.Contains(t, trailer.left(t), "close.couple")
 	// A plate that carries the pipes is on before them.
-	p, err := plan.Make(newJob(t, "pickup-hydraulic", match.Both).Intake.System, plan.Choices{Scope: match.Both, Present: &[]plan.Feature{plan.PressurePlate}})
+	p, err := plan.Make(newJob(t, "pickup-hydraulic", match.Both).Intake.System,
+		plan.Choices{Scope: match.Both, Present: &[]plan.Feature{plan.PressurePlate}})
 	require.NoError(t, err)
 	at := map[string]int{}
 	for i, s := range p.Steps {

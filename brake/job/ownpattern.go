@@ -10,8 +10,8 @@ import (
 	"geminate/brake/system"
 )
 
-// OwnPattern is a shop's own pattern: the brakes of a vehicle it measured, under the name people give such vehicles. A job
-// opened on it counts, as its vehicle did, to the pattern it was nearest to.
+// OwnPattern is a shop's own pattern: the brakes of a vehicle it measured, under the name people give such vehicles. A
+// job opened on it counts, as its vehicle did, to the pattern it was nearest to.
 type OwnPattern struct {
 	ID      string         `json:"id"`
 	Name    string         `json:"name"`
@@ -28,8 +28,8 @@ const (
 	ownNameMost    = 60 // runes
 )
 
-// AsPattern is this vehicle as a pattern: its figures as they were last corrected, with what was fitted. Its pedal is its own
-// and not a pattern's: the elasticity goes back to what its pattern has.
+// AsPattern is this vehicle as a pattern: its figures as they were last corrected, with what was fitted. Its pedal is
+// its own and not a pattern's: the elasticity goes back to what its pattern has.
 func (j *Job) AsPattern(id, name string, at time.Time, by string) (OwnPattern, error) {
 	name = strings.Join(strings.Fields(name), " ")
 	if name == "" || utf8.RuneCountInString(name) > ownNameMost {

@@ -77,8 +77,8 @@ func (u *Unparked) Valid() error { return nil }
 // Check implements Body.
 func (u *Unparked) Check(*Job) error { return nil }
 
-// Apply implements Body. What stood for a day or more with its circuits open to bleed has its level looked at anew: it may
-// have seeped, or somebody else may have had it.
+// Apply implements Body. What stood for a day or more with its circuits open to bleed has its level looked at anew: it
+// may have seeped, or somebody else may have had it.
 func (u *Unparked) Apply(j *Job, e *Event) {
 	if p := j.State.Parked; p != nil && len(j.State.Moves) > 0 {
 		j.State.StoodDays = max(j.State.StoodDays, int(e.At.Sub(p.At).Hours()/24))

@@ -17,8 +17,8 @@ const PhotoMost = 300 << 10
 // photosMost is how many a job may have; a job file with all of them still fits its reader.
 const photosMost = 24
 
-// Photographed is a picture of the work at a step. The picture itself is told with the event and kept apart from it, under the sum of
-// its bytes; a log that is handed to screens leaves it out: it is fetched where it is looked at.
+// Photographed is a picture of the work at a step. The picture itself is told with the event and kept apart from it,
+// under the sum of its bytes; a log that is handed to screens leaves it out: it is fetched where it is looked at.
 type Photographed struct {
 	Step string     `json:"step,omitempty"`
 	Note string     `json:"note,omitempty"`
@@ -112,9 +112,9 @@ const (
 	markerJPG, markerDAC               = 0xc8, 0xcc
 )
 
-// plainPicture walks a JPEG from its first byte to its last: a drawing made anew by the browser has tables, frames and scans, and
-// a JFIF head, and nothing else. What is before, between or after them may tell anything, so it is let in nowhere: fill bytes, a
-// length that does not fit, a segment of another kind after a scan, bytes after the end.
+// plainPicture walks a JPEG from its first byte to its last: a drawing made anew by the browser has tables, frames and
+// scans, and a JFIF head, and nothing else. What is before, between or after them may tell anything, so it is let in
+// nowhere: fill bytes, a length that does not fit, a segment of another kind after a scan, bytes after the end.
 func plainPicture(jpeg []byte) jpegKind {
 	at, ended := 2, false
 	for at < len(jpeg) {
@@ -157,7 +157,8 @@ func plainPicture(jpeg []byte) jpegKind {
 	return picturePlain
 }
 
-// sideMost and pixelsMost bound what a picture's head may say of its size: the browser shrinks to far less. Assumptions.
+// sideMost and pixelsMost bound what a picture's head may say of its size: the browser shrinks to far less.
+// Assumptions.
 const (
 	sideMost   = 8000
 	pixelsMost = 24 << 20

@@ -57,7 +57,8 @@ func TestPhotosStayInTheLogAndOutOfTheView(t *testing.T) {
 	assert.Len(t, j.State.Photos, photosMost-1)
 }
 
-// ITU-T T.81, annex B: a picture made by an encoder passes, and nothing that could carry words does, wherever it is put.
+// ITU-T T.81, annex B: a picture made by an encoder passes, and nothing that could carry words does, wherever it is
+// put.
 func TestAPictureCarriesNothingButItself(t *testing.T) {
 	good := picture(t)
 	require.Equal(t, picturePlain, plainPicture(good))

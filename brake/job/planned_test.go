@@ -11,7 +11,9 @@ import (
 // A job put down for a day waits until that morning, and then stands in the bay by itself. Made up: no figure is in it.
 func TestAJobPutDownForADay(t *testing.T) {
 	kept := func(day string, standing Standing) json.RawMessage {
-		raw, err := json.Marshal(Card{ID: "j", Planned: Planned{ForDay: day, HaveReady: "unit, DOT 4"}, Status: Status{Standing: standing, Band: BandDecision}})
+		raw, err := json.Marshal(
+			Card{ID: "j", Planned: Planned{ForDay: day, HaveReady: "unit, DOT 4"}, Status: Status{Standing: standing, Band: BandDecision}},
+		)
 		require.NoError(t, err)
 		return raw
 	}

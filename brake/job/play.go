@@ -89,8 +89,22 @@ func (j *Job) Play(ctx context.Context, in PlayIn) (*PlayView, error) {
 		f := step * float64(i)
 		p, s := m.Apply(f, in.Assist), ms.Apply(f, in.Assist)
 		b := verify.BandOf(ms, f, in.Assist)
-		out := PlayPoint{ForceN: f, TravelMM: p.TravelMM, LowMM: b.LowMM, HighMM: b.HighMM, OutputN: p.OutputForceN, PressureMPA: p.PressureMPA, StrokeMM: p.StrokeMM,
-			WheelMPA: p.WheelMPA, DecelMPS2: p.DecelerationMPS2, Bottomed: p.Bottomed, Floored: p.Floored, AirCM3: map[string]float64{}, SoundTravel: s.TravelMM, SoundDecel: s.DecelerationMPS2}
+		out := PlayPoint{
+			ForceN:      f,
+			TravelMM:    p.TravelMM,
+			LowMM:       b.LowMM,
+			HighMM:      b.HighMM,
+			OutputN:     p.OutputForceN,
+			PressureMPA: p.PressureMPA,
+			StrokeMM:    p.StrokeMM,
+			WheelMPA:    p.WheelMPA,
+			DecelMPS2:   p.DecelerationMPS2,
+			Bottomed:    p.Bottomed,
+			Floored:     p.Floored,
+			AirCM3:      map[string]float64{},
+			SoundTravel: s.TravelMM,
+			SoundDecel:  s.DecelerationMPS2,
+		}
 		atmosphereMPA := shown.Ambient.AtmosphereKPA / 1000
 		for id, air := range in.AirCM3 {
 			out.AirCM3[id] = air * atmosphereMPA / (atmosphereMPA + p.PressureMPA[id])
@@ -109,7 +123,8 @@ func scenario(s *system.System, in PlayIn) error {
 	for i, id := range in.Failed {
 		c := s.Circuit(id)
 		if c == nil {
-			faults = append(faults, system.Fault{Path: fmt.Sprintf("$.failed[%d]", i), Code: "fault.no_such_circuit", With: map[string]any{"value": id}})
+			faults = append(faults,
+				system.Fault{Path: fmt.Sprintf("$.failed[%d]", i), Code: "fault.no_such_circuit", With: map[string]any{"value": id}})
 			continue
 		}
 		c.Open = true
@@ -120,7 +135,8 @@ func scenario(s *system.System, in PlayIn) error {
 		case c == nil:
 			faults = append(faults, system.Fault{Path: "$.air_cm3." + id, Code: "fault.no_such_circuit", With: map[string]any{"value": id}})
 		case !(air >= 0 && air <= 100):
-			faults = append(faults, system.Fault{Path: "$.air_cm3." + id, Code: "fault.range", With: map[string]any{"value": air, "min": 0, "max": 100}})
+			faults = append(faults,
+				system.Fault{Path: "$.air_cm3." + id, Code: "fault.range", With: map[string]any{"value": air, "min": 0, "max": 100}})
 		default:
 			c.AirCM3 += air
 		}

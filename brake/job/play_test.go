@@ -42,7 +42,14 @@ func TestPlaySetsTheSeverityByTheReading(t *testing.T) {
 	require.NoError(t, err)
 	assert.False(t, v.Measured)
 	assert.InDelta(t, 0.5, *v.Severity, 1e-12, "nothing read: the middle")
-	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":12,"seconds":20,"engine":"off"}`)})
+	j.add(
+		t,
+		&FindingMade{
+			Phase:   PhaseDiagnose,
+			Finding: "pedal.sink",
+			Value:   json.RawMessage(`{"pedal_force_n":200,"travel_mm":12,"seconds":20,"engine":"off"}`),
+		},
+	)
 	v, err = j.Play(t.Context(), in)
 	require.NoError(t, err)
 	assert.True(t, v.Measured)

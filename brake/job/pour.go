@@ -113,8 +113,9 @@ func (j *Job) drainedOff(seq int64) {
 	}
 }
 
-// flushedShare is the share of what was poured that may be left in a wheel for it to count as gone, oilShare that of a mineral oil, which
-// swells rubber; to get there a reservoir from which a syringe leaves a twentieth is drawn off and filled twice. Assumptions.
+// flushedShare is the share of what was poured that may be left in a wheel for it to count as gone, oilShare that of a
+// mineral oil, which swells rubber; to get there a reservoir from which a syringe leaves a twentieth is drawn off and
+// filled twice. Assumptions.
 const (
 	flushedShare = 0.05
 	oilShare     = 0.01
@@ -134,8 +135,8 @@ func (p *Pour) rinsesWanted() int {
 	return 1
 }
 
-// flushed says whether a bottle that should not have gone in is out again: the reservoir drawn off and filled from another,
-// and through every wheel as much as washes its line, hose and brake out.
+// flushed says whether a bottle that should not have gone in is out again: the reservoir drawn off and filled from
+// another, and through every wheel as much as washes its line, hose and brake out.
 func (j *Job) flushed(p Pour) bool { return j.washed(p) && (!p.Up || p.Rinsed) }
 
 func (j *Job) washed(p Pour) bool {
@@ -161,8 +162,8 @@ func (j *Job) foul() (out []Pour) {
 	return out
 }
 
-// flushLeftCM3 is what still has to go through a wheel to wash such a fluid out of it: all of it until the reservoir was drawn off and
-// filled again.
+// flushLeftCM3 is what still has to go through a wheel to wash such a fluid out of it: all of it until the reservoir
+// was drawn off and filled again.
 func (j *Job) flushLeftCM3(w *system.Wheel) (left float64) {
 	for _, p := range j.foul() {
 		gone := 0.0
@@ -204,8 +205,8 @@ func (j *Job) wash() (out verify.Said) {
 	return out
 }
 
-// bottleFault says what is wrong with the fluid that was poured, as each bottle was then; "" where nothing is. Before any was
-// poured it is asked of the one in hand.
+// bottleFault says what is wrong with the fluid that was poured, as each bottle was then; "" where nothing is. Before
+// any was poured it is asked of the one in hand.
 func (j *Job) bottleFault() string {
 	pours := j.State.Poured
 	if len(pours) == 0 {

@@ -14,8 +14,8 @@ type PreviewIn struct {
 	Intake  *Intake  `json:"intake,omitempty"`
 }
 
-// PreviewView is what would follow: steps that stand and would have to be done again, steps that would come in, and open ones
-// that would fall out. What still stands is kept and not named.
+// PreviewView is what would follow: steps that stand and would have to be done again, steps that would come in, and
+// open ones that would fall out. What still stands is kept and not named.
 type PreviewView struct {
 	Again []string `json:"again"`
 	More  []string `json:"more"`
@@ -64,8 +64,8 @@ func (j *Job) Preview(in PreviewIn) (*PreviewView, error) {
 	return out, nil
 }
 
-// Unmeasured are the points of the units that go on that nobody measured on both: held side by side they are seen to be the
-// same, or not.
+// Unmeasured are the points of the units that go on that nobody measured on both: held side by side they are seen to be
+// the same, or not.
 func (j *Job) Unmeasured() []string {
 	out := []string{}
 	for _, u := range j.compared() {

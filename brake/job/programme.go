@@ -208,7 +208,8 @@ func (b *BleedStepped) CheckAt(j *Job, at time.Time) error {
 
 // counts says whether a step told, of a file too, is one that could be done then: with power, and after its wait.
 func (b *BleedStepped) counts(j *Job, at time.Time) bool {
-	return b.Step == bleed.StepCharger || len(j.unpowered()) == 0 && b.CheckAt(j, at) == nil && (b.Step != bleed.StepCodesAgain || len(b.Codes) == 0)
+	return b.Step == bleed.StepCharger ||
+		len(j.unpowered()) == 0 && b.CheckAt(j, at) == nil && (b.Step != bleed.StepCodesAgain || len(b.Codes) == 0)
 }
 
 // dropBleedStep takes a step of the programme back: it has to be done again.
@@ -258,8 +259,8 @@ func (b *BleedStepped) Apply(j *Job, e *Event) {
 	}
 }
 
-// routineAt is the tool's routine at the valves of one wheel: what they let go of goes to that wheel, which is bled until it
-// runs clear before the next one's. It says whether they are all through.
+// routineAt is the tool's routine at the valves of one wheel: what they let go of goes to that wheel, which is bled
+// until it runs clear before the next one's. It says whether they are all through.
 func (j *Job) routineAt(wheel string, e *Event) bool {
 	st := &j.State
 	if !slices.Contains(st.RoutineWheels, wheel) {
@@ -333,15 +334,16 @@ func (s *SteeringCycled) CheckAt(j *Job, at time.Time) error {
 
 // Apply implements Body.
 func (s *SteeringCycled) Apply(j *Job, e *Event) {
-	j.State.Steering = append(slices.Clone(j.State.Steering), SteeringCycle{At: e.At, Seq: e.place, By: e.By.Name, Vacuum: s.Vacuum, LevelFell: s.LevelFell, Foam: s.Foam, Groan: s.Groan})
+	j.State.Steering = append(slices.Clone(j.State.Steering),
+		SteeringCycle{At: e.At, Seq: e.place, By: e.By.Name, Vacuum: s.Vacuum, LevelFell: s.LevelFell, Foam: s.Foam, Groan: s.Groan})
 	j.worked(e, string(e.Kind), stand.Steering)
 	if !s.Vacuum {
 		j.account().EngineRan(e.when())
 	}
 }
 
-// steeringGood says whether the last cycle was, and the engine ran in one since the steering side was opened: what a pump
-// on the filler draws out is not what the booster's valve holds.
+// steeringGood says whether the last cycle was, and the engine ran in one since the steering side was opened: what a
+// pump on the filler draws out is not what the booster's valve holds.
 func (j *Job) steeringGood() bool {
 	list, opened := j.State.Steering, j.account().CameOff[stand.PressureLines].Seq
 	n := len(list)

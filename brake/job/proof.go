@@ -14,8 +14,8 @@ import (
 
 // What shows, beside its being told, that a step was really done: by the kinds of proof in brake/stand.
 
-// proven says whether a tick brings about what it tells: its figure is inside its limits, and what it takes stood. It is
-// asked when it is folded, of a file's ticks too.
+// proven says whether a tick brings about what it tells: its figure is inside its limits, and what it takes stood. It
+// is asked when it is folded, of a file's ticks too.
 func (j *Job) proven(t *Ticked, at time.Time) bool {
 	if t.Verdict != "" && t.Verdict != units.TorqueOK {
 		return false
@@ -41,8 +41,8 @@ func (j *Job) proven(t *Ticked, at time.Time) bool {
 	return true
 }
 
-// provenDead: the power was off and the plug out, the wait has run since the plug came out, the meter reads next to nothing,
-// and whoever did it is trained and named.
+// provenDead: the power was off and the plug out, the wait has run since the plug came out, the meter reads next to
+// nothing, and whoever did it is trained and named.
 func (j *Job) provenDead(t *Ticked, at time.Time) bool {
 	a := j.account()
 	return t.Volts != nil && *t.Volts <= voltsMost && *t.Volts >= -voltsMost && t.Trained != "" &&
@@ -60,8 +60,8 @@ func (j *Job) waited(c Clock, at time.Time, since stand.Thing) bool {
 	return false
 }
 
-// rodWrong is the rod as last measured for these units, where that was out of its limits: no school makes it right but one that measures it
-// again or sets it. That it was so is not taken back with the tick.
+// rodWrong is the rod as last measured for these units, where that was out of its limits: no school makes it right but
+// one that measures it again or sets it. That it was so is not taken back with the tick.
 func (j *Job) rodWrong() *Tick {
 	t, wrong := j.State.RodWrong[pairKey(j.pair())]
 	if !wrong {
@@ -101,8 +101,8 @@ func (j *Job) fits() *match.Unit {
 // gasketMostMM is the thickest a gasket between cylinder and booster is, mm. Assumption.
 const gasketMostMM = 1.0
 
-// RodByFigures is the gap that the units' own figures come to, with the thinnest and the thickest seal between them, mm; ok is false where
-// they are not known.
+// RodByFigures is the gap that the units' own figures come to, with the thinnest and the thickest seal between them,
+// mm; ok is false where they are not known.
 func (j *Job) RodByFigures() (least, most float64, ok bool) {
 	unit, booster := j.Choices.Old, j.Choices.OldBooster
 	if j.putsOnCylinder() {
@@ -118,7 +118,8 @@ func (j *Job) RodByFigures() (least, most float64, ok bool) {
 	return gap, gap + gasketMostMM, true
 }
 
-// rodKnownWrong says whether the rod cannot be right as it comes: measured so, or by the units' own figures whatever seal is between them.
+// rodKnownWrong says whether the rod cannot be right as it comes: measured so, or by the units' own figures whatever
+// seal is between them.
 func (j *Job) rodKnownWrong() bool {
 	if j.rodWrong() != nil {
 		return true
@@ -152,7 +153,8 @@ func (j *Job) checkCounted(by stand.Proof) error {
 	return nil
 }
 
-// checkCompared: the units are there, something is known of them or was held side by side, and none of them does not fit.
+// checkCompared: the units are there, something is known of them or was held side by side, and none of them does not
+// fit.
 func (j *Job) checkCompared(t *Ticked) error {
 	for _, u := range j.compared() {
 		if u.unit == nil {
@@ -175,8 +177,9 @@ func measured(u *match.Unit) bool {
 	return u.BoreMM != nil || len(u.Ports) > 0 || u.StudSpacingMM != nil || u.Booster != nil
 }
 
-// checkHeld asks whoever tells it now for every point nobody measured on both: a port and a mouth agree on paper, and a stop
-// that was never held against the old one does not. A file's tick is not asked again; what it was told by is what it had.
+// checkHeld asks whoever tells it now for every point nobody measured on both: a port and a mouth agree on paper, and a
+// stop that was never held against the old one does not. A file's tick is not asked again; what it was told by is what
+// it had.
 func (j *Job) checkHeld(t *Ticked) error {
 	if u := j.fits(); u != nil && u.BoreMM == nil {
 		return fault("$.data.compared", "fault.bore_unknown", nil)

@@ -10,8 +10,8 @@ import (
 	"geminate/brake/match"
 )
 
-// The old unit taken apart, part by part, speaks for what it was; it is told after the release too, and counts for right or
-// wrong of the diagnosis.
+// The old unit taken apart, part by part, speaks for what it was; it is told after the release too, and counts for
+// right or wrong of the diagnosis.
 func TestWhatItReallyWas(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sinks", Value: []byte(`"slow"`)})

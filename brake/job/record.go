@@ -51,7 +51,18 @@ func (j *Job) Record(ctx context.Context, now time.Time) (*RecordView, error) {
 	if err := errors.Join(err1, err2, err3, err4); err != nil {
 		return nil, err
 	}
-	return &RecordView{Due: j.Due(now), Verify: *v, Replace: *replace, Bleed: *bleed, Diagnose: *diagnose, Apart: j.apart(), Spoken: j.spoken(), MayBe: mayBe(diagnose, j.spoken()), Fitted: j.FittedUnits(), MayKeepPedal: j.mayKeepPedal()}, nil
+	return &RecordView{
+		Due:          j.Due(now),
+		Verify:       *v,
+		Replace:      *replace,
+		Bleed:        *bleed,
+		Diagnose:     *diagnose,
+		Apart:        j.apart(),
+		Spoken:       j.spoken(),
+		MayBe:        mayBe(diagnose, j.spoken()),
+		Fitted:       j.FittedUnits(),
+		MayKeepPedal: j.mayKeepPedal(),
+	}, nil
 }
 
 // mayBe lists what it may have been, for one tap: what the parts speak for, then the likeliest of the diagnosis.

@@ -4,12 +4,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"geminate/brake/bleed"
 	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 	"time"
+
+	"geminate/brake/bleed"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -107,7 +108,8 @@ func TestReleaseStandsUntilAReopeningThatStaysOnTheRecord(t *testing.T) {
 	assert.Equal(t, "Pedal soft after the drive", j.State.Reopenings[0].Reason)
 	assert.Equal(t, "Mara", j.State.Reopenings[0].ReleasedBy)
 	for _, of := range []string{"rel", "re"} {
-		assert.ErrorContains(t, j.tell(piet, &Undone{Of: of}), "release_not_undone", "a vehicle goes back to released only through its gate")
+		assert.ErrorContains(t, j.tell(piet, &Undone{Of: of}), "release_not_undone",
+			"a vehicle goes back to released only through its gate")
 	}
 	_, err = j.Reopen(piet, j.now(), "re2", "again")
 	require.ErrorIs(t, err, ErrNotReleased)
@@ -123,8 +125,31 @@ func TestRolesAreOneTable(t *testing.T) {
 		}
 		return out
 	}
-	trainee := []string{"count_stroke", "edit_intake", "look_up", "open_job", "practise", "read_jobs", "set_own_preferences", "set_up", "take_reading", "tick_step", "undo_own", "write_note"}
-	technician := []string{"ask_chain", "bring_job_in", "change_system", "decide", "release_job", "reopen_job", "set_shelf", "tick_high_voltage", "undo_others"}
+	trainee := []string{
+		"count_stroke",
+		"edit_intake",
+		"look_up",
+		"open_job",
+		"practise",
+		"read_jobs",
+		"set_own_preferences",
+		"set_up",
+		"take_reading",
+		"tick_step",
+		"undo_own",
+		"write_note",
+	}
+	technician := []string{
+		"ask_chain",
+		"bring_job_in",
+		"change_system",
+		"decide",
+		"release_job",
+		"reopen_job",
+		"set_shelf",
+		"tick_high_voltage",
+		"undo_others",
+	}
 	lead := []string{"import_catalogue", "manage_accounts", "manage_settings", "read_audit", "set_costs", "set_exercises", "take_fit"}
 	assert.ElementsMatch(t, trainee, allowed(Trainee))
 	assert.ElementsMatch(t, slices.Concat(trainee, technician), allowed(Technician))
@@ -310,9 +335,21 @@ func TestIncrementalFoldIsTheWholeFold(t *testing.T) {
 		for range 120 {
 			wheel := j.Intake.System.Wheels[r.IntN(len(j.Intake.System.Wheels))].ID
 			by := people[r.IntN(3)]
-			bodies := []Body{&BleedStroked{Wheel: wheel, Strokes: r.IntN(8)}, &Filled{}, &WheelSeen{Wheel: wheel}, &BenchStroked{Strokes: r.IntN(4)}, &VolumeMoved{Wheel: wheel, VolumeCM3: r.Float64() * 90},
-				&FindingMade{Phase: PhaseDiagnose, Finding: "fluid.water_percent", Value: json.RawMessage(fmt.Sprintf("%.2f", r.Float64()*4))}, &Ticked{Step: "prepare.chock"}, &Noted{Text: "n"},
-				&Undone{Of: j.Events[r.IntN(len(j.Events))].ID}}
+			bodies := []Body{
+				&BleedStroked{Wheel: wheel, Strokes: r.IntN(8)},
+				&Filled{},
+				&WheelSeen{Wheel: wheel},
+				&BenchStroked{Strokes: r.IntN(4)},
+				&VolumeMoved{Wheel: wheel, VolumeCM3: r.Float64() * 90},
+				&FindingMade{
+					Phase:   PhaseDiagnose,
+					Finding: "fluid.water_percent",
+					Value:   json.RawMessage(fmt.Sprintf("%.2f", r.Float64()*4)),
+				},
+				&Ticked{Step: "prepare.chock"},
+				&Noted{Text: "n"},
+				&Undone{Of: j.Events[r.IntN(len(j.Events))].ID},
+			}
 			_ = j.tell(by, bodies[r.IntN(len(bodies))]) // refusals change nothing, which is held below too
 			if r.IntN(10) == 0 {
 				c := j.Choices
@@ -419,10 +456,13 @@ func TestHostileFilesAreRefusedWithTheirPaths(t *testing.T) {
 		"no beginning":   {change(func(m map[string]any, ev []any) { m["events"] = ev[1:] }), "$.events[0].kind"},
 		"two beginnings": {change(func(m map[string]any, ev []any) { m["events"] = append(ev, rename(ev[0])) }), "$.events[2].kind"},
 		"no events":      {change(func(m map[string]any, _ []any) { m["events"] = []any{} }), "$.events"},
-		"a vehicle patched away": {change(func(m map[string]any, ev []any) {
-			m["events"] = append(ev, map[string]any{"id": "p", "seq": 3, "kind": "intake_changed", "at": now, "stored_at": now, "by": map[string]any{"id": "", "name": "x", "role": ""},
-				"data": map[string]any{"changes": []any{map[string]any{"path": "/system/master_cylinder/bore_mm", "to": 1e300}}}})
-		}), "$.intake.system.master_cylinder.bore_mm"},
+		"a vehicle patched away": {
+			change(func(m map[string]any, ev []any) {
+				m["events"] = append(ev, map[string]any{"id": "p", "seq": 3, "kind": "intake_changed", "at": now, "stored_at": now, "by": map[string]any{"id": "", "name": "x", "role": ""},
+					"data": map[string]any{"changes": []any{map[string]any{"path": "/system/master_cylinder/bore_mm", "to": 1e300}}}})
+			}),
+			"$.intake.system.master_cylinder.bore_mm",
+		},
 		"nothing":         {nil, "$"},
 		"half":            {good[:len(good)/2], "$"},
 		"something after": {append(slices.Clone(good), 'x'), "$"},
@@ -457,9 +497,11 @@ func TestOldHostileFilesAreRefusedOrTamed(t *testing.T) {
 		"an ocean":      `{"wheel":"RR","volume_cm3":1e308}`,
 		"minus strokes": `{"wheel":"RR","strokes":-1}`,
 	} {
-		_, err := ReadFile(old1(`{"id":"a","kind":"bleed_volume","at":"2026-11-01T09:00:00Z","by":"x","data":`+data+`}`), began.Add(48*time.Hour))
+		_, err := ReadFile(old1(`{"id":"a","kind":"bleed_volume","at":"2026-11-01T09:00:00Z","by":"x","data":`+data+`}`),
+			began.Add(48*time.Hour))
 		if strings.Contains(data, "strokes") {
-			_, err = ReadFile(old1(`{"id":"a","kind":"bleed_stroke","at":"2026-11-01T09:00:00Z","by":"x","data":`+data+`}`), began.Add(48*time.Hour))
+			_, err = ReadFile(old1(`{"id":"a","kind":"bleed_stroke","at":"2026-11-01T09:00:00Z","by":"x","data":`+data+`}`),
+				began.Add(48*time.Hour))
 		}
 		assert.Error(t, err, name)
 	}
@@ -472,7 +514,8 @@ func old1(events string) []byte {
 	s, _ := system.FromPattern("pickup-front-rear-vacuum")
 	in, _ := json.Marshal(Intake{Vehicle: "V", Pattern: "pickup-front-rear-vacuum", System: s})
 	c, _ := json.Marshal(DefaultChoices(s))
-	return fmt.Appendf(nil, `{"format":"geminate.job/1","id":"o","created_at":%q,"intake":%s,"choices":%s,"events":[%s]}`, began.Format(time.RFC3339), in, c, events)
+	return fmt.Appendf(nil, `{"format":"geminate.job/1","id":"o","created_at":%q,"intake":%s,"choices":%s,"events":[%s]}`,
+		began.Format(time.RFC3339), in, c, events)
 }
 
 func FuzzReadFile(f *testing.F) {

@@ -10,8 +10,8 @@ import (
 	"geminate/brake/system"
 )
 
-// RepairWork is what was done at a wheel, a line or beside the units: what a paper says of it, and what is looked for when the vehicle
-// comes again.
+// RepairWork is what was done at a wheel, a line or beside the units: what a paper says of it, and what is looked for
+// when the vehicle comes again.
 type RepairWork string
 
 // Repairs.
@@ -41,8 +41,8 @@ const (
 	repairAtCircuit
 )
 
-// repairs lists every repair once: where it is, whether it opens the hydraulics, what it touches where it is work beside the plan,
-// on which vehicles there is anything of the kind. Common practice, no source.
+// repairs lists every repair once: where it is, whether it opens the hydraulics, what it touches where it is work
+// beside the plan, on which vehicles there is anything of the kind. Common practice, no source.
 var repairs = []struct {
 	work    RepairWork
 	at      repairPlace
@@ -106,8 +106,8 @@ func findRepair(w RepairWork) int {
 	return -1
 }
 
-// openedWheels are the wheels a joint elsewhere is at: those that were named, and those where a repair that opens was told. None where
-// nobody named any: then it may be anywhere.
+// openedWheels are the wheels a joint elsewhere is at: those that were named, and those where a repair that opens was
+// told. None where nobody named any: then it may be anywhere.
 func (j *Job) openedWheels() []string {
 	out := slices.Clone(j.Choices.Bleed.Wheels)
 	if len(out) == 0 || j.Intake.System == nil {
@@ -164,7 +164,8 @@ func (r *RepairTold) Valid() error {
 	return text("$.data.note", r.Note, 4*nameMost)
 }
 
-// Check implements Body: there is such a thing on this vehicle, and it is not hydraulic work that nothing asks to be bled.
+// Check implements Body: there is such a thing on this vehicle, and it is not hydraulic work that nothing asks to be
+// bled.
 func (r *RepairTold) Check(j *Job) error {
 	s, k := j.Intake.System, &repairs[findRepair(r.Work)]
 	if s == nil || !k.applies(s) {
@@ -189,8 +190,9 @@ func (r *RepairTold) Check(j *Job) error {
 	return nil
 }
 
-// Apply implements Body. Where the job is a repair elsewhere its steps say when it was opened, and this says where: a place nobody
-// had named is bled as well. In another job it is work beside the plan, and what was read of it before proves nothing any more.
+// Apply implements Body. Where the job is a repair elsewhere its steps say when it was opened, and this says where: a
+// place nobody had named is bled as well. In another job it is work beside the plan, and what was read of it before
+// proves nothing any more.
 func (r *RepairTold) Apply(j *Job, e *Event) {
 	j.State.Repairs = append(slices.Clone(j.State.Repairs), RepairDone{RepairTold: *r, When: e.At, By: e.By.Name, EventID: e.ID})
 	k := &repairs[findRepair(r.Work)]

@@ -62,7 +62,8 @@ func TestRepairsThatAreOffered(t *testing.T) {
 	}
 }
 
-// What was opened is bled, whichever wheels were named and whenever it is told: before the step, after it, before or after the naming.
+// What was opened is bled, whichever wheels were named and whenever it is told: before the step, after it, before or
+// after the naming.
 func TestARepairThatOpensIsBledThere(t *testing.T) {
 	caliper := func(t *testing.T, j *testJob) {
 		require.NoError(t, j.tell(mara, &RepairTold{Work: WorkCaliper, At: "LF"}))

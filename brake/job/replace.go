@@ -46,7 +46,8 @@ type ReplaceView struct {
 	Opened bool `json:"opened"`
 	// Again are the done steps whose part can have come off once more since, and what came off before it then.
 	Again map[string]CameOff `json:"again"`
-	// Doubts are the things of which two tellings do not agree; Wet: fluid stood in the booster's mouth, and no booster goes on.
+	// Doubts are the things of which two tellings do not agree; Wet: fluid stood in the booster's mouth, and no booster
+	// goes on.
 	Doubts []DoubtAsked `json:"doubts"`
 	Wet    bool         `json:"wet"`
 	// Touches are what a step of one's own may touch.
@@ -69,8 +70,8 @@ type JointLimits struct {
 	TurnsLeast float64 `json:"turns_least"`
 }
 
-// rodAimMM is the gap that is aimed for where nobody says otherwise, mm: the middle of its window. turnsLeast is the least
-// turn of a rod worth telling: a thread of 1 mm moves 0.05 mm by it, a depth gauge's last place. Assumptions.
+// rodAimMM is the gap that is aimed for where nobody says otherwise, mm: the middle of its window. turnsLeast is the
+// least turn of a rod worth telling: a thread of 1 mm moves 0.05 mm by it, a depth gauge's last place. Assumptions.
 const (
 	rodAimMM   = (verify.RodLeastMM + verify.RodMostMM) / 2
 	turnsLeast = 0.05
@@ -111,8 +112,25 @@ func (j *Job) Replace() (*ReplaceView, error) {
 	}
 	st := &j.State
 	done := j.done(p)
-	v := &ReplaceView{Plan: *p, Blocked: map[string][]string{}, Falls: map[string][]string{}, Next: p.Next(done), Torque: map[string]TorqueRead{}, Open: []string{}, Things: j.account().Standings(), Unmeasured: j.Unmeasured(), MayBeAbsent: []string{},
-		Asked: []FeatureAsked{}, Schools: []SchoolAsked{}, Small: append([]SmallPart{}, st.Small...), Opened: st.opened(), UnitsOff: j.unitsOff(), Limits: jointLimits, Touches: plan.AllTouches, Repairs: j.repairOffers()}
+	v := &ReplaceView{
+		Plan:        *p,
+		Blocked:     map[string][]string{},
+		Falls:       map[string][]string{},
+		Next:        p.Next(done),
+		Torque:      map[string]TorqueRead{},
+		Open:        []string{},
+		Things:      j.account().Standings(),
+		Unmeasured:  j.Unmeasured(),
+		MayBeAbsent: []string{},
+		Asked:       []FeatureAsked{},
+		Schools:     []SchoolAsked{},
+		Small:       append([]SmallPart{}, st.Small...),
+		Opened:      st.opened(),
+		UnitsOff:    j.unitsOff(),
+		Limits:      jointLimits,
+		Touches:     plan.AllTouches,
+		Repairs:     j.repairOffers(),
+	}
 	v.Together = append([]string{}, p.Together(done)...)
 	v.Again, v.Doubts, v.Wet = j.cameOffAgain(p, done), j.doubtsAsked(), j.wetInBooster() && !j.putsOnBooster()
 	v.Off, v.Started = j.partsNow()
@@ -195,8 +213,8 @@ func (j *Job) Torque(in TorqueIn) (TorqueRead, error) {
 	return TorqueRead{}, system.Faults{{Path: "$.step", Code: "fault.no_such_step", With: map[string]any{"value": in.Step}}}
 }
 
-// opens says whether there is anything to bleed: the plan opens the hydraulics, they were opened, or a fluid is in that has to be washed
-// out.
+// opens says whether there is anything to bleed: the plan opens the hydraulics, they were opened, or a fluid is in that
+// has to be washed out.
 func (j *Job) opens() bool {
 	if len(j.foul()) > 0 {
 		return true

@@ -138,7 +138,8 @@ func (a Actor) must(c Command) error {
 	return nil
 }
 
-// PracticeRole is what somebody counts as on a practice vehicle: whoever learns decides there, signs off and is told what came of it.
+// PracticeRole is what somebody counts as on a practice vehicle: whoever learns decides there, signs off and is told
+// what came of it.
 func PracticeRole(r Role) Role {
 	if r == Trainee || r == Guest {
 		return Technician

@@ -9,11 +9,11 @@ import (
 	"geminate/brake/stand"
 )
 
-// Mineral oil: petroleum swells brake rubber in days, and flushing takes it out of nothing it has soaked into. Every rubber part it
-// reached is replaced, named one by one, and then the system is flushed (common practice, no source).
+// Mineral oil: petroleum swells brake rubber in days, and flushing takes it out of nothing it has soaked into. Every
+// rubber part it reached is replaced, named one by one, and then the system is flushed (common practice, no source).
 
-// RubberPart is a rubber part, or a part that comes with its rubber: "cylinder", "reservoir", "modulator", or a wheel's hose or brake:
-// "hose:LF", "brake:LF". It is an open list: wheels are named as the vehicle names them.
+// RubberPart is a rubber part, or a part that comes with its rubber: "cylinder", "reservoir", "modulator", or a wheel's
+// hose or brake: "hose:LF", "brake:LF". It is an open list: wheels are named as the vehicle names them.
 type RubberPart string
 
 // Rubber parts that are no wheel's.
@@ -67,7 +67,8 @@ func (r *RubberRenewed) Apply(j *Job, e *Event) {
 	}
 }
 
-// rubberOf are the rubber parts a fluid reached: reservoir, cylinder and modulator, and of the wheels those it went out at.
+// rubberOf are the rubber parts a fluid reached: reservoir, cylinder and modulator, and of the wheels those it went out
+// at.
 func (j *Job) rubberOf(reached func(wheel string) bool) []RubberPart {
 	out := []RubberPart{RubberReservoir, RubberCylinder}
 	if j.Intake.System.Modulator != nil {
@@ -81,8 +82,8 @@ func (j *Job) rubberOf(reached func(wheel string) bool) []RubberPart {
 	return out
 }
 
-// RubberLeft are the parts that are still to be replaced because mineral oil reached them, in the order of the fluid. A cylinder that was
-// put on since came with its own.
+// RubberLeft are the parts that are still to be replaced because mineral oil reached them, in the order of the fluid. A
+// cylinder that was put on since came with its own.
 func (j *Job) RubberLeft() []RubberPart {
 	out := []RubberPart{}
 	if j.Intake.System == nil {
@@ -110,8 +111,8 @@ func (j *Job) RubberLeft() []RubberPart {
 	return out
 }
 
-// renewed says whether a part was replaced since. Another cylinder that was put on since came with its own rubber; the same one, taken
-// off and put back, did not. on is what was on then.
+// renewed says whether a part was replaced since. Another cylinder that was put on since came with its own rubber; the
+// same one, taken off and put back, did not. on is what was on then.
 func (j *Job) renewed(part RubberPart, since int64, on *stand.Pair) bool {
 	if j.State.Renewed[part] > since {
 		return true
@@ -123,7 +124,8 @@ func (j *Job) renewed(part RubberPart, since int64, on *stand.Pair) bool {
 	}
 	other := j.account().On()
 	cylinder := other.Cylinder != "" && other.Cylinder != on.Cylinder && (anew(stand.Cylinder) || anew(stand.ActuatorBolts))
-	return part == RubberCylinder && (cylinder || j.Intake.System.Assist().OnePiece && other.Booster != "" && other.Booster != on.Booster && anew(stand.Firewall))
+	return part == RubberCylinder &&
+		(cylinder || j.Intake.System.Assist().OnePiece && other.Booster != "" && other.Booster != on.Booster && anew(stand.Firewall))
 }
 
 // swollen is the finding of swollen rubber, nil where there is none.

@@ -19,8 +19,8 @@ type Settings struct {
 	Paper    string  `json:"paper"`    // a4, letter
 	Language string  `json:"language"` // of paper: en, es; "" is en
 	Zone     string  `json:"zone"`     // IANA name, for paper
-	// DueYears is when fluid is due by date, ComebackDays within which a vehicle that is back is a comeback, BottleDays how long
-	// a bottle may have stood open.
+	// DueYears is when fluid is due by date, ComebackDays within which a vehicle that is back is a comeback, BottleDays
+	// how long a bottle may have stood open.
 	DueYears     int `json:"due_years"`
 	ComebackDays int `json:"comeback_days"`
 	BottleDays   int `json:"bottle_days"`
@@ -30,21 +30,29 @@ type Settings struct {
 	Mark string `json:"mark"`
 	// Experience says that what this shop has found moves the priors of the diagnosis.
 	Experience bool `json:"experience"`
-	// ShareVehicles says that other shops of the chain may ask what was done to a vehicle here; off until the lead says so.
+	// ShareVehicles says that other shops of the chain may ask what was done to a vehicle here; off until the lead says
+	// so.
 	ShareVehicles bool `json:"share_vehicles"`
 	// Broker lets instruments in by MQTT, where the operator has opened its port; off until the lead says so.
 	Broker bool `json:"broker"`
 }
 
-// Papers are the sizes printed on.
-var Papers = []string{"a4", "letter"}
+// Sizes of paper.
+const (
+	PaperA4     = "a4"
+	PaperLetter = "letter"
+)
 
-// languageMost is the longest a language is named by. Which there are words for is not the core's to know: paper falls back to
-// the first.
+// Papers are the sizes printed on.
+var Papers = []string{PaperA4, PaperLetter}
+
+// languageMost is the longest a language is named by. Which there are words for is not the core's to know: paper falls
+// back to the first.
 const languageMost = 12
 
 func languageTag(s string) bool {
-	return len(s) <= languageMost && !strings.ContainsFunc(s, func(r rune) bool { return !(r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r == '-') })
+	return len(s) <= languageMost &&
+		!strings.ContainsFunc(s, func(r rune) bool { return !(r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r == '-') })
 }
 
 // markMost is how long a mark's data URL may be.
@@ -53,7 +61,15 @@ const markMost = 120 << 10
 // DefaultSettings are a shop's before it says otherwise. A year for a bottle, two for fluid, 90 days for a comeback:
 // assumptions, and the shop's to change.
 func DefaultSettings() Settings {
-	return Settings{Currency: "", Paper: "a4", Zone: "UTC", DueYears: changeYears, ComebackDays: 90, BottleDays: fluid.OpenMostDays, ReleaseBy: Technician}
+	return Settings{
+		Currency:     "",
+		Paper:        "a4",
+		Zone:         "UTC",
+		DueYears:     changeYears,
+		ComebackDays: 90,
+		BottleDays:   fluid.OpenMostDays,
+		ReleaseBy:    Technician,
+	}
 }
 
 // Check says what is wrong with them.

@@ -10,7 +10,25 @@ import (
 // SmallPlaces and SmallParts are what is offered to tap; a part nobody foresaw is "other" with a word.
 var (
 	SmallPlaces = []string{stand.AtPedal, stand.AtStud, stand.AtOldUnit, stand.AtElse}
-	SmallParts  = []string{"lamp_switch", "bent_clip", "spring_clip", "hairpin", "pin", "washer", "bushing", "rod_eye", "nut", "bracket", "plate", "gasket", "spring", "collar", "coupler", "clevis", "other"}
+	SmallParts  = []string{
+		"lamp_switch",
+		"bent_clip",
+		"spring_clip",
+		"hairpin",
+		"pin",
+		"washer",
+		"bushing",
+		"rod_eye",
+		"nut",
+		"bracket",
+		"plate",
+		"gasket",
+		"spring",
+		"collar",
+		"coupler",
+		"clevis",
+		"other",
+	}
 )
 
 // SmallPart is one small part as it came off; the reverse of their order is the assembly.

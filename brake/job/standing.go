@@ -14,8 +14,8 @@ import (
 	"geminate/brake/units"
 )
 
-// How the job's events become acts on the vehicle, and what of its plan stands. The account is stand's; what a figure, a
-// count or a wait proves is asked here, where the figures are.
+// How the job's events become acts on the vehicle, and what of its plan stands. The account is stand's; what a figure,
+// a count or a wait proves is asked here, where the figures are.
 
 // when is an event as the account has it.
 func (e *Event) when() stand.When {
@@ -38,7 +38,9 @@ func unitKey(u *match.Unit) string {
 	if u == nil {
 		return ""
 	}
-	raw, err := json.Marshal([]any{u.ID, u.Maker, u.Number, u.Kind, u.Condition, u.BoreMM, u.StrokeMM, u.Ports, u.StudSpacingMM, u.Studs, u.PocketMM, u.Booster})
+	raw, err := json.Marshal(
+		[]any{u.ID, u.Maker, u.Number, u.Kind, u.Condition, u.BoreMM, u.StrokeMM, u.Ports, u.StudSpacingMM, u.Studs, u.PocketMM, u.Booster},
+	)
 	if err != nil {
 		return u.ID
 	}
@@ -59,8 +61,8 @@ func (j *Job) pair() stand.Pair {
 	return out
 }
 
-// newBooster is the booster that goes on. An electro-hydraulic unit may have been chosen as a cylinder by a job from before
-// it was known to be one piece.
+// newBooster is the booster that goes on. An electro-hydraulic unit may have been chosen as a cylinder by a job from
+// before it was known to be one piece.
 func (j *Job) newBooster() *match.Unit {
 	if j.Choices.Booster == nil && j.scope() == match.ElectroUnit {
 		return j.Choices.Unit
@@ -119,8 +121,8 @@ func (j *Job) doneOf(p *plan.Plan, counted bool) map[string]bool {
 	return out
 }
 
-// offAgain takes from what is done whatever came off and is back, and has to come off once more: the wrong unit is on, the rod behind it is
-// wrong, or something that is still to come off is behind it.
+// offAgain takes from what is done whatever came off and is back, and has to come off once more: the wrong unit is on,
+// the rod behind it is wrong, or something that is still to come off is behind it.
 func (j *Job) offAgain(p *plan.Plan, done map[string]bool) {
 	a, again := j.account(), j.again()
 	for i := range p.Steps { // what is done with the joint open, and is not done
@@ -161,7 +163,8 @@ const emptyReservoir = "safe.empty_reservoir"
 func (j *Job) driven() bool {
 	for _, id := range []string{"check.walking_stops", "check.clutch_releases"} {
 		f, told := j.State.Findings[PhaseVerify][id]
-		if _, dead := j.account().KilledBy(id, stand.When{Seq: f.Seq, At: f.At, By: f.ByID, Arrived: f.Arrived}, f.Base); told && !dead && string(f.Value) == `"yes"` {
+		if _, dead := j.account().KilledBy(id, stand.When{Seq: f.Seq, At: f.At, By: f.ByID, Arrived: f.Arrived}, f.Base); told && !dead &&
+			string(f.Value) == `"yes"` {
 			return true
 		}
 	}
@@ -190,14 +193,16 @@ func (j *Job) spentEnergy(p *plan.Plan, done map[string]bool) {
 func (j *Job) strictEnergy(p *plan.Plan, done map[string]bool) {
 	for _, s := range p.Steps {
 		act := stand.Find(s.ID)
-		if s.Phase == plan.MakeSafe && act != nil && act.Takes() && act.Thing != stand.Reservoir && act.Thing != stand.Coupling && j.account().StateOf(act.Thing) != stand.Off && !j.account().Acts[s.ID].NotHere {
+		if s.Phase == plan.MakeSafe && act != nil && act.Takes() && act.Thing != stand.Reservoir && act.Thing != stand.Coupling &&
+			j.account().StateOf(act.Thing) != stand.Off &&
+			!j.account().Acts[s.ID].NotHere {
 			delete(done, s.ID)
 		}
 	}
 }
 
-// again are the things that have to come off once more: the wrong unit is on the vehicle, or the rod behind it was measured wrong. What is in
-// their way follows from the plan.
+// again are the things that have to come off once more: the wrong unit is on the vehicle, or the rod behind it was
+// measured wrong. What is in their way follows from the plan.
 func (j *Job) again() map[stand.Thing]bool {
 	on, want := j.account().On(), j.pair()
 	back := j.onAgain
@@ -245,8 +250,8 @@ func (j *Job) dryCylinder() bool {
 	return j.putsOnCylinder() && own != nil && own.Schools[plan.BenchWhen] == plan.BenchFinal
 }
 
-// fromCylinderCM3 is what has to leave a wheel's bleeder for air from the cylinder on; a cylinder that went on dry holds its
-// own besides.
+// fromCylinderCM3 is what has to leave a wheel's bleeder for air from the cylinder on; a cylinder that went on dry
+// holds its own besides.
 func (j *Job) fromCylinderCM3(id string, dry bool) float64 {
 	cm3 := j.pathCM3(id)
 	if s := j.Intake.System; dry && s != nil {

@@ -76,6 +76,8 @@ type State struct {
 	Traces []Trace `json:"traces,omitempty"`
 	// Photos are the job's, without their pictures: those stay in the log.
 	Photos []Photo `json:"photos,omitempty"`
+	// PhotoFigures are what was measured on them.
+	PhotoFigures []PhotoFigure `json:"photo_figures,omitempty"`
 	// StepNotes are remarks at a step; OldUnits what became of what came off, by unit.
 	StepNotes []StepNote         `json:"step_notes,omitempty"`
 	OldUnits  map[string]OldUnit `json:"old_units,omitempty"`
@@ -97,8 +99,8 @@ type State struct {
 	Read map[string][]verify.Read `json:"read,omitempty"`
 	// AirSaid are the force and travel readings, as told, whose fit said air.
 	AirSaid []string `json:"air_said,omitempty"`
-	// Tail is the end of the order of hands, Afterwards what was told after a release of what lay before it, CalledBack what of it holds
-	// the vehicle that was let go.
+	// Tail is the end of the order of hands, Afterwards what was told after a release of what lay before it, CalledBack
+	// what of it holds the vehicle that was let go.
 	Tail       Tail         `json:"tail"`
 	Afterwards []Afterwards `json:"afterwards,omitempty"`
 	CalledBack []string     `json:"called_back,omitempty"`
@@ -109,7 +111,8 @@ type State struct {
 	FitAccepted *FitTaken `json:"fit_accepted,omitempty"`
 	// OpenedAt are the wheels a joint elsewhere was said to be at.
 	OpenedAt []string `json:"opened_at,omitempty"`
-	// Renewed are rubber parts that were replaced because of what had got into the fluid: when each was, in the order of hands.
+	// Renewed are rubber parts that were replaced because of what had got into the fluid: when each was, in the order
+	// of hands.
 	Renewed map[RubberPart]int64 `json:"renewed,omitempty"`
 	// Repairs are what was done at wheels, lines and beside the units, as it was told.
 	Repairs []RepairDone `json:"repairs,omitempty"`
@@ -137,7 +140,8 @@ type Found struct {
 	// ByID is the account that told it; Base how far that person had seen the log, 0 where nobody said.
 	ByID string `json:"by_id,omitempty"`
 	Base int64  `json:"base,omitempty"`
-	// Arrived is its place in the log, Seq that in the order of hands. AfterWork: told at the diagnosis of what work had changed.
+	// Arrived is its place in the log, Seq that in the order of hands. AfterWork: told at the diagnosis of what work
+	// had changed.
 	Arrived   int64 `json:"arrived,omitempty"`
 	AfterWork bool  `json:"after_work,omitempty"`
 	// Witness is who had a look, where somebody else had to.
@@ -146,7 +150,8 @@ type Found struct {
 	Measured *Measured `json:"measured,omitempty"`
 	// On is which units the work had put on by then; nil where they were its own.
 	On *stand.Pair `json:"on,omitempty"`
-	// Earlier are the same reading taken before, in the same way, with no work in between: the diagnosis takes them all.
+	// Earlier are the same reading taken before, in the same way, with no work in between: the diagnosis takes them
+	// all.
 	Earlier []diagnose.Finding `json:"earlier,omitempty"`
 }
 
@@ -215,8 +220,8 @@ func (j *Job) refold(events []Event) {
 	*j = *next
 }
 
-// Replay folds a whole log in the order of hands. What was a slip is passed over; what was taken back later leaves behind what it did
-// (back.go).
+// Replay folds a whole log in the order of hands. What was a slip is passed over; what was taken back later leaves
+// behind what it did (back.go).
 func Replay(id string, createdAt time.Time, events []Event) *Job {
 	j := &Job{ID: id, CreatedAt: createdAt, State: newState()}
 	ordered := inOrder(events)

@@ -19,7 +19,14 @@ func TestMeasuredSinkBecomesAFlow(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, v.Sink)
 	assert.Zero(t, v.Count)
-	j.add(t, &FindingMade{Phase: PhaseDiagnose, Finding: "pedal.sink", Value: json.RawMessage(`{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}`)})
+	j.add(
+		t,
+		&FindingMade{
+			Phase:   PhaseDiagnose,
+			Finding: "pedal.sink",
+			Value:   json.RawMessage(`{"pedal_force_n":200,"travel_mm":14,"seconds":20,"engine":"off"}`),
+		},
+	)
 	v, err = j.Diagnose(t.Context())
 	require.NoError(t, err)
 	const area = 3.14159265358979 * 26.9875 * 26.9875 / 4
@@ -91,7 +98,9 @@ func TestDiagnosisProposesTheScopeAndAnOwnUnitIsCompared(t *testing.T) {
 func TestTorqueOffByTwelveIsNeverStored(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	for nm, c := range map[float64]string{28.2: "ok", 339: "twelve_high", 2.3: "twelve_low", 12: "low", 50: "high"} {
-		r, err := j.Torque(TorqueIn{Step: "fit.cylinder_nuts", TorqueNM: nm, TorqueUnit: map[bool]string{true: "ft·lbf", false: "in·lbf"}[nm > 100]})
+		r, err := j.Torque(
+			TorqueIn{Step: "fit.cylinder_nuts", TorqueNM: nm, TorqueUnit: map[bool]string{true: "ft·lbf", false: "in·lbf"}[nm > 100]},
+		)
 		require.NoError(t, err)
 		assert.EqualValues(t, c, r.Verdict, nm)
 	}

@@ -32,7 +32,22 @@ const (
 )
 
 // TallyKinds lists them.
-var TallyKinds = []TallyKind{TallyReleased, TallyNamed, TallyMinutes, TallyPattern, TallyWas, TallyMaker, TallyBack, TallyStation, TallyWheel, TallyMethod, TallyStroke, TallySign, TallySeen, TallyWater}
+var TallyKinds = []TallyKind{
+	TallyReleased,
+	TallyNamed,
+	TallyMinutes,
+	TallyPattern,
+	TallyWas,
+	TallyMaker,
+	TallyBack,
+	TallyStation,
+	TallyWheel,
+	TallyMethod,
+	TallyStroke,
+	TallySign,
+	TallySeen,
+	TallyWater,
+}
 
 // BackMostDays is how long after a release a vehicle that is back is counted at all; a shop's own limit is shorter.
 const BackMostDays = 365
@@ -44,8 +59,8 @@ type Tally struct {
 	Value float64
 }
 
-// Tallies are what a job adds to the shop's figures. backDays is after how many days its vehicle came back, nil where it
-// did not.
+// Tallies are what a job adds to the shop's figures. backDays is after how many days its vehicle came back, nil where
+// it did not.
 func (f *Facts) Tallies(backDays *int) []Tally {
 	var out []Tally
 	add := func(k TallyKind, of string, v float64) { out = append(out, Tally{k, of, v}) }

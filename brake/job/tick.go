@@ -47,11 +47,13 @@ type Ticked struct {
 	Also    []string            `json:"also,omitempty"`     // taken back with it: what rests on it
 	Gap     *twin.Pushrod       `json:"gap,omitempty"`
 	Verdict units.TorqueVerdict `json:"verdict,omitempty"`
-	// Compared are the points of old and new held side by side and seen to be the same, beside those that were measured.
+	// Compared are the points of old and new held side by side and seen to be the same, beside those that were
+	// measured.
 	Compared []string `json:"compared,omitempty"`
 	// Seen is what was seen where the step is a look: dry or wet.
 	Seen string `json:"seen,omitempty"`
-	// Measured is the wrench that told the torque, where nobody typed it; Clicks are its, one a fastener, and TorqueNM their least.
+	// Measured is the wrench that told the torque, where nobody typed it; Clicks are its, one a fastener, and TorqueNM
+	// their least.
 	Measured *Measured `json:"measured,omitempty"`
 	Clicks   []Click   `json:"clicks,omitempty"`
 	// Fluid is what the step moved: settled when it is stored.
@@ -119,8 +121,9 @@ func (t *Ticked) Valid() error {
 		bounds = append(bounds, bound{"rods.old_mm", &t.Rods.OldMM, 0, 300}, bound{"rods.new_mm", &t.Rods.NewMM, 0, 300})
 	}
 	if r := t.Rod; r != nil {
-		bounds = append(bounds, bound{"rod.pocket_mm", &r.PocketMM, -300, 300}, bound{"rod.gasket_mm", &r.GasketMM, -300, 300}, bound{"rod.protrusion_mm", &r.ProtrusionMM, -300, 300},
-			bound{"rod.pitch_mm", &r.PitchMM, -300, 300}, bound{"rod.target_mm", &r.TargetMM, -300, 300})
+		bounds = append(bounds, bound{"rod.pocket_mm", &r.PocketMM, -300, 300}, bound{"rod.gasket_mm", &r.GasketMM, -300, 300},
+			bound{"rod.protrusion_mm", &r.ProtrusionMM, -300, 300}, bound{"rod.pitch_mm", &r.PitchMM, -300, 300},
+			bound{"rod.target_mm", &r.TargetMM, -300, 300})
 	}
 	for _, b := range bounds {
 		if b.v != nil {
@@ -229,7 +232,8 @@ func (t *Ticked) checkMeasure(j *Job, step *plan.Step) error {
 			}
 		}
 		if u := j.fits(); u != nil && u.PocketMM != nil && math.Abs(*u.PocketMM-t.Rod.PocketMM) > match.PocketTolMM {
-			return fault("$.data.rod.pocket_mm", "fault.rod_pocket_other", map[string]any{"value_mm": t.Rod.PocketMM, "own_mm": *u.PocketMM})
+			return fault("$.data.rod.pocket_mm", "fault.rod_pocket_other",
+				map[string]any{"value_mm": t.Rod.PocketMM, "own_mm": *u.PocketMM})
 		}
 		if _, err := j.Rod(t.Rod); err != nil {
 			return fault("$.data.rod", "fault.detail", map[string]any{"detail": err.Error()})
@@ -339,7 +343,8 @@ func (t *Ticked) CheckAt(j *Job, at time.Time) error {
 	if step == nil || step.Wait == "" {
 		return nil
 	}
-	if step.Wait == string(ClockHighVoltage) && !j.waited(ClockHighVoltage, at, stand.Plug) || step.Wait != string(ClockHighVoltage) && !j.waited(Clock(step.Wait), at, "") {
+	if step.Wait == string(ClockHighVoltage) && !j.waited(ClockHighVoltage, at, stand.Plug) ||
+		step.Wait != string(ClockHighVoltage) && !j.waited(Clock(step.Wait), at, "") {
 		return fault("$.data.step", "fault.still_waiting", map[string]any{"clock": step.Wait})
 	}
 	return nil
@@ -374,8 +379,25 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 		return
 	}
 	proven := j.proven(t, e.At)
-	j.State.Ticks[t.Step] = Tick{At: e.At, By: e.By.Name, TorqueNM: t.TorqueNM, TorqueUnit: t.TorqueUnit, Verdict: t.Verdict, Rod: t.Rod, Gap: t.Gap, EventID: e.ID,
-		ByHand: t.ByHand, TouchMM: t.TouchMM, Rods: t.Rods, Volts: t.Volts, Trained: t.Trained, NotHere: t.NotHere, Seen: t.Seen, Measured: t.Measured, Clicks: t.Clicks}
+	j.State.Ticks[t.Step] = Tick{
+		At:         e.At,
+		By:         e.By.Name,
+		TorqueNM:   t.TorqueNM,
+		TorqueUnit: t.TorqueUnit,
+		Verdict:    t.Verdict,
+		Rod:        t.Rod,
+		Gap:        t.Gap,
+		EventID:    e.ID,
+		ByHand:     t.ByHand,
+		TouchMM:    t.TouchMM,
+		Rods:       t.Rods,
+		Volts:      t.Volts,
+		Trained:    t.Trained,
+		NotHere:    t.NotHere,
+		Seen:       t.Seen,
+		Measured:   t.Measured,
+		Clicks:     t.Clicks,
+	}
 	if t.NotHere != "" {
 		a.NotHere(t.Step, e.when())
 		return
@@ -392,7 +414,17 @@ func (t *Ticked) Apply(j *Job, e *Event) {
 	}
 	if t.Seen == SeenWet { // what was seen goes to the diagnosis by itself
 		for id, v := range map[string]string{"wet.at": `["inside_booster"]`, "looked.at": `["inside_booster"]`} {
-			j.State.Findings[PhaseDiagnose][id] = Found{ID: id, Value: json.RawMessage(v), Seq: e.place, At: e.At, By: e.By.Name, ByID: e.By.ID, Base: e.Base, Arrived: e.Seq, AfterWork: true}
+			j.State.Findings[PhaseDiagnose][id] = Found{
+				ID:        id,
+				Value:     json.RawMessage(v),
+				Seq:       e.place,
+				At:        e.At,
+				By:        e.By.Name,
+				ByID:      e.By.ID,
+				Base:      e.Base,
+				Arrived:   e.Seq,
+				AfterWork: true,
+			}
 			j.keepRead(id, verify.Read{Value: json.RawMessage(v), When: e.when(), Base: e.Base})
 		}
 	}

@@ -23,16 +23,22 @@ const (
 	ClockRelearn     Clock = "relearn"      // the offset relearn of an electro-hydraulic unit
 )
 
-// clock is how long a timer runs unless whoever starts it says otherwise, s (0 has no end), and the least that counts as
-// its wait; under it only with the maker's figure and where that was read, and never under floor.
+// clock is how long a timer runs unless whoever starts it says otherwise, s (0 has no end), and the least that counts
+// as its wait; under it only with the maker's figure and where that was read, and never under floor.
 type clock struct{ usual, least, floor float64 }
 
 // clocks lists them. Penetrant a quarter of an hour, foam five to ten minutes, high voltage an hour, relearn about two
-// minutes with the lamps flashing fast after one: common practice, no source; the maker's time wins where there is one. A
-// pot's two minutes, and that no wait for high voltage is under five minutes, are assumptions.
+// minutes with the lamps flashing fast after one: common practice, no source; the maker's time wins where there is one.
+// A pot's two minutes, and that no wait for high voltage is under five minutes, are assumptions.
 var clocks = map[Clock]clock{
-	ClockTest: {}, ClockHold: {}, ClockSoak: {usual: 15 * 60}, ClockFoam: {10 * 60, 5 * 60, 60}, ClockHighVoltage: {60 * 60, 5 * 60, 5 * 60}, ClockPot: {usual: 2 * 60}, ClockWheel: {},
-	ClockRelearn: {2 * 60, 60, 30},
+	ClockTest:        {},
+	ClockHold:        {},
+	ClockSoak:        {usual: 15 * 60},
+	ClockFoam:        {10 * 60, 5 * 60, 60},
+	ClockHighVoltage: {60 * 60, 5 * 60, 5 * 60},
+	ClockPot:         {usual: 2 * 60},
+	ClockWheel:       {},
+	ClockRelearn:     {2 * 60, 60, 30},
 }
 
 // Clocks lists them in order.
@@ -65,8 +71,8 @@ type Timer struct {
 	Quick bool `json:"quick,omitempty"`
 }
 
-// PracticePace is how many times as fast clocks run on a practice vehicle: nobody learns by sitting out half an hour. The wait itself
-// stays. Assumption.
+// PracticePace is how many times as fast clocks run on a practice vehicle: nobody learns by sitting out half an hour.
+// The wait itself stays. Assumption.
 const PracticePace = 20
 
 // Elapsed is how long it has run, s; a stopped one stands.

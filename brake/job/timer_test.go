@@ -24,10 +24,12 @@ func TestATimerIsTheSameOnEveryScreen(t *testing.T) {
 	require.NoError(t, b.Tell(piet, began.Add(42*time.Second), "t2", KindTimerStopped, TimerStopped{Of: "t1"}))
 	assert.Equal(t, 42.0, b.State.Timers[0].Elapsed(began.Add(time.Hour)))
 	assert.Empty(t, b.View().Card().Timers)
-	require.NoError(t, b.Tell(mara, began.Add(50*time.Second), "t3", KindTimerStopped, TimerStopped{Of: "t1"}), "two screens may stop the same")
+	require.NoError(t, b.Tell(mara, began.Add(50*time.Second), "t3", KindTimerStopped, TimerStopped{Of: "t1"}),
+		"two screens may stop the same")
 	assert.Equal(t, 42.0, b.State.Timers[0].Elapsed(began.Add(time.Hour)))
 	// Started anew it begins at nothing; one of another kind stands beside it; what the maker says wins.
-	require.NoError(t, b.Tell(mara, began.Add(time.Minute), "t4", KindTimerStarted, TimerStarted{Clock: ClockTest, About: "wipe_and_press"}))
+	require.NoError(t,
+		b.Tell(mara, began.Add(time.Minute), "t4", KindTimerStarted, TimerStarted{Clock: ClockTest, About: "wipe_and_press"}))
 	require.NoError(t, b.Tell(mara, began.Add(time.Minute), "t5", KindTimerStarted, TimerStarted{Clock: ClockHighVoltage, Seconds: 600}))
 	require.Len(t, b.State.Timers, 2)
 	assert.Nil(t, b.State.Timers[0].StoppedAt)

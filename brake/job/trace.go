@@ -51,7 +51,8 @@ func (j *Job) traceOf(id string) *Trace {
 	return nil
 }
 
-// checkSource: what is told with a trace is what the core made of that trace, and the instrument is one of those that drew it.
+// checkSource: what is told with a trace is what the core made of that trace, and the instrument is one of those that
+// drew it.
 func (f *FindingMade) checkSource(j *Job) error {
 	if f.Measured == nil {
 		return nil
@@ -164,7 +165,8 @@ func (j *Job) pedal() trace.Pedal {
 	return trace.Pedal{FloorMM: s.Pedal.FloorMM, TravelMM: func(n float64) float64 { return m.Travel(n, helped) }}
 }
 
-// ReadTrace says what a trace of this vehicle comes to: as the core reads it, the heights of a pump test over this pedal's floor.
+// ReadTrace says what a trace of this vehicle comes to: as the core reads it, the heights of a pump test over this
+// pedal's floor.
 func (j *Job) ReadTrace(finding string, by map[trace.Kind]trace.Series) (trace.Came, error) {
 	c, err := trace.Read(finding, by, j.pedal())
 	if s := j.Fitted(); err == nil && c.Pump != nil && s != nil && s.Pedal != nil {

@@ -14,12 +14,18 @@ import (
 )
 
 func drew(finding string) *Traced {
-	return &Traced{Finding: finding, Seconds: 50, Channels: []Channel{{Of: Measured{ID: "i", Name: "Rule", Kind: trace.Travel}, Buckets: []trace.Bucket{{S: 1, Min: 1, Max: 2, Mean: 1.5, N: 9}}}},
-		Came: &trace.Came{Sink: &trace.Sunk{MM: 1, Seconds: 45}, ForceN: 300}}
+	return &Traced{
+		Finding: finding,
+		Seconds: 50,
+		Channels: []Channel{
+			{Of: Measured{ID: "i", Name: "Rule", Kind: trace.Travel}, Buckets: []trace.Bucket{{S: 1, Min: 1, Max: 2, Mean: 1.5, N: 9}}},
+		},
+		Came: &trace.Came{Sink: &trace.Sunk{MM: 1, Seconds: 45}, ForceN: 300},
+	}
 }
 
-// A trace is kept with the job, the last of each finding; undone it is gone; a hold that names a trace is timed only where the trace is
-// there; out of date is said of the day it was read.
+// A trace is kept with the job, the last of each finding; undone it is gone; a hold that names a trace is timed only
+// where the trace is there; out of date is said of the day it was read.
 func TestTracesAreKept(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	j.add(t, drew("pedal.sink"))
@@ -27,7 +33,12 @@ func TestTracesAreKept(t *testing.T) {
 	e := j.add(t, drew("pedal.sink"))
 	require.Len(t, j.State.Traces, 2)
 	assert.Equal(t, e.ID, j.State.Traces[1].ID)
-	hold := &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: []byte(`{"pedal_force_n":300,"travel_mm":1,"seconds":45,"engine":"on"}`), Measured: &Measured{ID: "i", Name: "Rule", Kind: trace.Travel, HoldsUntil: "2020-01-01", Trace: "no such trace"}}
+	hold := &FindingMade{
+		Phase:    PhaseVerify,
+		Finding:  "pedal.sink",
+		Value:    []byte(`{"pedal_force_n":300,"travel_mm":1,"seconds":45,"engine":"on"}`),
+		Measured: &Measured{ID: "i", Name: "Rule", Kind: trace.Travel, HoldsUntil: "2020-01-01", Trace: "no such trace"},
+	}
 	assert.ErrorContains(t, j.tell(mara, hold), "no_such_trace")
 	typed := *hold
 	typed.Measured = nil
@@ -42,7 +53,8 @@ func TestTracesAreKept(t *testing.T) {
 	for name, bad := range map[string]*Traced{"nothing": {}, "no channel": {Finding: "x"}, "no bucket": {Finding: "x", Channels: []Channel{{Of: Measured{Kind: trace.Force}}}}} {
 		require.Error(t, j.tell(mara, bad), name)
 	}
-	assert.Error(t, j.tell(mara, &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: hold.Value, Measured: &Measured{Kind: "thumb"}}))
+	assert.Error(t,
+		j.tell(mara, &FindingMade{Phase: PhaseVerify, Finding: "pedal.sink", Value: hold.Value, Measured: &Measured{Kind: "thumb"}}))
 	many := drew("x")
 	for range BucketsMost {
 		many.Channels[0].Buckets = append(many.Channels[0].Buckets, trace.Bucket{})
@@ -51,7 +63,8 @@ func TestTracesAreKept(t *testing.T) {
 	assert.Equal(t, j.State.Traces, Replay(j.ID, began, j.Events).State.Traces)
 }
 
-// A finding taken from a trace is what the trace says, of one of the instruments that drew it; a pedal that came up is no hold.
+// A finding taken from a trace is what the trace says, of one of the instruments that drew it; a pedal that came up is
+// no hold.
 func TestOneFindingOneSource(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)
 	e := j.add(t, drew("pedal.sink"))
@@ -82,7 +95,12 @@ func TestEachFastenerClicks(t *testing.T) {
 	j.doUntil(t, "fit.cylinder_nuts")
 	nm := 26.0
 	told := func(clicks ...float64) error {
-		tick := &Ticked{Step: "fit.cylinder_nuts", TorqueNM: &nm, TorqueUnit: "N·m", Measured: &Measured{ID: "w", Name: "Wrench", Kind: trace.Torque}}
+		tick := &Ticked{
+			Step:       "fit.cylinder_nuts",
+			TorqueNM:   &nm,
+			TorqueUnit: "N·m",
+			Measured:   &Measured{ID: "w", Name: "Wrench", Kind: trace.Torque},
+		}
 		for _, x := range clicks {
 			tick.Clicks = append(tick.Clicks, Click{NM: x, At: j.now()})
 		}
@@ -94,13 +112,20 @@ func TestEachFastenerClicks(t *testing.T) {
 	assert.Len(t, j.State.Ticks["fit.cylinder_nuts"].Clicks, 2)
 }
 
-// A socket laid on the scale finishes no wheel: more than a piston holds is kept as doubtful, and what moved is what was counted. A scale
-// that is late by a stroke differs from nothing.
+// A socket laid on the scale finishes no wheel: more than a piston holds is kept as doubtful, and what moved is what
+// was counted. A scale that is late by a stroke differs from nothing.
 func TestWhatTheScaleCannotHaveSeen(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
 	weigh := func(grams float64) *BleedStroked {
 		j.wait += 20
-		e := j.add(t, &BleedStroked{Wheel: "RR", Strokes: 1, Weighed: &Weighed{Grams: grams, By: Measured{ID: "s", Name: "Scale", Kind: trace.Scale}}})
+		e := j.add(
+			t,
+			&BleedStroked{
+				Wheel:   "RR",
+				Strokes: 1,
+				Weighed: &Weighed{Grams: grams, By: Measured{ID: "s", Name: "Scale", Kind: trace.Scale}},
+			},
+		)
 		return e.Body.(*BleedStroked)
 	}
 	counted := weigh(4)
@@ -126,16 +151,25 @@ func TestWhatTheScaleCannotHaveSeen(t *testing.T) {
 	v, err = j.Bleed()
 	require.NoError(t, err)
 	assert.False(t, v.Wheels["RR"].Disagrees)
-	assert.Error(t, j.tell(mara, &BleedStroked{Wheel: "RR", Strokes: 1, Weighed: &Weighed{Grams: 4, By: Measured{ID: "s", Name: "S", Kind: trace.Thermometer}}}))
+	assert.Error(
+		t,
+		j.tell(mara,
+			&BleedStroked{Wheel: "RR", Strokes: 1, Weighed: &Weighed{Grams: 4, By: Measured{ID: "s", Name: "S", Kind: trace.Thermometer}}}),
+	)
 }
 
-// What was read with an instrument out of date is asked about at the gate, and nothing else is: whoever lets it stand says so, and a
-// reading typed over it, or taken with another, asks nothing.
+// What was read with an instrument out of date is asked about at the gate, and nothing else is: whoever lets it stand
+// says so, and a reading typed over it, or taken with another, asks nothing.
 func TestAnInstrumentOutOfDateIsAskedAbout(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
 	old := Measured{ID: "i", Name: "Rule", Kind: trace.Travel, HoldsUntil: "2020-01-01"}
 	pump := func(m *Measured) *FindingMade {
-		return &FindingMade{Phase: PhaseVerify, Finding: verify.Pump, Value: []byte(`{"first_mm":110,"second_mm":110,"fourth_mm":110}`), Measured: m}
+		return &FindingMade{
+			Phase:    PhaseVerify,
+			Finding:  verify.Pump,
+			Value:    []byte(`{"first_mm":110,"second_mm":110,"fourth_mm":110}`),
+			Measured: m,
+		}
 	}
 	state := func() verify.Item {
 		g, err := j.Gate()
@@ -169,8 +203,8 @@ func TestAnInstrumentOutOfDateIsAskedAbout(t *testing.T) {
 	require.Equal(t, verify.OK, typed.State, "the case is one where the date alone decides")
 }
 
-// Weighed strokes move what the scale says and not what they count to: by hand, 5.3 g of glycol fluid at 20 °C are 5 cm³. Where the two
-// differ by more than a stroke it is told. A replay says the same; nonsense on the scale is refused.
+// Weighed strokes move what the scale says and not what they count to: by hand, 5.3 g of glycol fluid at 20 °C are 5
+// cm³. Where the two differ by more than a stroke it is told. A replay says the same; nonsense on the scale is refused.
 func TestStrokesAreWeighed(t *testing.T) {
 	j := newJob(t, "pickup-front-rear-vacuum", match.BleedOnly)
 	j.add(t, &Filled{})

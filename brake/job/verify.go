@@ -40,7 +40,8 @@ type VerifyView struct {
 	Loops int          `json:"loops"`
 	// Doubts are the things of which two tellings do not agree.
 	Doubts []DoubtAsked `json:"doubts"`
-	// Afterwards is what was told after the release of what lay before it, CalledBack what of it would have held the vehicle.
+	// Afterwards is what was told after the release of what lay before it, CalledBack what of it would have held the
+	// vehicle.
 	Afterwards []Afterwards `json:"afterwards"`
 	CalledBack []string     `json:"called_back"`
 	// AfterDrive are the items that are read again after the drive, by one tap with the complaint.
@@ -80,11 +81,25 @@ func (j *Job) unfit() []string {
 
 // verifyInput is what the gate looks at, the air left apart, which is dear.
 func (j *Job) verifyInput() verify.Input {
-	in := verify.Input{System: j.Fitted(), Findings: map[string]diagnose.Finding{}, Known: j.pedalKnown(), Stand: j.account(), ReadAt: map[string]verify.Read{}, History: j.State.Read,
-		AirLeft: j.State.Air, AirSaid: j.State.AirSaid, People: j.People}
+	in := verify.Input{
+		System:   j.Fitted(),
+		Findings: map[string]diagnose.Finding{},
+		Known:    j.pedalKnown(),
+		Stand:    j.account(),
+		ReadAt:   map[string]verify.Read{},
+		History:  j.State.Read,
+		AirLeft:  j.State.Air,
+		AirSaid:  j.State.AirSaid,
+		People:   j.People,
+	}
 	for id, f := range j.evidence() {
 		in.Findings[id] = diagnose.Finding{ID: f.ID, Value: f.Value, Sure: f.Sure}
-		in.ReadAt[id] = verify.Read{Value: f.Value, Sure: f.Sure, When: stand.When{Seq: f.Seq, At: f.At, By: f.ByID, Arrived: f.Arrived}, Base: f.Base}
+		in.ReadAt[id] = verify.Read{
+			Value: f.Value,
+			Sure:  f.Sure,
+			When:  stand.When{Seq: f.Seq, At: f.At, By: f.ByID, Arrived: f.Arrived},
+			Base:  f.Base,
+		}
 	}
 	if in.Now = j.Now; in.Now.Before(j.State.SeenAt) {
 		in.Now = j.State.SeenAt
@@ -150,6 +165,7 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 		}
 	}
 	in.Parked, in.PutOff = j.State.Parked != nil, rv.Plan.PutOff && bv.Applies
+	in.PhoneSeq = j.phoneSeq()
 	in.SecondBy = j.State.Findings[PhaseVerify][secondLook].Witness
 	in.LowLevel = bv.Applies && bv.LowNow
 	in.AsSupplied = rv.Plan.Schools[plan.Rod] == plan.RodAsSupplied
@@ -168,6 +184,22 @@ func (j *Job) judged(rv *ReplaceView, bv *BleedView) verify.Input {
 		}
 	}
 	return in
+}
+
+// PhoneID is the instrument a phone is while it is strapped to the pedal's arm: it belongs to nobody's list, and needs
+// no calibration that could run out: its noise is felt at rest, each time.
+const PhoneID = "phone"
+
+// phoneSeq is the last reading by a phone on the pedal, of either phase; 0 where there is none.
+func (j *Job) phoneSeq() (last int64) {
+	for _, phase := range j.State.Findings {
+		for _, f := range phase {
+			if f.Measured != nil && f.Measured.ID == PhoneID {
+				last = max(last, f.Seq)
+			}
+		}
+	}
+	return last
 }
 
 // fitsByFigures is what goes on held against what was on.
@@ -212,9 +244,23 @@ func (j *Job) Verify() (*VerifyView, error) {
 	}
 	s := in.System
 	g := j.judge(in)
-	v := &VerifyView{Gate: g, ToDo: g.ToDo(), Back: verify.Back(in, g), Now: []NowFault{}, Loops: j.State.Loops, Places: verify.Places, Curve: Curve(s, false), Expected: []verify.Expected{}, Readings: []verify.Expected{}, Released: j.State.ReleasedAt != nil, Air: j.State.Air, FirmN: in.FirmN()}
+	v := &VerifyView{
+		Gate:     g,
+		ToDo:     g.ToDo(),
+		Back:     verify.Back(in, g),
+		Now:      []NowFault{},
+		Loops:    j.State.Loops,
+		Places:   verify.Places,
+		Curve:    Curve(s, false),
+		Expected: []verify.Expected{},
+		Readings: []verify.Expected{},
+		Released: j.State.ReleasedAt != nil,
+		Air:      j.State.Air,
+		FirmN:    in.FirmN(),
+	}
 	v.Unexplained = j.unexplained()
-	v.Doubts, v.Afterwards, v.CalledBack = j.doubtsAsked(), append([]Afterwards{}, j.State.Afterwards...), append([]string{}, j.State.CalledBack...)
+	v.Doubts, v.Afterwards, v.CalledBack = j.doubtsAsked(), append([]Afterwards{},
+		j.State.Afterwards...), append([]string{}, j.State.CalledBack...)
 	v.AfterDrive = []string{}
 	for _, i := range g.Items {
 		if i.Code == "gate.after_drive" {
@@ -244,8 +290,8 @@ func (j *Job) Verify() (*VerifyView, error) {
 	return v, nil
 }
 
-// judge judges what is asked now; of a vehicle that was let go it gives what stood then: a release stands, whatever is asked of evidence
-// since, and readings do not grow old on the road.
+// judge judges what is asked now; of a vehicle that was let go it gives what stood then: a release stands, whatever is
+// asked of evidence since, and readings do not grow old on the road.
 func (j *Job) judge(in verify.Input) verify.Gate {
 	if j.State.ReleasedAt == nil {
 		return verify.Judge(in)
@@ -260,10 +306,16 @@ func (j *Job) judge(in verify.Input) verify.Gate {
 // nowMost faults are told, those of nowLeast and more.
 const nowMost, nowLeast = 3, 0.05
 
-// diagnoseNow runs the diagnosis on the vehicle as it is now: fitted and bled, with what was done as its history and what
-// Verify read as its findings.
+// diagnoseNow runs the diagnosis on the vehicle as it is now: fitted and bled, with what was done as its history and
+// what Verify read as its findings.
 func (j *Job) diagnoseNow() []NowFault {
-	c := &diagnose.Case{Format: diagnose.CaseFormat, Pattern: j.Intake.Pattern, System: j.Fitted(), Tools: j.testTools(), Hands: j.Intake.Hands}
+	c := &diagnose.Case{
+		Format:  diagnose.CaseFormat,
+		Pattern: j.Intake.Pattern,
+		System:  j.Fitted(),
+		Tools:   j.testTools(),
+		Hands:   j.Intake.Hands,
+	}
 	found := j.State.findings(PhaseVerify)
 	for _, id := range sortedKeys(found) {
 		if f := found[id]; diagnose.CheckFinding(c.System, f) == nil {
@@ -303,7 +355,8 @@ func (j *Job) diagnoseNow() []NowFault {
 	return out
 }
 
-// heldSlackS is how far a hold may differ from the clock that ran with it and still be the one that was timed, s. Assumption.
+// heldSlackS is how far a hold may differ from the clock that ran with it and still be the one that was timed, s.
+// Assumption.
 const heldSlackS = 3.0
 
 // HoldTimed says whether the hold that is read was timed on a screen of this job; otherwise its seconds were typed.
@@ -314,7 +367,8 @@ func (j *Job) HoldTimed() bool {
 		return false
 	}
 	// Drawn by an instrument as it went: the trace is there to be seen.
-	if f.Measured != nil && slices.ContainsFunc(j.State.Traces, func(t Trace) bool { return t.ID == f.Measured.Trace && t.Finding == "pedal.sink" }) {
+	if f.Measured != nil &&
+		slices.ContainsFunc(j.State.Traces, func(t Trace) bool { return t.ID == f.Measured.Trace && t.Finding == "pedal.sink" }) {
 		return true
 	}
 	for _, t := range j.State.Timers {
@@ -325,7 +379,8 @@ func (j *Job) HoldTimed() bool {
 	return false
 }
 
-// wornInstruments are the readings of the release check taken with an instrument that was out of date, where nobody let it stand.
+// wornInstruments are the readings of the release check taken with an instrument that was out of date, where nobody let
+// it stand.
 func (j *Job) wornInstruments() map[string]verify.Worn {
 	out := map[string]verify.Worn{}
 	for id, f := range j.State.Findings[PhaseVerify] {

@@ -10,7 +10,7 @@ import (
 
 // FoldVersion rises whenever the fold of a log comes to something else than before: views kept under an older
 // one are then made anew from the log.
-const FoldVersion = 11
+const FoldVersion = 12
 
 // View is a job as folded: what screens read, and what the next event is folded onto.
 type View struct {
@@ -37,8 +37,22 @@ func (j *Job) View() *View {
 	if s := j.Intake.System; s != nil {
 		kind, spoken = s.VehicleKind(), s.Spoken()
 	}
-	return &View{Vehicle: kind, Spoken: spoken, ID: j.ID, CreatedAt: j.CreatedAt, UpdatedAt: j.UpdatedAt, Head: j.Head, Fold: FoldVersion, OpenedBy: j.OpenedBy,
-		Intake: j.Intake, IntakeVersion: j.IntakeSeq, Choices: j.Choices, ChoicesVersion: j.ChoicesSeq, State: j.State, Status: j.Status()}
+	return &View{
+		Vehicle:        kind,
+		Spoken:         spoken,
+		ID:             j.ID,
+		CreatedAt:      j.CreatedAt,
+		UpdatedAt:      j.UpdatedAt,
+		Head:           j.Head,
+		Fold:           FoldVersion,
+		OpenedBy:       j.OpenedBy,
+		Intake:         j.Intake,
+		IntakeVersion:  j.IntakeSeq,
+		Choices:        j.Choices,
+		ChoicesVersion: j.ChoicesSeq,
+		State:          j.State,
+		Status:         j.Status(),
+	}
 }
 
 // Card is a job as lists show it.
@@ -60,14 +74,36 @@ type Card struct {
 // Card gives the job's card.
 func (v *View) Card() Card {
 	in := v.Intake
-	return Card{ID: v.ID, Vehicle: in.Vehicle, Plate: in.Plate, Customer: in.Customer, Complaint: in.Complaint, CreatedAt: v.CreatedAt, UpdatedAt: v.UpdatedAt, Status: v.Status,
-		Timers: v.State.Running(), Parked: v.State.Parked, System: in.System, Planned: in.Planned}
+	return Card{
+		ID:        v.ID,
+		Vehicle:   in.Vehicle,
+		Plate:     in.Plate,
+		Customer:  in.Customer,
+		Complaint: in.Complaint,
+		CreatedAt: v.CreatedAt,
+		UpdatedAt: v.UpdatedAt,
+		Status:    v.Status,
+		Timers:    v.State.Running(),
+		Parked:    v.State.Parked,
+		System:    in.System,
+		Planned:   in.Planned,
+	}
 }
 
 // Job is the view as a job that goes on.
 func (v *View) Job() *Job {
-	return &Job{ID: v.ID, CreatedAt: v.CreatedAt, UpdatedAt: v.UpdatedAt, Head: v.Head, OpenedBy: v.OpenedBy, Intake: v.Intake, IntakeSeq: v.IntakeVersion,
-		Choices: v.Choices, ChoicesSeq: v.ChoicesVersion, State: v.State}
+	return &Job{
+		ID:         v.ID,
+		CreatedAt:  v.CreatedAt,
+		UpdatedAt:  v.UpdatedAt,
+		Head:       v.Head,
+		OpenedBy:   v.OpenedBy,
+		Intake:     v.Intake,
+		IntakeSeq:  v.IntakeVersion,
+		Choices:    v.Choices,
+		ChoicesSeq: v.ChoicesVersion,
+		State:      v.State,
+	}
 }
 
 // ErrOldFold says that a kept view was folded by other rules than today's: fold the log anew.

@@ -24,8 +24,8 @@ func oily(t *testing.T, scope match.Scope) *testJob {
 	return j
 }
 
-// Petroleum is drawn off twice, for a syringe leaves a twentieth, and washed out at every wheel (common practice, no source; shares are
-// assumptions): the page and the gate say how much is left.
+// Petroleum is drawn off twice, for a syringe leaves a twentieth, and washed out at every wheel (common practice, no
+// source; shares are assumptions): the page and the gate say how much is left.
 func TestWhatWasPouredByMistakeIsWashedOut(t *testing.T) {
 	j := oily(t, match.BoosterAside) // nothing was to be bled
 	v, err := j.Bleed()
@@ -123,7 +123,8 @@ func TestASinkHeldTheWrongWayFailsAllTheSame(t *testing.T) {
 	sink("off", 300, 9, 45) // this vehicle is held with its engine on
 	assert.Equal(t, "gate.hold.sinks", j.item(t, "pedal.sink").Code)
 	sink("on", 450, 0.5, 45)
-	assert.Equal(t, "gate.read_again", j.item(t, "pedal.sink").Code[:len("gate.read_again")], "one good reading by the same hand does not undo it")
+	assert.Equal(t, "gate.read_again", j.item(t, "pedal.sink").Code[:len("gate.read_again")],
+		"one good reading by the same hand does not undo it")
 }
 
 // Read with the lines off again, after they were bled: air gets in as it did the first time.

@@ -18,8 +18,8 @@ type WaterLine struct {
 	// AYear is the rise in percent a year with its standard deviation; nil where nothing can be said.
 	AYear  *float64 `json:"a_year"`
 	Spread *float64 `json:"spread"`
-	// DueAt is when it reaches LimitPercent at its own rise, from the last release; nil where nothing can be said. Without
-	// readings AssumedAYear is taken.
+	// DueAt is when it reaches LimitPercent at its own rise, from the last release; nil where nothing can be said.
+	// Without readings AssumedAYear is taken.
 	DueAt        *time.Time `json:"due_at"`
 	AssumedAYear float64    `json:"assumed_a_year"`
 	LimitPercent float64    `json:"limit_percent"`
@@ -84,8 +84,8 @@ func WaterTrend(at []WaterAt) (aYear, spread *float64) {
 	return aYear, &sd
 }
 
-// WaterDue is when fluid that holds so many percent on a day reaches WaterLimit, at a rise of its own in percent a year; nil
-// where it does not rise.
+// WaterDue is when fluid that holds so many percent on a day reaches WaterLimit, at a rise of its own in percent a
+// year; nil where it does not rise.
 func WaterDue(from time.Time, percent, aYear float64) *time.Time {
 	if aYear <= 0 {
 		return nil

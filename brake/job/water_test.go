@@ -1,9 +1,10 @@
 package job
 
 import (
-	"geminate/brake/match"
 	"testing"
 	"time"
+
+	"geminate/brake/match"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -28,7 +29,8 @@ func TestAVehiclesOwnWaterMakesItsLine(t *testing.T) {
 	// The same day twice is one point.
 	aYear, _ = WaterTrend([]WaterAt{{year(0), 1}, {year(0), 1.1}})
 	assert.Nil(t, aYear)
-	// Due: from 0.5 percent at 1 percent a year it is two and a half years; what falls or is over already is nil and now.
+	// Due: from 0.5 percent at 1 percent a year it is two and a half years; what falls or is over already is nil and
+	// now.
 	due := WaterDue(day, 0.5, 1)
 	require.NotNil(t, due)
 	assert.InDelta(t, 2.5*daysOfOneYear, due.Sub(day).Hours()/24, 1)
@@ -36,8 +38,8 @@ func TestAVehiclesOwnWaterMakesItsLine(t *testing.T) {
 	assert.Equal(t, day, *WaterDue(day, 4, 1))
 }
 
-// The line of a vehicle comes from what its jobs left behind: what was measured at each intake, and the fluid after the last
-// release, not after a job that is still open.
+// The line of a vehicle comes from what its jobs left behind: what was measured at each intake, and the fluid after the
+// last release, not after a job that is still open.
 func TestWaterOverTheJobsOfAVehicle(t *testing.T) {
 	day := time.Date(2022, 1, 1, 0, 0, 0, 0, time.UTC)
 	job := func(years int, before, after float64, released bool) Facts {

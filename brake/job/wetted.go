@@ -10,12 +10,13 @@ import (
 	"geminate/brake/system"
 )
 
-// A station's view asks for the fluid several times over, and running everything that was ever moved through the ledger is
-// most of what a tap costs. So the last ledgers are kept, with what they were made of: the moves, the system and the units on
-// it, compared by what they say. More of the same is run onto what is kept, so that a stroke late in a log costs what the first
-// did. Whoever asks gets a copy.
+// A station's view asks for the fluid several times over, and running everything that was ever moved through the ledger
+// is most of what a tap costs. So the last ledgers are kept, with what they were made of: the moves, the system and the
+// units on it, compared by what they say. More of the same is run onto what is kept, so that a stroke late in a log
+// costs what the first did. Whoever asks gets a copy.
 
-// wet is one kept ledger: as it is, and as it was before its last move, which the next stroke at the same wheel makes longer.
+// wet is one kept ledger: as it is, and as it was before its last move, which the next stroke at the same wheel makes
+// longer.
 type wet struct {
 	sys           *system.System
 	unit, booster *match.Unit
@@ -90,7 +91,8 @@ func keepWet(from, w *wet) {
 	wets.kept[at] = w
 }
 
-// leads gives how many of the moves wanted are in a kept ledger: all it has, all but its last, or -1 where it is of no use.
+// leads gives how many of the moves wanted are in a kept ledger: all it has, all but its last, or -1 where it is of no
+// use.
 func (w *wet) leads(want *wet) int {
 	n := len(w.moves)
 	if w.levels != want.levels || n-1 > len(want.moves) {
@@ -114,7 +116,8 @@ func (w *wet) leads(want *wet) int {
 }
 
 func sameMove(a, b *ledger.Event) bool {
-	return a.Kind == b.Kind && a.Fed == b.Fed && a.Dry == b.Dry && a.Wheel == b.Wheel && a.CM3 == b.CM3 && same(a.LeftCM3, b.LeftCM3) && same(a.ToCM3, b.ToCM3)
+	return a.Kind == b.Kind && a.Fed == b.Fed && a.Dry == b.Dry && a.Wheel == b.Wheel && a.CM3 == b.CM3 && same(a.LeftCM3, b.LeftCM3) &&
+		same(a.ToCM3, b.ToCM3)
 }
 
 func same[T any](a, b *T) bool { return a == b || a != nil && b != nil && reflect.DeepEqual(a, b) }

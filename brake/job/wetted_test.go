@@ -11,8 +11,8 @@ import (
 	"geminate/brake/match"
 )
 
-// Source: the ledger itself, run from its first move. Whatever is moved, made longer, taken back or done on another unit, what is
-// kept is what the whole would come to.
+// Source: the ledger itself, run from its first move. Whatever is moved, made longer, taken back or done on another
+// unit, what is kept is what the whole would come to.
 func TestWhatIsKeptOfTheFluidIsTheWhole(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 7))
 	a := newJob(t, "pickup-front-rear-vacuum", match.CylinderOnly)

@@ -2,7 +2,8 @@ package job
 
 import "geminate/brake/stand"
 
-// worked takes down that something was done to the vehicle: what was read of these things before proves nothing any more.
+// worked takes down that something was done to the vehicle: what was read of these things before proves nothing any
+// more.
 func (j *Job) worked(e *Event, what string, things ...stand.Thing) {
 	j.account().Change(e.when(), what, things...)
 	j.handsOn(e)

@@ -59,7 +59,9 @@ func Read(r io.Reader) (*Events, error) {
 		return nil, err
 	}
 	if len(out.Events) > maxEvents {
-		return nil, system.Faults{{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(out.Events), "min": 0, "max": maxEvents}}}
+		return nil, system.Faults{
+			{Path: "$.events", Code: "fault.count", With: map[string]any{"value": len(out.Events), "min": 0, "max": maxEvents}},
+		}
 	}
 	return &out, nil
 }

@@ -7,8 +7,8 @@ import (
 	"geminate/brake/system"
 )
 
-// The reservoir is emptied and filled with fresh fluid, and 100 cm³ is bled at the farthest wheel: how much old fluid leaves
-// there, and how far the level fell.
+// The reservoir is emptied and filled with fresh fluid, and 100 cm³ is bled at the farthest wheel: how much old fluid
+// leaves there, and how far the level fell.
 func ExampleLedger() {
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	if err != nil {

@@ -1,6 +1,6 @@
 // Package ledger follows the brake fluid, old and new, through reservoir, cylinder, pipes and cavities as it is moved
-// (how-it-computes, section 8.1). Volumes in cm³; fractions are of old fluid, 0 to 1. What was moved is put in as it was:
-// nothing that is chosen later changes it.
+// (how-it-computes, section 8.1). Volumes in cm³; fractions are of old fluid, 0 to 1. What was moved is put in as it
+// was: nothing that is chosen later changes it.
 package ledger
 
 import (
@@ -22,7 +22,8 @@ type Ledger struct {
 	tanks    []*tank
 	tankOf   map[string]*tank // by circuit
 	chambers map[string]*mixed
-	// trunks are the lines that a circuit's wheels have in common; a circuit whose wheels have their own has one that holds nothing.
+	// trunks are the lines that a circuit's wheels have in common; a circuit whose wheels have their own has one that
+	// holds nothing.
 	trunks   map[string]*pipe
 	wheels   map[string]*way
 	order    []string // of the wheels
@@ -41,7 +42,8 @@ type tank struct {
 	old                 float64
 }
 
-// mixed is a well-mixed volume: a cylinder chamber or a brake's cavity. Of a chamber that was put on dry a part is air yet.
+// mixed is a well-mixed volume: a cylinder chamber or a brake's cavity. Of a chamber that was put on dry a part is air
+// yet.
 type mixed struct{ volume, old, air float64 }
 
 // fill lets fluid into what is air yet: what comes in pushes as much of it out.
@@ -100,7 +102,11 @@ func New(s *system.System) *Ledger {
 	for i := range s.Wheels {
 		w := &s.Wheels[i]
 		l.order = append(l.order, w.ID)
-		l.wheels[w.ID] = &way{circuit: s.CircuitOf(w.ID), pipe: newPipe(w.PipeCM3() - s.SharedCM3(s.CircuitOf(w.ID))), cavity: mixed{w.Brake.CavityCM3, 1, 0}}
+		l.wheels[w.ID] = &way{
+			circuit: s.CircuitOf(w.ID),
+			pipe:    newPipe(w.PipeCM3() - s.SharedCM3(s.CircuitOf(w.ID))),
+			cavity:  mixed{w.Brake.CavityCM3, 1, 0},
+		}
 	}
 	return l
 }
@@ -115,7 +121,9 @@ func Levels(s *system.System) *Ledger {
 // Clone is a ledger to try things on.
 func (l *Ledger) Clone() *Ledger {
 	c := *l
-	c.tanks, c.tankOf, c.chambers, c.trunks, c.wheels, c.dry = nil, map[string]*tank{}, map[string]*mixed{}, map[string]*pipe{}, map[string]*way{}, slices.Clone(l.dry)
+	c.tanks, c.tankOf, c.chambers, c.trunks, c.wheels, c.dry = nil, map[string]*tank{}, map[string]*mixed{}, map[string]*pipe{}, map[string]*way{}, slices.Clone(
+		l.dry,
+	)
 	same := map[*tank]*tank{}
 	for _, t := range l.tanks {
 		n := *t
@@ -234,8 +242,8 @@ func (l *Ledger) Draw(wheel string, cm3 float64) error {
 	return nil
 }
 
-// Lose is an opening that did not count: what the foot pushed out is gone from the reservoir, and what came back in at the bleeder as
-// the foot rose brought nothing through. The brake's share stays as it was.
+// Lose is an opening that did not count: what the foot pushed out is gone from the reservoir, and what came back in at
+// the bleeder as the foot rose brought nothing through. The brake's share stays as it was.
 func (l *Ledger) Lose(wheel string, cm3 float64) error {
 	w, err := l.way(wheel, cm3)
 	if err != nil {
@@ -251,8 +259,8 @@ func (l *Ledger) Lose(wheel string, cm3 float64) error {
 	return nil
 }
 
-// Feed is Draw with a bottle of fresh fluid on the reservoir that keeps it full: no circuit runs dry, and what leaves it is
-// made up for as it leaves.
+// Feed is Draw with a bottle of fresh fluid on the reservoir that keeps it full: no circuit runs dry, and what leaves
+// it is made up for as it leaves.
 func (l *Ledger) Feed(wheel string, cm3 float64) error {
 	w, err := l.way(wheel, cm3)
 	if err != nil {

@@ -19,8 +19,8 @@ func pickup(t testing.TB) *system.System {
 	return s
 }
 
-// Against an implementation of its own: many streamlines of a laminar pipe, each a plug of its own speed (twice the mean
-// in the middle, nothing at the wall), with an inlet that changes. Derived from the parabolic profile.
+// Against an implementation of its own: many streamlines of a laminar pipe, each a plug of its own speed (twice the
+// mean in the middle, nothing at the wall), with an inlet that changes. Derived from the parabolic profile.
 func TestThePipeAgainstStreamlines(t *testing.T) {
 	const rings, volume, dv = 3000, 40.0, 0.5
 	type plug struct{ at, old float64 }
@@ -160,8 +160,8 @@ func TestStepsDoNotMatter(t *testing.T) {
 	assert.InDelta(t, b.Wheels["RR"].LeavingOld, a.Wheels["RR"].LeavingOld, 2e-3)
 }
 
-// Source: Richardson's rule on the ledger's own steps. Halving what is moved at once changes what a stroke leaves by no more than
-// the step itself claims: with steps of a twelfth of the smallest volume on the way, a part in a thousand.
+// Source: Richardson's rule on the ledger's own steps. Halving what is moved at once changes what a stroke leaves by no
+// more than the step itself claims: with steps of a twelfth of the smallest volume on the way, a part in a thousand.
 func TestAStepIsSmallEnough(t *testing.T) {
 	s := pickup(t)
 	for _, stroke := range []float64{6.75, 30, 90} {
@@ -195,7 +195,11 @@ func TestEventsAreChecked(t *testing.T) {
 		_, err := Read(strings.NewReader(bad))
 		assert.Error(t, err, bad)
 	}
-	e, err := Read(strings.NewReader(`{"events":[{"kind":"drain","left_cm3":20},{"kind":"fill"},{"kind":"new_cylinder"},{"kind":"draw","wheel":"RR","cm3":12.5}]}`))
+	e, err := Read(
+		strings.NewReader(
+			`{"events":[{"kind":"drain","left_cm3":20},{"kind":"fill"},{"kind":"new_cylinder"},{"kind":"draw","wheel":"RR","cm3":12.5}]}`,
+		),
+	)
 	require.NoError(t, err)
 	states, err := Run(s, e.Events)
 	require.NoError(t, err)
@@ -265,8 +269,8 @@ func TestLevelsAloneAndClones(t *testing.T) {
 	}
 }
 
-// A bottle on the reservoir: what leaves is made up for as it leaves, so its old share falls as e^(−V/L) (arithmetic of a mixed
-// tank with inflow), nothing runs dry, and old fluid is neither made nor lost.
+// A bottle on the reservoir: what leaves is made up for as it leaves, so its old share falls as e^(−V/L) (arithmetic of
+// a mixed tank with inflow), nothing runs dry, and old fluid is neither made nor lost.
 func TestAFeedBottleKeepsTheReservoirFull(t *testing.T) {
 	s := pickup(t)
 	for _, l := range []*Ledger{New(s), Levels(s)} {
@@ -301,8 +305,8 @@ func TestACylinderThatGoesOnDryHoldsAir(t *testing.T) {
 	assert.Zero(t, l.AirIn(s.CircuitOf("LF")), "bench bled")
 }
 
-// Lines that have a part in common: it is washed once. The wheel bled second needs less than its own whole way would; where
-// nothing is in common the same figures come out as ever; old fluid is neither made nor lost.
+// Lines that have a part in common: it is washed once. The wheel bled second needs less than its own whole way would;
+// where nothing is in common the same figures come out as ever; old fluid is neither made nor lost.
 func TestALineInCommonIsWashedOnce(t *testing.T) {
 	s, err := system.FromPattern("trailer-surge")
 	require.NoError(t, err)

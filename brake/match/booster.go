@@ -38,12 +38,16 @@ func compareBooster(s *system.System, old, c Unit) []Point {
 	add(compareText("face_seal", old.FaceSeal, c.FaceSeal, func() Point {
 		return Point{Verdict: FitsWith, Code: "match.face_seal.other", Buy: []string{"face_seal_" + c.FaceSeal}}
 	}))
-	add(compareFirewall(o, n))
+	add(compareFirewall(o, n, old.ByPhoto, c.ByPhoto))
 	add(compareLength("protrusion", o.ProtrusionMM, n.ProtrusionMM, 0.3, rodReachMM, "match.protrusion.rod", "match.protrusion.far"))
 	add(compareText("rod_thread", o.RodThread, n.RodThread, func() Point {
 		return Point{Verdict: FitsWith, Code: "match.rod_thread.other", Buy: []string{"clevis"}}
 	}))
-	add(compareLength("shell", o.ShellMM, n.ShellMM, shellTolMM, 0, "", "match.shell.other"))
+	if p := byPhoto("shell", PhotoShell, old, c, shellTolMM); p != nil {
+		add(*p)
+	} else {
+		add(compareLength("shell", o.ShellMM, n.ShellMM, shellTolMM, 0, "", "match.shell.other"))
+	}
 	if c.KindOf() == VacuumBooster {
 		add(compareText("check_valve", o.CheckValve, n.CheckValve, func() Point {
 			if n.CheckValve == "none" {
@@ -62,13 +66,17 @@ func compareBooster(s *system.System, old, c Unit) []Point {
 	return out
 }
 
-func compareFirewall(o, n BoosterSpec) Point {
+func compareFirewall(o, n BoosterSpec, oldBy, newBy map[PhotoField]float64) Point {
 	if o.FirewallSpacingMM == nil || n.FirewallSpacingMM == nil || o.FirewallStuds == 0 || n.FirewallStuds == 0 {
 		return unknown("firewall", o.FirewallSpacingMM == nil || o.FirewallStuds == 0)
 	}
 	with := map[string]any{"old_mm": *o.FirewallSpacingMM, "new_mm": *n.FirewallSpacingMM, "old": o.FirewallStuds, "new": n.FirewallStuds}
 	if o.FirewallStuds != n.FirewallStuds {
 		return Point{ID: "firewall", Verdict: DoesNotFit, Code: "match.mounting.count", With: with}
+	}
+	if p := byPhoto("firewall", PhotoFirewall, Unit{Booster: &o, ByPhoto: oldBy}, Unit{Booster: &n, ByPhoto: newBy},
+		firewallTolMM); p != nil {
+		return *p
 	}
 	if math.Abs(*o.FirewallSpacingMM-*n.FirewallSpacingMM) > firewallTolMM {
 		return Point{ID: "firewall", Verdict: DoesNotFit, Code: "match.mounting.spacing", With: with}

@@ -154,7 +154,13 @@ func TestBoresAreRanked(t *testing.T) {
 
 func TestTheBoxesAreReadBoth(t *testing.T) {
 	s, _ := system.FromPattern("pickup-front-rear-vacuum")
-	u, b := Unit{Reservoir: "included", Contents: []string{}}, Unit{Kind: VacuumBooster, Contents: []string{"check_valve", "check_valve_grommet"}}
+	u, b := Unit{
+		Reservoir: "included",
+		Contents:  []string{},
+	}, Unit{
+		Kind:     VacuumBooster,
+		Contents: []string{"check_valve", "check_valve_grommet"},
+	}
 	how := map[string]string{}
 	for _, i := range Kit(s, Both, &u, &b, nil) {
 		how[i.ID] = i.How
@@ -212,8 +218,15 @@ func TestLookAlikesAreToldApart(t *testing.T) {
 }
 
 func vacuumBooster() Unit {
-	return Unit{ID: "b", Kind: VacuumBooster, Studs: 2, StudSpacingMM: f(85), FaceSeal: "o_ring", Booster: &BoosterSpec{FirewallStuds: 4, FirewallSpacingMM: f(84), ShellMM: f(255),
-		RodThread: "M10x1.5", ProtrusionMM: f(12.9), CheckValve: "left", Ratio: f(5.5), EffectiveAreaMM2: f(43000)}}
+	return Unit{
+		ID:            "b",
+		Kind:          VacuumBooster,
+		Studs:         2,
+		StudSpacingMM: f(85),
+		FaceSeal:      "o_ring",
+		Booster: &BoosterSpec{FirewallStuds: 4, FirewallSpacingMM: f(84), ShellMM: f(255),
+			RodThread: "M10x1.5", ProtrusionMM: f(12.9), CheckValve: "left", Ratio: f(5.5), EffectiveAreaMM2: f(43000)},
+	}
 }
 
 // Common practice, no source: what of a booster bolts on, reaches, or changes the pedal.
@@ -258,7 +271,10 @@ func TestDrumUnitNeverFeedsDiscs(t *testing.T) {
 
 func TestLinesToMake(t *testing.T) {
 	s, u, o := pickup(t), old(), old()
-	u.Ports = []Port{{Position: "front", Side: "right", Thread: "3/8-24", Seat: "inverted_flare", Circuit: "B"}, {Position: "rear", Side: "left", Thread: "M12x1", Seat: "bubble", Circuit: "A"}}
+	u.Ports = []Port{
+		{Position: "front", Side: "right", Thread: "3/8-24", Seat: "inverted_flare", Circuit: "B"},
+		{Position: "rear", Side: "left", Thread: "M12x1", Seat: "bubble", Circuit: "A"},
+	}
 	o.Ports[0].RunMM = f(420)
 	items := map[string]Item{}
 	for _, i := range Kit(s, CylinderOnly, &u, nil, Compare(s, o, u).Points) {

@@ -41,8 +41,8 @@ func Scopes(s *system.System) []Scope {
 	return []Scope{CylinderOnly, BoosterAside, BoosterOpened, Both, BleedOnly, ElsewhereOpened, Elsewhere}
 }
 
-// Resolve is a scope as a system has it: jobs from before knew an electro-hydraulic unit as a booster with a cylinder on it,
-// and whatever was to come off such a one is the unit.
+// Resolve is a scope as a system has it: jobs from before knew an electro-hydraulic unit as a booster with a cylinder
+// on it, and whatever was to come off such a one is the unit.
 func Resolve(s *system.System, c Scope) Scope {
 	if s != nil && s.Assist().OnePiece && (c.FitsCylinder() || c.FitsBooster()) {
 		return ElectroUnit
@@ -53,7 +53,8 @@ func Resolve(s *system.System, c Scope) Scope {
 // OpensHydraulics says whether brake fluid lines come apart, and so whether there is anything to bleed.
 func (s Scope) OpensHydraulics() bool { return s != BoosterAside && s != Elsewhere }
 
-// ActsOf are the actions of the diagnosis a scope stands for: ScopeOf the other way. Of a repair elsewhere it stands for any.
+// ActsOf are the actions of the diagnosis a scope stands for: ScopeOf the other way. Of a repair elsewhere it stands
+// for any.
 func ActsOf(scope Scope) []string {
 	switch scope {
 	case CylinderOnly:
@@ -69,7 +70,16 @@ func ActsOf(scope Scope) []string {
 	case Elsewhere:
 		return []string{"repair_wheel", "set_rod", "repair_supply", "free_coupler"}
 	case ElsewhereOpened:
-		return []string{"repair_wheel", "set_rod", "repair_supply", "free_coupler", "repair_line", "repair_modulator", "bleed", "change_fluid"}
+		return []string{
+			"repair_wheel",
+			"set_rod",
+			"repair_supply",
+			"free_coupler",
+			"repair_line",
+			"repair_modulator",
+			"bleed",
+			"change_fluid",
+		}
 	}
 	return nil
 }
@@ -136,8 +146,8 @@ type Item struct {
 	With map[string]any `json:"with,omitempty"`
 }
 
-// SteeringCM3 is the steering fluid to have in hand where a booster that it drives is changed: what runs out of two pressure
-// lines and a return, and what the cycles of bleeding take. Assumption.
+// SteeringCM3 is the steering fluid to have in hand where a booster that it drives is changed: what runs out of two
+// pressure lines and a return, and what the cycles of bleeding take. Assumption.
 const SteeringCM3 = 1000
 
 // singleUse parts are never moved over: what comes off is worn or crushed.
@@ -157,7 +167,8 @@ func Kit(s *system.System, scope Scope, u, booster *Unit, points []Point) []Item
 		}
 	}
 	boxed := func(id string) bool {
-		inCylinder := u != nil && scope.FitsCylinder() && (slices.Contains(u.Contents, id) || id == "reservoir" && u.Reservoir == "included")
+		inCylinder := u != nil && scope.FitsCylinder() &&
+			(slices.Contains(u.Contents, id) || id == "reservoir" && u.Reservoir == "included")
 		return inCylinder || booster != nil && scope.FitsBooster() && slices.Contains(booster.Contents, id)
 	}
 	for _, id := range need {
@@ -199,7 +210,8 @@ func Kit(s *system.System, scope Scope, u, booster *Unit, points []Point) []Item
 			out = append(out, Item{ID: "crush_washer", How: "buy", Why: "kit.always_new", With: map[string]any{"count": 2 * banjos}})
 		}
 		if u.Reservoir == "remote" {
-			out = append(out, Item{ID: "port_fitting_o_ring", How: "buy", Why: "kit.always_new", With: map[string]any{"count": len(u.Ports)}})
+			out = append(out,
+				Item{ID: "port_fitting_o_ring", How: "buy", Why: "kit.always_new", With: map[string]any{"count": len(u.Ports)}})
 		}
 	}
 	return out
@@ -241,18 +253,36 @@ const (
 	moveMM  = 150
 )
 
-// lines are the adapters and the brake lines to make, one for each port that asks for it: the two threads, or flare kind, tube,
-// nut, and the cut length where the old way was measured.
+// lines are the adapters and the brake lines to make, one for each port that asks for it: the two threads, or flare
+// kind, tube, nut, and the cut length where the old way was measured.
 func lines(points []Point) []Item {
 	var out []Item
 	for _, p := range points {
 		if p.Port != nil && slices.Contains(p.Buy, "port_adapter") {
-			out = append(out, Item{ID: "port_adapter", How: "buy", Why: p.Code, With: map[string]any{"position": p.Port.Position, "circuit": p.Port.Circuit, "old": p.Pair.Old.Thread, "new": p.Port.Thread}})
+			out = append(
+				out,
+				Item{
+					ID:  "port_adapter",
+					How: "buy",
+					Why: p.Code,
+					With: map[string]any{
+						"position": p.Port.Position,
+						"circuit":  p.Port.Circuit,
+						"old":      p.Pair.Old.Thread,
+						"new":      p.Port.Thread,
+					},
+				},
+			)
 		}
 		if p.Port == nil || !slices.Contains(p.Buy, "line_length") {
 			continue
 		}
-		with := map[string]any{"position": p.Port.Position, "circuit": p.Port.Circuit, "thread": p.Port.Thread, "flare": FlareFor(p.Port.Seat)}
+		with := map[string]any{
+			"position": p.Port.Position,
+			"circuit":  p.Port.Circuit,
+			"thread":   p.Port.Thread,
+			"flare":    FlareFor(p.Port.Seat),
+		}
 		if t := FindThread(p.Port.Thread); t != nil {
 			with["tube"] = t.Tube
 		}
@@ -329,7 +359,13 @@ type FluidNeed struct {
 
 // Fluid works out class and quantity for a scope, bled as these options say.
 func Fluid(s *system.System, scope Scope, o bleed.Options) (FluidNeed, error) {
-	n := FluidNeed{Class: s.Fluid.Class, Allowed: []string{}, Forbidden: []string{}, Why: map[string]fluid.Fitness{}, BottleCM3: bleed.BottleCM3}
+	n := FluidNeed{
+		Class:     s.Fluid.Class,
+		Allowed:   []string{},
+		Forbidden: []string{},
+		Why:       map[string]fluid.Fitness{},
+		BottleCM3: bleed.BottleCM3,
+	}
 	for _, c := range fluid.Classes {
 		f, err := fluid.MayReplace(s.Fluid.Class, c.ID)
 		if err != nil {

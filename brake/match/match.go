@@ -60,6 +60,9 @@ type Unit struct {
 	Contents []string     `json:"contents"` // item ids in the box
 	Price    float64      `json:"price,omitempty"`
 	Core     float64      `json:"core,omitempty"`
+	// ByPhoto are the figures measured on a picture, by their fields, each with half of its interval of 95 of 100, mm:
+	// what one such figure cannot tell apart is not told. Who types a figure over it takes it out.
+	ByPhoto map[PhotoField]float64 `json:"by_photo,omitempty"`
 	// Rebuildable says whether the maker sells a kit for it; nil is not known.
 	Rebuildable *bool `json:"rebuildable,omitempty"`
 }
@@ -131,8 +134,8 @@ const (
 	rodReachMM  = 5.0 // what an adjustable rod usually covers
 )
 
-// The nearest units of a catalogue are shown beside the shelf: so far from the old unit's measures, so many. Assumptions: twice
-// what two calliper readings differ by; what one looks through.
+// The nearest units of a catalogue are shown beside the shelf: so far from the old unit's measures, so many.
+// Assumptions: twice what two calliper readings differ by; what one looks through.
 const (
 	NearMM   = 1
 	NearMost = 8
@@ -253,12 +256,23 @@ func comparePorts(old, c Unit) []Point {
 		return []Point{unknown("ports", len(old.Ports) == 0)}
 	}
 	if len(c.Ports) < len(old.Ports) {
-		return []Point{{ID: "ports", Verdict: DoesNotFit, Code: "match.ports.fewer", With: map[string]any{"old": len(old.Ports), "new": len(c.Ports)}}}
+		return []Point{
+			{ID: "ports", Verdict: DoesNotFit, Code: "match.ports.fewer", With: map[string]any{"old": len(old.Ports), "new": len(c.Ports)}},
+		}
 	}
 	pairs, spare := PairPorts(old.Ports, c.Ports)
 	var out []Point
 	if len(spare) > 0 {
-		out = append(out, Point{ID: "ports", Verdict: FitsWith, Code: "match.ports.more", With: map[string]any{"old": len(old.Ports), "new": len(c.Ports)}, Buy: []string{"port_plug"}})
+		out = append(
+			out,
+			Point{
+				ID:      "ports",
+				Verdict: FitsWith,
+				Code:    "match.ports.more",
+				With:    map[string]any{"old": len(old.Ports), "new": len(c.Ports)},
+				Buy:     []string{"port_plug"},
+			},
+		)
 	} else {
 		out = append(out, Point{ID: "ports", Verdict: Same, Code: "match.same", With: map[string]any{"value": len(c.Ports)}})
 	}
@@ -276,6 +290,11 @@ func compareMounting(old, c Unit) Point {
 	switch {
 	case old.Studs != c.Studs:
 		return Point{ID: "mounting", Verdict: DoesNotFit, Code: "match.mounting.count", With: with}
+	}
+	if p := byPhoto("mounting", PhotoStuds, old, c, studTolMM); p != nil {
+		return *p
+	}
+	switch {
 	case math.Abs(*old.StudSpacingMM-*c.StudSpacingMM) > studTolMM:
 		return Point{ID: "mounting", Verdict: DoesNotFit, Code: "match.mounting.spacing", With: with}
 	}

@@ -16,8 +16,23 @@ import (
 func f(x float64) *float64 { return &x }
 
 func old() Unit {
-	return Unit{ID: "old", BoreMM: f(26.9875), StudSpacingMM: f(85), Studs: 2, PocketMM: f(12.4), FaceSeal: "o_ring", Sensor: "two_pin", Variant: "plain",
-		ResidualMPA: f(0), Reservoir: "included", Brakes: "disc_drum", Ports: []Port{{Position: "front", Side: "left", Thread: "3/8-24", Seat: "inverted_flare", Circuit: "B"}, {Position: "rear", Side: "left", Thread: "7/16-24", Seat: "inverted_flare", Circuit: "A"}}}
+	return Unit{
+		ID:            "old",
+		BoreMM:        f(26.9875),
+		StudSpacingMM: f(85),
+		Studs:         2,
+		PocketMM:      f(12.4),
+		FaceSeal:      "o_ring",
+		Sensor:        "two_pin",
+		Variant:       "plain",
+		ResidualMPA:   f(0),
+		Reservoir:     "included",
+		Brakes:        "disc_drum",
+		Ports: []Port{
+			{Position: "front", Side: "left", Thread: "3/8-24", Seat: "inverted_flare", Circuit: "B"},
+			{Position: "rear", Side: "left", Thread: "7/16-24", Seat: "inverted_flare", Circuit: "A"},
+		},
+	}
 }
 
 func pickup(t *testing.T) *system.System {
@@ -198,7 +213,19 @@ func TestFluidNeed(t *testing.T) {
 // Every action and pair of actions of the diagnosis, on every pattern, leads to a scope that the system has, that fits
 // what the actions fit, and that opens and bleeds what they open. Source: the trade's order of work (brief, section 7).
 func TestEveryVerdictLeadsToWorkThatCanBeDone(t *testing.T) {
-	acts := []string{"replace_master_cylinder", "replace_booster", "replace_both", "bleed", "repair_wheel", "repair_line", "repair_supply", "set_rod", "change_fluid", "change_bore", "nothing"}
+	acts := []string{
+		"replace_master_cylinder",
+		"replace_booster",
+		"replace_both",
+		"bleed",
+		"repair_wheel",
+		"repair_line",
+		"repair_supply",
+		"set_rod",
+		"change_fluid",
+		"change_bore",
+		"nothing",
+	}
 	has := func(list []string, any ...string) bool {
 		return slices.ContainsFunc(list, func(a string) bool { return slices.Contains(any, a) })
 	}
@@ -217,13 +244,16 @@ func TestEveryVerdictLeadsToWorkThatCanBeDone(t *testing.T) {
 						continue
 					}
 					require.Contains(t, Scopes(&s), got, "%s: %v", p.ID, list)
-					if units := has(list, "replace_master_cylinder", "change_bore", "replace_both", "replace_booster"); s.BoosterKind() == system.BoosterElectroHydraulic {
+					if units := has(list, "replace_master_cylinder", "change_bore", "replace_both",
+						"replace_booster"); s.BoosterKind() == system.BoosterElectroHydraulic {
 						assert.Equal(t, units, got == ElectroUnit, "one piece: %v", list)
 					} else {
-						assert.Equal(t, has(list, "replace_master_cylinder", "change_bore", "replace_both"), got.FitsCylinder(), "%s: %v", p.ID, list)
+						assert.Equal(t, has(list, "replace_master_cylinder", "change_bore", "replace_both"), got.FitsCylinder(),
+							"%s: %v", p.ID, list)
 						assert.Equal(t, has(list, "replace_booster", "replace_both"), got.FitsBooster(), "%s: %v", p.ID, list)
 					}
-					if has(list, "replace_master_cylinder", "change_bore", "replace_both", "bleed", "change_fluid", "repair_line") || opens && has(list, "repair_wheel") {
+					if has(list, "replace_master_cylinder", "change_bore", "replace_both", "bleed", "change_fluid", "repair_line") ||
+						opens && has(list, "repair_wheel") {
 						assert.True(t, got.OpensHydraulics(), "%s: %v must be bled", p.ID, list)
 					}
 					if got.FitsBooster() && s.BoosterKind() == system.BoosterElectroHydraulic {
@@ -290,7 +320,8 @@ func TestAMountingHalfMeasuredIsNotKnown(t *testing.T) {
 	}
 }
 
-// ActsOf is ScopeOf the other way: what a scope stands for asks for that scope again, on every kind of vehicle that has it.
+// ActsOf is ScopeOf the other way: what a scope stands for asks for that scope again, on every kind of vehicle that has
+// it.
 func TestAScopeStandsForTheActsThatAskForIt(t *testing.T) {
 	for _, pattern := range []string{"pickup-front-rear-vacuum", "hybrid-electro-hydraulic", "special-manual", "trailer-surge"} {
 		s, err := system.FromPattern(pattern)

@@ -1,7 +1,8 @@
 package match
 
-// The one pairing of an old unit's ports with a new one's: what Match says, the kit holds, the line map shows and the bench
-// screws in all come from it. A line goes where its circuit is; among ports of a circuit, where least has to be made.
+// The one pairing of an old unit's ports with a new one's: what Match says, the kit holds, the line map shows and the
+// bench screws in all come from it. A line goes where its circuit is; among ports of a circuit, where least has to be
+// made.
 
 // How an old line gets to its new port.
 type How string
@@ -38,7 +39,8 @@ type Pair struct {
 	CutMM *float64 `json:"cut_mm,omitempty"`
 }
 
-// work is what a way costs, in no unit: the pairing with the least is taken. A port too few costs more than all lines anew.
+// work is what a way costs, in no unit: the pairing with the least is taken. A port too few costs more than all lines
+// anew.
 var work = map[How]int{AsItWas: 0, TurnIt: 1, Adapter: 2, NotKnown: 3, NewLine: 4, NoPort: 1000}
 
 // Where the work is the same, thread counts before seat, seat before side, side before place.
@@ -159,7 +161,10 @@ func firstOf(a, b string) string {
 func pairPoint(p Pair) Point {
 	out := Point{ID: "port_" + p.Old.Position, Verdict: Same, Code: "match.same", Port: p.New, RunMM: p.Old.RunMM, Pair: &p}
 	if p.How == NoPort {
-		out.Verdict, out.Code, out.With = DoesNotFit, "match.port.missing", map[string]any{"position": p.Old.Position, "circuit": p.Old.Circuit}
+		out.Verdict, out.Code, out.With = DoesNotFit, "match.port.missing", map[string]any{
+			"position": p.Old.Position,
+			"circuit":  p.Old.Circuit,
+		}
 		return out
 	}
 	out.With = map[string]any{"value": p.New.Thread}
@@ -189,7 +194,11 @@ func pairPoint(p Pair) Point {
 		}
 	}
 	if p.Swapped { // its line goes where its circuit is
-		out.Verdict, out.Code, out.With = FitsWith, "match.port.swapped", map[string]any{"circuit": p.Old.Circuit, "old": p.Old.Position, "new": p.New.Position}
+		out.Verdict, out.Code, out.With = FitsWith, "match.port.swapped", map[string]any{
+			"circuit": p.Old.Circuit,
+			"old":     p.Old.Position,
+			"new":     p.New.Position,
+		}
 	}
 	switch p.How {
 	case NewLine:

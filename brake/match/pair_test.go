@@ -27,7 +27,12 @@ func TestALineGoesToItsCircuit(t *testing.T) {
 		assert.Empty(t, p.Differs, "each thread is the one it was: no adapter")
 	}
 	// Four ports, the right side listed first: the lines go on as they are.
-	four := []Port{port("front", "left", "M10x1", "bubble", "B"), port("front", "right", "M10x1", "bubble", "B"), port("rear", "left", "M12x1", "bubble", "A"), port("rear", "right", "M12x1", "bubble", "A")}
+	four := []Port{
+		port("front", "left", "M10x1", "bubble", "B"),
+		port("front", "right", "M10x1", "bubble", "B"),
+		port("rear", "left", "M12x1", "bubble", "A"),
+		port("rear", "right", "M12x1", "bubble", "A"),
+	}
 	turned := []Port{four[1], four[0], four[3], four[2]}
 	pairs, _ = PairPorts(four, turned)
 	for _, p := range pairs {
@@ -46,13 +51,14 @@ func TestALineGoesToItsCircuit(t *testing.T) {
 	wish.NewLine = true
 	pairs, _ = PairPorts([]Port{wish}, old[:1])
 	assert.Equal(t, NewLine, pairs[0].How)
-	pairs, spare = PairPorts(old, []Port{port("front", "left", "3/8-24", "inverted_flare", "B"), port("third", "left", "3/8-24", "inverted_flare", "B")})
+	pairs, spare = PairPorts(old,
+		[]Port{port("front", "left", "3/8-24", "inverted_flare", "B"), port("third", "left", "3/8-24", "inverted_flare", "B")})
 	assert.Equal(t, NoPort, pairs[1].How, "nothing of its circuit is left")
 	assert.Len(t, spare, 1)
 }
 
-// mark is what a whole pairing comes to, told apart from the code's own weights: lines that find nothing, places guessed
-// wrong, the work, and what differs.
+// mark is what a whole pairing comes to, told apart from the code's own weights: lines that find nothing, places
+// guessed wrong, the work, and what differs.
 func mark(old, unit []Port, at []int) [5]int {
 	var m [5]int
 	for i, j := range at {
@@ -93,7 +99,17 @@ func TestThePairingIsTheLeastWork(t *testing.T) {
 			if unsaid && r.IntN(3) == 0 {
 				c = ""
 			}
-			out = append(out, Port{Position: pick("front", "rear"), Side: pick("left", "right", "below"), Thread: pick("3/8-24", "M10x1", "M12x1"), Seat: pick("inverted_flare", "bubble", "banjo"), Circuit: c, NewLine: r.IntN(9) == 0})
+			out = append(
+				out,
+				Port{
+					Position: pick("front", "rear"),
+					Side:     pick("left", "right", "below"),
+					Thread:   pick("3/8-24", "M10x1", "M12x1"),
+					Seat:     pick("inverted_flare", "bubble", "banjo"),
+					Circuit:  c,
+					NewLine:  r.IntN(9) == 0,
+				},
+			)
 		}
 		return out
 	}

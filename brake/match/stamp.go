@@ -144,7 +144,11 @@ const (
 // first; several are returned where the measurement cannot tell.
 func NameThread(diameterMM, pitchMM float64) ([]NearThread, error) {
 	if !(diameterMM > 4 && diameterMM < 40) || !(pitchMM >= 0 && pitchMM < 4) {
-		return nil, fmt.Errorf("match: a thread of %v mm with a pitch of %v mm: measure the crests (4 to 40 mm) and gauge the pitch, 0 where it was not gauged", diameterMM, pitchMM)
+		return nil, fmt.Errorf(
+			"match: a thread of %v mm with a pitch of %v mm: measure the crests (4 to 40 mm) and gauge the pitch, 0 where it was not gauged",
+			diameterMM,
+			pitchMM,
+		)
 	}
 	out := []NearThread{}
 	for _, t := range Threads {

@@ -12,16 +12,16 @@ import (
 // ErrFar says that no likely figures of this system give the pedal that was read: the system's own are to be looked at.
 var ErrFar = errors.New("pedal: the curve is too far from this system's to be its own")
 
-// Bounds of what a vehicle's own clearances and elasticity may be to the file's. Assumption: beyond it something else is
-// wrong.
+// Bounds of what a vehicle's own clearances and elasticity may be to the file's. Assumption: beyond it something else
+// is wrong.
 const knownLeast, knownMost = 0.3, 2.5
 
 // leastKnown is how many readings a known-good curve takes.
 const leastKnown = 2
 
-// Known sets a system's running clearances and its brakes' elasticity so that the twin gives the pedal that was read on a
-// vehicle known to be good: the baseline of later fits (how-it-computes, section 9). Constant and elastic volume are each
-// scaled, least squares weighed by the rule's millimetre and held by the same priors as the fit's.
+// Known sets a system's running clearances and its brakes' elasticity so that the twin gives the pedal that was read on
+// a vehicle known to be good: the baseline of later fits (how-it-computes, section 9). Constant and elastic volume are
+// each scaled, least squares weighed by the rule's millimetre and held by the same priors as the fit's.
 func Known(s *system.System, readings []Reading) (*system.System, error) {
 	if s.Pedal == nil {
 		return nil, fmt.Errorf("pedal: a trailer has no pedal to read")
@@ -86,8 +86,8 @@ func scale(s *system.System, clearance, elasticity float64) {
 	}
 }
 
-// Unknow gives a system's brakes the clearance and elasticity of another of its kind, where the wheels are alike: what was
-// learnt of one vehicle's pedal stays that vehicle's.
+// Unknow gives a system's brakes the clearance and elasticity of another of its kind, where the wheels are alike: what
+// was learnt of one vehicle's pedal stays that vehicle's.
 func Unknow(s, usual *system.System) {
 	for i := range s.Wheels {
 		b := &s.Wheels[i].Brake

@@ -10,9 +10,9 @@ import (
 	"geminate/brake/twin"
 )
 
-// A vehicle of its own: clearances a fifth larger, elasticity a quarter. Its curve read by a rule gives a system whose twin
-// stands within the rule's millimetre of it at every force, and on which air is then told from none. Invented vehicle; the
-// truth is the twin itself.
+// A vehicle of its own: clearances a fifth larger, elasticity a quarter. Its curve read by a rule gives a system whose
+// twin stands within the rule's millimetre of it at every force, and on which air is then told from none. Invented
+// vehicle; the truth is the twin itself.
 func TestAKnownGoodCurveIsTheVehiclesOwn(t *testing.T) {
 	s, err := system.FromPattern("pickup-front-rear-vacuum")
 	require.NoError(t, err)

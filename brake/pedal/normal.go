@@ -5,9 +5,9 @@ import "math"
 // unknowns are constant, compliance and air.
 const unknowns = 3
 
-// normal are the normal equations of a weighted linear fit of the three unknowns, gathered row by row. Three by three and
-// positive definite by their priors: written out here, since a library of linear algebra is a twentieth of what the page loads
-// of the core. The test holds it against that library.
+// normal are the normal equations of a weighted linear fit of the three unknowns, gathered row by row. Three by three
+// and positive definite by their priors: written out here, since a library of linear algebra is a twentieth of what the
+// page loads of the core. The test holds it against that library.
 type normal struct {
 	lambda [unknowns][unknowns]float64
 	rhs    [unknowns]float64
@@ -25,8 +25,8 @@ func (n *normal) add(row [unknowns]float64, y float64) {
 	n.yy += y * y
 }
 
-// last solves by Cholesky's factors, lambda = L·Lᵀ, and gives the last unknown's mean and standard deviation, the square of
-// what the fit leaves unexplained and ln det(lambda). ok is false where lambda is not positive definite.
+// last solves by Cholesky's factors, lambda = L·Lᵀ, and gives the last unknown's mean and standard deviation, the
+// square of what the fit leaves unexplained and ln det(lambda). ok is false where lambda is not positive definite.
 func (n *normal) last() (mean, sd, misfit, logDet float64, ok bool) {
 	var l [unknowns][unknowns]float64
 	var z [unknowns]float64 // L·z = rhs; then rhs·mean = z·z

@@ -42,7 +42,15 @@ type Readings struct {
 }
 
 var readingsShape = strict.Obj(
-	strict.Req("readings", strict.List(1, 200, strict.Obj(strict.Req("pedal_force_n", strict.Num(0, 5000)), strict.Req("travel_mm", strict.Num(0, 500)), strict.Opt("by", strict.OneOf(Instruments...))))),
+	strict.Req(
+		"readings",
+		strict.List(
+			1,
+			200,
+			strict.Obj(strict.Req("pedal_force_n", strict.Num(0, 5000)), strict.Req("travel_mm", strict.Num(0, 500)),
+				strict.Opt("by", strict.OneOf(Instruments...))),
+		),
+	),
 	strict.Opt("baseline", strict.Flag()),
 )
 
@@ -110,8 +118,8 @@ const (
 	priorAirMM3                                    = 10000.0
 	ruleMM, gaugeN, scaleN                         = 1.0, 5.0, 20.0
 	boosterLossN                                   = 50.0
-	// Sensors: what is left of a point's noise in the mean of its band, and the share by which a whole trace is too long or too
-	// high, which all its points have in common. Assumptions of ordinary sensors.
+	// Sensors: what is left of a point's noise in the mean of its band, and the share by which a whole trace is too
+	// long or too high, which all its points have in common. Assumptions of ordinary sensors.
 	traceMM, traceN        = 0.2, 1.5
 	traceGainMM, traceGain = 0.005, 0.01
 	atForceN               = 300.0
@@ -221,8 +229,8 @@ func Estimate(s *system.System, in Readings) (Result, error) {
 			out.ShortMM = short
 		}
 	}
-	// A little air and a little more clearance look alike: it is called air where even the least the readings allow costs a
-	// millimetre of pedal (how-it-computes, section 9).
+	// A little air and a little more clearance look alike: it is called air where even the least the readings allow
+	// costs a millimetre of pedal (how-it-computes, section 9).
 	switch {
 	case f.sure(air, e.deep) || out.AtLeastCM3 != nil:
 		out.Verdict = Air

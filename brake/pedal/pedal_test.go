@@ -75,7 +75,8 @@ func TestVerdictsAreHonest(t *testing.T) {
 			r, err := Estimate(s, in)
 			require.NoError(t, err)
 			assert.Equal(t, c.want, r.Verdict, "%s %v cm³ baseline %v: %v %v", id, c.air, c.baseline, *r.AirCM3, *r.IntervalCM3)
-			assert.True(t, r.IntervalCM3[0] <= c.air && c.air <= r.IntervalCM3[1], "the truth lies inside: %s %v in %v", id, c.air, *r.IntervalCM3)
+			assert.True(t, r.IntervalCM3[0] <= c.air && c.air <= r.IntervalCM3[1], "the truth lies inside: %s %v in %v", id,
+				c.air, *r.IntervalCM3)
 			if c.want == CannotTell {
 				require.NotNil(t, r.Further, id)
 				assert.Equal(t, "baseline", r.Further.Kind)
@@ -166,7 +167,8 @@ func FuzzEstimate(f *testing.F) {
 		r, err := Estimate(s, *in)
 		require.NoError(t, err)
 		if r.AirCM3 != nil {
-			assert.True(t, r.IntervalCM3[0] >= 0 && r.IntervalCM3[0] <= *r.AirCM3 && *r.AirCM3 <= r.IntervalCM3[1], "%v %v", *r.AirCM3, *r.IntervalCM3)
+			assert.True(t, r.IntervalCM3[0] >= 0 && r.IntervalCM3[0] <= *r.AirCM3 && *r.AirCM3 <= r.IntervalCM3[1], "%v %v",
+				*r.AirCM3, *r.IntervalCM3)
 		}
 	})
 }

@@ -163,7 +163,8 @@ func (f *fit) further(air, clearCM3 float64) *Further {
 		}
 		p := d.MeanMPA
 		g := *f
-		g.rows = append(append([]row{}, f.rows...), row{force, d.ConstantMM3 + d.ElasticMM3 + air*1000*p/(p+f.m.AtmosphereMPA()), o, gaugeN, ruleMM})
+		g.rows = append(append([]row{}, f.rows...),
+			row{force, d.ConstantMM3 + d.ElasticMM3 + air*1000*p/(p+f.m.AtmosphereMPA()), o, gaugeN, ruleMM})
 		if w, tells := settles(g); w < width {
 			width, best = w, Further{"reading", force, tells}
 		}

@@ -42,13 +42,14 @@ func vehicle(s *system.System, r *rand.Rand, airCM3 float64, baseline bool, by s
 		d := f.m.Sweep(math.Max(0, f.m.OutputForceN(f.m.RodForceN(force), false)+loss))
 		v := b0*constant + d.ElasticMM3*compliance + airCM3*1000*d.MeanMPA/(d.MeanMPA+f.m.AtmosphereMPA())
 		travel := long*v/f.m.AreaMM2()*f.m.PedalRatio() + rule*r.NormFloat64()
-		in.Readings = append(in.Readings, Reading{PedalForceN: math.Round(gain*force + sd*r.NormFloat64()), TravelMM: math.Max(0, travel), By: by})
+		in.Readings = append(in.Readings,
+			Reading{PedalForceN: math.Round(gain*force + sd*r.NormFloat64()), TravelMM: math.Max(0, travel), By: by})
 	}
 	return in
 }
 
-// How-it-computes, section 9: the 90 % interval covers 88 to 92 of 100, of 100 sound vehicles at most two are said to have
-// air, and none with more than 2 cm³ is called clear. Run longer with GEMINATE_PEDAL=5000.
+// How-it-computes, section 9: the 90 % interval covers 88 to 92 of 100, of 100 sound vehicles at most two are said to
+// have air, and none with more than 2 cm³ is called clear. Run longer with GEMINATE_PEDAL=5000.
 func TestTheFitIsHonestOverVehiclesDrawnFromItsPriors(t *testing.T) {
 	n := simulations()
 	for _, c := range []struct {
@@ -110,9 +111,10 @@ func TestTheFitIsHonestOverVehiclesDrawnFromItsPriors(t *testing.T) {
 // bands are the points of a traced curve.
 var bands = []float64{30, 50, 70, 90, 110, 130, 150, 170, 190, 210, 230, 250, 270, 290, 310, 330, 350, 370, 390}
 
-// A traced curve says a little more of the air than two typed points and is honest about it. It is not a third as wide, as was hoped:
-// without a known pedal the vehicle's own clearance and elasticity are what is in doubt, and no number of points takes that away.
-// How wide, and how often two cubic centimetres are told, is measured here and stated in how-it-computes.
+// A traced curve says a little more of the air than two typed points and is honest about it. It is not a third as wide,
+// as was hoped: without a known pedal the vehicle's own clearance and elasticity are what is in doubt, and no number of
+// points takes that away. How wide, and how often two cubic centimetres are told, is measured here and stated in
+// how-it-computes.
 func TestATracedCurveSaysMore(t *testing.T) {
 	n := simulations() / 2
 	for _, name := range []string{"pickup-front-rear-vacuum", "car-diagonal-vacuum", "special-manual"} {
@@ -135,7 +137,8 @@ func TestATracedCurveSaysMore(t *testing.T) {
 			typed += width("", []float64{200, 320})
 			traced += width(ByTrace, bands)
 		}
-		t.Logf("%s: interval %.2f of the typed one's, 2 cm³ told without a known pedal in %.0f %% (typed %.0f %%)", name, traced/typed, 100*float64(told[ByTrace])/float64(n), 100*float64(told[""])/float64(n))
+		t.Logf("%s: interval %.2f of the typed one's, 2 cm³ told without a known pedal in %.0f %% (typed %.0f %%)", name,
+			traced/typed, 100*float64(told[ByTrace])/float64(n), 100*float64(told[""])/float64(n))
 		assert.Less(t, traced, typed, name)
 		assert.GreaterOrEqual(t, told[ByTrace]+n/20, told[""], name)
 	}

@@ -119,7 +119,8 @@ func TestEveryPlanThereIs(t *testing.T) {
 				fail("%s is no gate", rod)
 			}
 		}
-		if !s.IsTrailer() && !isOnePiece(s) && (c.Scope.FitsCylinder() || c.Scope.FitsBooster()) && at["rod.measure"]+at["rod.touch_and_turn"]+at["rod.as_supplied"]+at["rod.compare"] == 0 {
+		if !s.IsTrailer() && !isOnePiece(s) && (c.Scope.FitsCylinder() || c.Scope.FitsBooster()) &&
+			at["rod.measure"]+at["rod.touch_and_turn"]+at["rod.as_supplied"]+at["rod.compare"] == 0 {
 			fail("no rod")
 		}
 		if p.NeedsBench {
@@ -171,13 +172,15 @@ func TestEveryPlanThereIs(t *testing.T) {
 			}
 		}
 		if p.Find("fit.line_nuts") != nil {
-			before(map[bool]string{true: "fit.start_nuts_loose", false: "fit.start_nuts_snug"}[p.Schools[LineNuts] == NutsLoose], "fit.line_nuts")
+			before(map[bool]string{true: "fit.start_nuts_loose", false: "fit.start_nuts_snug"}[p.Schools[LineNuts] == NutsLoose],
+				"fit.line_nuts")
 		}
 		for _, st := range p.Steps {
 			if stand.Find(st.ID) == nil {
 				fail("%s is no act anybody knows of", st.ID)
 			}
-			if isOnePiece(s) && (st.ID == "strip.cylinder_off" || st.ID == "fit.bench_bled" || st.ID == "strip.pressure_lines" || strings.HasPrefix(st.ID, "rod.")) {
+			if isOnePiece(s) &&
+				(st.ID == "strip.cylinder_off" || st.ID == "fit.bench_bled" || st.ID == "strip.pressure_lines" || strings.HasPrefix(st.ID, "rod.")) {
 				fail("%s on a unit of one piece", st.ID)
 			}
 		}
@@ -255,22 +258,68 @@ func TestEveryPlanThereIs(t *testing.T) {
 // after a change on purpose: GEMINATE_GOLDEN=write go test ./brake/plan -run Golden, then read the difference.
 func TestGoldenPlans(t *testing.T) {
 	ports := func(front, rear string) []match.Port {
-		return []match.Port{{Position: "front", Side: "left", Thread: "3/8-24", Seat: "inverted_flare", Circuit: front}, {Position: "rear", Side: "left", Thread: "7/16-24", Seat: "inverted_flare", Circuit: rear}}
+		return []match.Port{
+			{Position: "front", Side: "left", Thread: "3/8-24", Seat: "inverted_flare", Circuit: front},
+			{Position: "rear", Side: "left", Thread: "7/16-24", Seat: "inverted_flare", Circuit: rear},
+		}
 	}
 	ways := map[string]struct {
 		pattern string
 		c       Choices
 	}{
-		"diesel pickup, hydraulic booster, two batteries": {"pickup-hydraulic", Choices{Scope: match.BoosterAside, Present: &[]Feature{SecondBattery, PressurePlate, ReturnSnap, LampSwitch, RodCoupler, LevelSensor, KickPanel}}},
-		"medium truck, lines opened":                      {"truck-hydraulic", Choices{Scope: match.BoosterOpened, Schools: map[School]string{BoosterLines: LinesOnFloor, LineNuts: NutsLoose}}},
-		"vacuum booster, cylinder aside":                  {"pickup-front-rear-vacuum", Choices{Scope: match.BoosterAside, Present: &[]Feature{CheckValve, FacePaper, LampSwitch, StackedBracket, AirBox}}},
-		"both, bleed put off":                             {"pickup-front-rear-vacuum", Choices{Scope: match.Both, Schools: map[School]string{BleedWhen: BleedPutOff, BenchWhen: BenchAfter}}},
-		"car, remote reservoir, modulator lines":          {"car-diagonal-vacuum", Choices{Scope: match.CylinderOnly, Present: &[]Feature{RemoteReservoir, ModulatorLines, PressureSensors, RodCoupler, NeighbourLine}}},
-		"hybrid":                                          {"hybrid-electro-hydraulic", Choices{Scope: match.Both}},
-		"surge trailer":                                   {"trailer-surge", Choices{Scope: match.CylinderOnly}},
-		"cylinder under the floor":                        {"special-vacuum", Choices{Scope: match.CylinderOnly, Present: &[]Feature{FloorTray, ResidualInLine, RodCoupler}, Schools: map[School]string{BenchWhen: BenchOnVehicle, Rod: RodTouch}}},
-		"bore change, circuits the other way round":       {"pickup-front-rear-vacuum", Choices{Scope: match.CylinderOnly, Old: &match.Unit{Ports: ports("B", "A")}, Unit: &match.Unit{Ports: ports("A", "B"), FaceSeal: "o_ring", Reservoir: "reuse"}, Schools: map[School]string{Rod: RodFixed}}},
-		"manual, rod as supplied":                         {"special-manual", Choices{Scope: match.CylinderOnly, Schools: map[School]string{Rod: RodAsSupplied, BenchWhen: BenchFinal}, Own: []OwnStep{{ID: "own.1", After: "strip.lines_off", Text: "Seat out"}}}},
+		"diesel pickup, hydraulic booster, two batteries": {
+			"pickup-hydraulic",
+			Choices{
+				Scope:   match.BoosterAside,
+				Present: &[]Feature{SecondBattery, PressurePlate, ReturnSnap, LampSwitch, RodCoupler, LevelSensor, KickPanel},
+			},
+		},
+		"medium truck, lines opened": {
+			"truck-hydraulic",
+			Choices{Scope: match.BoosterOpened, Schools: map[School]string{BoosterLines: LinesOnFloor, LineNuts: NutsLoose}},
+		},
+		"vacuum booster, cylinder aside": {
+			"pickup-front-rear-vacuum",
+			Choices{Scope: match.BoosterAside, Present: &[]Feature{CheckValve, FacePaper, LampSwitch, StackedBracket, AirBox}},
+		},
+		"both, bleed put off": {
+			"pickup-front-rear-vacuum",
+			Choices{Scope: match.Both, Schools: map[School]string{BleedWhen: BleedPutOff, BenchWhen: BenchAfter}},
+		},
+		"car, remote reservoir, modulator lines": {
+			"car-diagonal-vacuum",
+			Choices{
+				Scope:   match.CylinderOnly,
+				Present: &[]Feature{RemoteReservoir, ModulatorLines, PressureSensors, RodCoupler, NeighbourLine},
+			},
+		},
+		"hybrid":        {"hybrid-electro-hydraulic", Choices{Scope: match.Both}},
+		"surge trailer": {"trailer-surge", Choices{Scope: match.CylinderOnly}},
+		"cylinder under the floor": {
+			"special-vacuum",
+			Choices{
+				Scope:   match.CylinderOnly,
+				Present: &[]Feature{FloorTray, ResidualInLine, RodCoupler},
+				Schools: map[School]string{BenchWhen: BenchOnVehicle, Rod: RodTouch},
+			},
+		},
+		"bore change, circuits the other way round": {
+			"pickup-front-rear-vacuum",
+			Choices{
+				Scope:   match.CylinderOnly,
+				Old:     &match.Unit{Ports: ports("B", "A")},
+				Unit:    &match.Unit{Ports: ports("A", "B"), FaceSeal: "o_ring", Reservoir: "reuse"},
+				Schools: map[School]string{Rod: RodFixed},
+			},
+		},
+		"manual, rod as supplied": {
+			"special-manual",
+			Choices{
+				Scope:   match.CylinderOnly,
+				Schools: map[School]string{Rod: RodAsSupplied, BenchWhen: BenchFinal},
+				Own:     []OwnStep{{ID: "own.1", After: "strip.lines_off", Text: "Seat out"}},
+			},
+		},
 	}
 	for name, w := range ways {
 		s, err := system.FromPattern(w.pattern)

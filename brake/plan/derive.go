@@ -28,12 +28,27 @@ func (m *maker) gate(st Step) {
 
 func (m *maker) prepare() {
 	m.gate(Step{ID: "prepare.chock", Phase: Prepare, Tools: []string{"wheel_chocks"}, Cautions: []string{"stands_not_jacks"}})
-	m.add(Step{ID: "prepare.cover_paint", Phase: Prepare, Tools: []string{"rags_pan_water", "gloves_glasses"}, Cautions: []string{"fluid_eyes_skin_paint"}})
+	m.add(
+		Step{
+			ID:       "prepare.cover_paint",
+			Phase:    Prepare,
+			Tools:    []string{"rags_pan_water", "gloves_glasses"},
+			Cautions: []string{"fluid_eyes_skin_paint"},
+		},
+	)
 	if m.fitsCylinder() || m.fitsBooster() {
 		m.add(Step{ID: "prepare.unpack", Phase: Prepare, Parts: []string{"box"}})
 	}
 	if m.opensHere() {
-		m.add(Step{ID: "prepare.tag_lines", Phase: Prepare, Parts: []string{partLines}, Tools: []string{"tape_marker"}, With: map[string]any{"count": len(m.p.Lines)}})
+		m.add(
+			Step{
+				ID:    "prepare.tag_lines",
+				Phase: Prepare,
+				Parts: []string{partLines},
+				Tools: []string{"tape_marker"},
+				With:  map[string]any{"count": len(m.p.Lines)},
+			},
+		)
 		m.add(Step{ID: "prepare.penetrant", Phase: Prepare, Parts: []string{partLines}, Tools: []string{"penetrant"}})
 	}
 	if m.fitsCylinder() || m.fitsBooster() {
@@ -44,11 +59,19 @@ func (m *maker) prepare() {
 	}
 }
 
-// bench is the new cylinder bled in the vice, by its own count: before the old one comes off, or after. What screws into it
-// goes in first: it is bled with it.
+// bench is the new cylinder bled in the vice, by its own count: before the old one comes off, or after. What screws
+// into it goes in first: it is bled with it.
 func (m *maker) bench() {
 	m.ontoCylinder()
-	m.gate(Step{ID: "fit.bench_bled", Phase: Prepare, Parts: []string{partCylinder}, Tools: []string{"vice", "port_caps"}, Cautions: []string{"fluid_eyes_skin_paint"}})
+	m.gate(
+		Step{
+			ID:       "fit.bench_bled",
+			Phase:    Prepare,
+			Parts:    []string{partCylinder},
+			Tools:    []string{"vice", "port_caps"},
+			Cautions: []string{"fluid_eyes_skin_paint"},
+		},
+	)
 	if m.p.Schools[BenchWhen] == BenchAfter {
 		m.p.Steps[len(m.p.Steps)-1].Phase = SetRod
 	}
@@ -100,8 +123,16 @@ func (m *maker) makeSafe() {
 		add("safe.scan_tool_release", Step{Tools: []string{"scan_tool"}, Cautions: []string{"stored_pressure"}})
 		add("safe.negative_off", Step{Cautions: []string{"high_voltage"}})
 		add("safe.service_plug", Step{Tools: []string{"insulating_gloves"}, Cautions: []string{"high_voltage", "plug_in_pocket"}})
-		add("safe.isolate_high_voltage", Step{Tools: []string{"insulating_gloves", "voltmeter"}, Cautions: []string{"high_voltage"}, Measure: MeasureVolts, Wait: "high_voltage",
-			Needs: []string{"safe.service_plug"}})
+		add(
+			"safe.isolate_high_voltage",
+			Step{
+				Tools:    []string{"insulating_gloves", "voltmeter"},
+				Cautions: []string{"high_voltage"},
+				Measure:  MeasureVolts,
+				Wait:     "high_voltage",
+				Needs:    []string{"safe.service_plug"},
+			},
+		)
 	}
 	if m.present[SecondBattery] {
 		m.add(Step{ID: "safe.batteries_off", Phase: MakeSafe, Parts: []string{"battery"}})
@@ -161,7 +192,15 @@ func (m *maker) strip() []row {
 		if r.part == partCylinder && m.scope == match.BoosterAside && !m.told("strip.cylinder_off") {
 			r.off, r.offMind, r.tools = "strip.cylinder_aside", []string{"lines_must_flex"}, append(slices.Clone(r.tools), "tie_wire")
 		}
-		st := Step{ID: r.off, Phase: Strip, Parts: []string{r.part}, Fasteners: r.fasteners, Tools: slices.Clone(r.tools), Cautions: m.mind(r, r.offMind), Opens: r.opens}
+		st := Step{
+			ID:        r.off,
+			Phase:     Strip,
+			Parts:     []string{r.part},
+			Fasteners: r.fasteners,
+			Tools:     slices.Clone(r.tools),
+			Cautions:  m.mind(r, r.offMind),
+			Opens:     r.opens,
+		}
 		for _, b := range r.behind {
 			if id, there := step[b]; there {
 				st.Needs = append(st.Needs, id)
@@ -174,10 +213,26 @@ func (m *maker) strip() []row {
 		off = append(off, r)
 		m.add(st)
 		if r.part == partCylinder && hasBooster(m.s) {
-			m.add(Step{ID: "strip.look_in_booster", Phase: Strip, Parts: []string{partCylinder}, Tools: []string{"rags_pan_water"}, Needs: []string{r.off}})
+			m.add(
+				Step{
+					ID:    "strip.look_in_booster",
+					Phase: Strip,
+					Parts: []string{partCylinder},
+					Tools: []string{"rags_pan_water"},
+					Needs: []string{r.off},
+				},
+			)
 		}
 		if r.part == partLines {
-			m.add(Step{ID: "strip.plug_lines", Phase: Strip, Parts: []string{partLines}, Tools: []string{"port_caps"}, Needs: []string{r.off}})
+			m.add(
+				Step{
+					ID:    "strip.plug_lines",
+					Phase: Strip,
+					Parts: []string{partLines},
+					Tools: []string{"port_caps"},
+					Needs: []string{r.off},
+				},
+			)
 		}
 	}
 	return off
@@ -245,7 +300,14 @@ func (m *maker) fit(off []row) {
 		case r.part == partFirewall && isOnePiece(m.s):
 			m.startLines()
 		}
-		st := Step{ID: r.on, Phase: Fit, Parts: []string{r.part}, Fasteners: r.fasteners, Cautions: m.mind(r, r.onMind), SingleUse: m.singleUse(r)}
+		st := Step{
+			ID:        r.on,
+			Phase:     Fit,
+			Parts:     []string{r.part},
+			Fasteners: r.fasteners,
+			Cautions:  m.mind(r, r.onMind),
+			SingleUse: m.singleUse(r),
+		}
 		if r.part == partLines || r.part == partModulatorLines {
 			st.Tools = []string{"flare_nut_wrench"}
 		}
@@ -267,14 +329,15 @@ func (m *maker) fit(off []row) {
 	}
 }
 
-// bleedOnVehicle is the new cylinder bled where it sits: it is filled, its lines are cracked one by one, and only then are
-// their nuts made tight for good.
+// bleedOnVehicle is the new cylinder bled where it sits: it is filled, its lines are cracked one by one, and only then
+// are their nuts made tight for good.
 func (m *maker) bleedOnVehicle() {
 	m.fill(Fit)
 	m.add(Step{ID: "fit.bled_on_vehicle", Phase: Fit, Parts: []string{partCylinder}, Cautions: []string{"fluid_eyes_skin_paint"}})
 }
 
-// beforeActuator: the shoe and the rod are back and move by hand, and the line's nut has caught, before the bolts are tight.
+// beforeActuator: the shoe and the rod are back and move by hand, and the line's nut has caught, before the bolts are
+// tight.
 func (m *maker) beforeActuator(off []row) {
 	if r := rowOf(off, partShoe); r.on != "" {
 		m.add(Step{ID: r.on, Phase: Fit, Parts: []string{partShoe}})
@@ -287,7 +350,15 @@ func (m *maker) beforeActuator(off []row) {
 // startLines has the nuts caught by hand, once.
 func (m *maker) startLines() {
 	if m.opensHere() && m.p.Find(m.startNuts()) == nil {
-		m.add(Step{ID: m.startNuts(), Phase: Fit, Parts: []string{partLines}, Fasteners: []string{"line_nut"}, Cautions: []string{"no_cross_threading"}})
+		m.add(
+			Step{
+				ID:        m.startNuts(),
+				Phase:     Fit,
+				Parts:     []string{partLines},
+				Fasteners: []string{"line_nut"},
+				Cautions:  []string{"no_cross_threading"},
+			},
+		)
 	}
 }
 
@@ -350,7 +421,8 @@ func (m *maker) fill(at Phase) {
 	m.add(Step{ID: "close.fill", Phase: at, With: map[string]any{"class": m.s.Fluid.Class}, Cautions: []string{"fluid_class"}})
 }
 
-// close fills, gives the power back to what bleeds with it, bleeds, and only then makes the bleeders tight and the joints dry.
+// close fills, gives the power back to what bleeds with it, bleeds, and only then makes the bleeders tight and the
+// joints dry.
 func (m *maker) close() {
 	add := func(id string, st Step) { st.ID, st.Phase = id, Close; m.add(st) }
 	opens := m.p.NeedsBleeding
@@ -360,7 +432,8 @@ func (m *maker) close() {
 	if m.present[SecondBattery] && m.work() || m.touched(string(stand.Batteries)) {
 		add("close.batteries_on", Step{Parts: []string{"battery"}})
 	}
-	if isOnePiece(m.s) && m.work() || m.touched(string(stand.Plug)) || m.touched(string(stand.Power)) { // whatever is repaired now: it is out
+	if isOnePiece(m.s) && m.work() || m.touched(string(stand.Plug)) ||
+		m.touched(string(stand.Power)) { // whatever is repaired now: it is out
 		m.gate(Step{ID: "close.service_plug", Phase: Close, Cautions: []string{"high_voltage"}})
 		m.gate(Step{ID: "close.negative_on", Phase: Close, Needs: []string{"close.service_plug"}})
 	}
@@ -399,13 +472,21 @@ func (m *maker) needs() {
 	}
 }
 
-// own puts the technician's own steps where they belong: several after one step in the order they were written down. One
-// whose neighbour the plan no longer has stands at the end, and says so.
+// own puts the technician's own steps where they belong: several after one step in the order they were written down.
+// One whose neighbour the plan no longer has stands at the end, and says so.
 func (m *maker) own() {
 	behind := map[string]int{}
 	for _, o := range m.c.Own {
 		at := slices.IndexFunc(m.p.Steps, func(st Step) bool { return st.ID == o.After })
-		st := Step{ID: o.ID, Own: o.Text, Parts: []string{}, Fasteners: []string{}, Tools: []string{}, Cautions: []string{}, Needs: []string{}}
+		st := Step{
+			ID:        o.ID,
+			Own:       o.Text,
+			Parts:     []string{},
+			Fasteners: []string{},
+			Tools:     []string{},
+			Cautions:  []string{},
+			Needs:     []string{},
+		}
 		if at < 0 {
 			at = len(m.p.Steps) - 1
 			st.Cautions = append(st.Cautions, "own_step_moved")

@@ -73,7 +73,8 @@ func isVacuum(s *system.System) bool    { return s.Assist().Vacuum }
 func hasSteering(s *system.System) bool { return s.Assist().Steering }
 func isOnePiece(s *system.System) bool  { return s.Assist().OnePiece }
 
-// apart says whether the cylinder can be told from the booster: an electro-hydraulic unit has its sensors and its rod inside.
+// apart says whether the cylinder can be told from the booster: an electro-hydraulic unit has its sensors and its rod
+// inside.
 func apart(s *system.System) bool { return !isOnePiece(s) }
 
 // residualUnderDiscs: a residual valve that also serves discs is a custom build's, screwed into the line.

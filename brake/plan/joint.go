@@ -33,10 +33,23 @@ type row struct {
 
 // over gives the row of something that lies over the joint; it comes off where the joint is reached at all.
 func over(f Feature) row {
-	return row{part: string(f), off: "strip." + string(f), on: "fit." + string(f), has: func(m *maker) bool { return m.present[f] && m.reaches() }}
+	return row{
+		part: string(f),
+		off:  "strip." + string(f),
+		on:   "fit." + string(f),
+		has:  func(m *maker) bool { return m.present[f] && m.reaches() },
+	}
 }
 
-var overIt = []string{string(AirBox), string(Bracket), string(WiperCowl), string(LinkageTray), string(StrutBrace), string(DipstickTube), string(FloorTray)}
+var overIt = []string{
+	string(AirBox),
+	string(Bracket),
+	string(WiperCowl),
+	string(LinkageTray),
+	string(StrutBrace),
+	string(DipstickTube),
+	string(FloorTray),
+}
 
 // The parts of the joint besides what lies over it.
 const (
@@ -66,44 +79,203 @@ var flareNuts = []string{"flare_nut_wrench", "second_wrench"}
 // nothing.
 var joint = []row{
 	over(AirBox), over(Bracket), over(WiperCowl), over(LinkageTray), over(StrutBrace), over(DipstickTube), over(FloorTray),
-	{part: partShoe, off: "strip.shoe_and_rod", on: "fit.shoe_and_rod", has: func(m *maker) bool { return m.s.IsTrailer() && m.fitsCylinder() }},
-	{part: partSensorPlug, off: "strip.sensor_plug", on: "fit.sensor_plug", behind: overIt, has: func(m *maker) bool { return m.present[LevelSensor] && m.movesCylinder() }},
-	{part: partPressureSensors, off: "strip.pressure_sensors", on: "fit.pressure_sensors", behind: overIt, has: func(m *maker) bool { return m.present[PressureSensors] && m.movesCylinder() }},
-	{part: partMainConnector, off: "strip.main_connector", on: "fit.main_connector", behind: overIt, has: func(m *maker) bool { return isOnePiece(m.s) && m.fitsBooster() }},
-	{part: partRemoteHoses, off: "strip.remote_hoses", on: "fit.remote_hoses", behind: overIt, fasteners: []string{"hose_clamp"}, opens: true,
-		has: func(m *maker) bool { return m.present[RemoteReservoir] && m.opensHere() }},
-	{part: partNeighbourLine, off: "strip.neighbour_line", on: "fit.neighbour_line", behind: overIt, tools: []string{"tie_wire"}, has: func(m *maker) bool { return m.present[NeighbourLine] && m.movesCylinder() }},
-	{part: partModulatorLines, off: "strip.modulator_lines", on: "fit.modulator_lines", behind: overIt, fasteners: []string{"line_nut"}, tools: flareNuts, offMind: []string{"line_must_not_twist"},
-		onMind: []string{"no_cross_threading"}, opens: true, has: func(m *maker) bool { return m.present[ModulatorLines] && m.opensHere() }},
-	{part: partLines, off: "strip.lines_off", on: "fit.line_nuts", behind: append([]string{partRemoteHoses}, overIt...), fasteners: []string{"line_nut"}, tools: flareNuts,
-		offMind: []string{"line_must_not_twist"}, opens: true, count: true, has: (*maker).opensHere},
-	{part: partStackedBracket, off: "strip.stacked_bracket", on: "fit.stacked_bracket", behind: overIt, fasteners: []string{"second_nut"}, has: func(m *maker) bool { return m.present[StackedBracket] && m.movesCylinder() }},
-	{part: partActuatorBolts, off: "strip.actuator_bolts", on: "fit.actuator_bolts", behind: []string{partShoe, partLines}, fasteners: []string{"actuator_bolt"}, single: []string{"actuator_boot"},
-		has: func(m *maker) bool { return m.s.IsTrailer() && m.fitsCylinder() }},
+	{
+		part: partShoe,
+		off:  "strip.shoe_and_rod",
+		on:   "fit.shoe_and_rod",
+		has:  func(m *maker) bool { return m.s.IsTrailer() && m.fitsCylinder() },
+	},
+	{
+		part:   partSensorPlug,
+		off:    "strip.sensor_plug",
+		on:     "fit.sensor_plug",
+		behind: overIt,
+		has:    func(m *maker) bool { return m.present[LevelSensor] && m.movesCylinder() },
+	},
+	{
+		part:   partPressureSensors,
+		off:    "strip.pressure_sensors",
+		on:     "fit.pressure_sensors",
+		behind: overIt,
+		has:    func(m *maker) bool { return m.present[PressureSensors] && m.movesCylinder() },
+	},
+	{
+		part:   partMainConnector,
+		off:    "strip.main_connector",
+		on:     "fit.main_connector",
+		behind: overIt,
+		has:    func(m *maker) bool { return isOnePiece(m.s) && m.fitsBooster() },
+	},
+	{
+		part:      partRemoteHoses,
+		off:       "strip.remote_hoses",
+		on:        "fit.remote_hoses",
+		behind:    overIt,
+		fasteners: []string{"hose_clamp"},
+		opens:     true,
+		has:       func(m *maker) bool { return m.present[RemoteReservoir] && m.opensHere() },
+	},
+	{
+		part:   partNeighbourLine,
+		off:    "strip.neighbour_line",
+		on:     "fit.neighbour_line",
+		behind: overIt,
+		tools:  []string{"tie_wire"},
+		has:    func(m *maker) bool { return m.present[NeighbourLine] && m.movesCylinder() },
+	},
+	{
+		part:      partModulatorLines,
+		off:       "strip.modulator_lines",
+		on:        "fit.modulator_lines",
+		behind:    overIt,
+		fasteners: []string{"line_nut"},
+		tools:     flareNuts,
+		offMind:   []string{"line_must_not_twist"},
+		onMind: []string{
+			"no_cross_threading",
+		},
+		opens: true,
+		has:   func(m *maker) bool { return m.present[ModulatorLines] && m.opensHere() },
+	},
+	{
+		part:      partLines,
+		off:       "strip.lines_off",
+		on:        "fit.line_nuts",
+		behind:    append([]string{partRemoteHoses}, overIt...),
+		fasteners: []string{"line_nut"},
+		tools:     flareNuts,
+		offMind:   []string{"line_must_not_twist"},
+		opens:     true,
+		count:     true,
+		has:       (*maker).opensHere,
+	},
+	{
+		part:      partStackedBracket,
+		off:       "strip.stacked_bracket",
+		on:        "fit.stacked_bracket",
+		behind:    overIt,
+		fasteners: []string{"second_nut"},
+		has:       func(m *maker) bool { return m.present[StackedBracket] && m.movesCylinder() },
+	},
+	{
+		part:      partActuatorBolts,
+		off:       "strip.actuator_bolts",
+		on:        "fit.actuator_bolts",
+		behind:    []string{partShoe, partLines},
+		fasteners: []string{"actuator_bolt"},
+		single:    []string{"actuator_boot"},
+		has:       func(m *maker) bool { return m.s.IsTrailer() && m.fitsCylinder() },
+	},
 	// A cylinder without a booster hangs on the pedal itself: its pin comes off first, and what covers it before that.
 	{part: partKickPanel, off: "strip.kick_panel", on: "fit.kick_panel", inside: true, kind: (*maker).manual,
 		has: func(m *maker) bool { return m.present[KickPanel] && m.manual() && m.fitsCylinder() }},
-	{part: partPedalEnd, behind: []string{partKickPanel}, off: "strip.pedal_end", on: "fit.pedal_end", inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
-		kind: (*maker).manual, has: func(m *maker) bool { return m.manual() && m.fitsCylinder() }},
-	{part: partCylinder, off: "strip.cylinder_off", on: "fit.cylinder_nuts", fasteners: []string{"cylinder_nut"}, tools: []string{"extension_swivel"}, onMind: []string{"inch_pounds"},
-		behind: append([]string{partSensorPlug, partPressureSensors, partRemoteHoses, partNeighbourLine, partModulatorLines, partLines, partStackedBracket, partKickPanel, partPedalEnd}, overIt...),
-		single: []string{"face_seal"}, has: (*maker).movesCylinder},
+	{
+		part:    partPedalEnd,
+		behind:  []string{partKickPanel},
+		off:     "strip.pedal_end",
+		on:      "fit.pedal_end",
+		inside:  true,
+		offMind: []string{"order_of_small_parts"},
+		onMind:  []string{"order_of_small_parts"},
+		kind:    (*maker).manual,
+		has:     func(m *maker) bool { return m.manual() && m.fitsCylinder() },
+	},
+	{
+		part:      partCylinder,
+		off:       "strip.cylinder_off",
+		on:        "fit.cylinder_nuts",
+		fasteners: []string{"cylinder_nut"},
+		tools:     []string{"extension_swivel"},
+		onMind:    []string{"inch_pounds"},
+		behind: append(
+			[]string{
+				partSensorPlug,
+				partPressureSensors,
+				partRemoteHoses,
+				partNeighbourLine,
+				partModulatorLines,
+				partLines,
+				partStackedBracket,
+				partKickPanel,
+				partPedalEnd,
+			},
+			overIt...),
+		single: []string{"face_seal"},
+		has:    (*maker).movesCylinder,
+	},
 	// A plate that carries the pressure pipes is on before they are.
-	{part: partPressureLines, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: overIt, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
-		kind: func(m *maker) bool { return !m.linesOnFloor() }, has: func(m *maker) bool { return m.fitsBooster() && hasSteering(m.s) && !m.linesOnFloor() }},
-	{part: partPlate, off: "strip.pressure_plate", on: "fit.pressure_plate", behind: []string{partCylinder, partPressureLines}, has: func(m *maker) bool { return m.present[PressurePlate] && m.movesCylinder() }},
-	{part: partVacuumHose, off: "strip.vacuum_hose", on: "fit.check_valve_hose", behind: overIt, fasteners: []string{"hose_clamp"}, single: []string{"check_valve", "check_valve_grommet"},
-		has: func(m *maker) bool { return m.fitsBooster() && isVacuum(m.s) }},
+	{
+		part:      partPressureLines,
+		off:       "strip.pressure_lines",
+		on:        "fit.pressure_lines",
+		behind:    overIt,
+		fasteners: []string{"pressure_nut"},
+		tools:     flareNuts,
+		single:    []string{"pressure_o_rings"},
+		kind:      func(m *maker) bool { return !m.linesOnFloor() },
+		has:       func(m *maker) bool { return m.fitsBooster() && hasSteering(m.s) && !m.linesOnFloor() },
+	},
+	{
+		part:   partPlate,
+		off:    "strip.pressure_plate",
+		on:     "fit.pressure_plate",
+		behind: []string{partCylinder, partPressureLines},
+		has:    func(m *maker) bool { return m.present[PressurePlate] && m.movesCylinder() },
+	},
+	{
+		part:      partVacuumHose,
+		off:       "strip.vacuum_hose",
+		on:        "fit.check_valve_hose",
+		behind:    overIt,
+		fasteners: []string{"hose_clamp"},
+		single:    []string{"check_valve", "check_valve_grommet"},
+		has:       func(m *maker) bool { return m.fitsBooster() && isVacuum(m.s) },
+	},
 	{part: partKickPanel, off: "strip.kick_panel", on: "fit.kick_panel", inside: true, kind: (*maker).boosted,
 		has: func(m *maker) bool { return m.present[KickPanel] && m.fitsBooster() }},
-	{part: partPedalEnd, off: "strip.pedal_end", on: "fit.pedal_end", behind: []string{partKickPanel}, inside: true, offMind: []string{"order_of_small_parts"}, onMind: []string{"order_of_small_parts"},
-		kind: (*maker).boosted, has: (*maker).fitsBooster},
-	{part: partFirewall, off: "strip.firewall_nuts", on: "fit.firewall_nuts", behind: []string{partCylinder, partPlate, partVacuumHose, partPressureLines, partPedalEnd, partLines, partRemoteHoses, partMainConnector}, fasteners: []string{"firewall_nut"},
-		tools: []string{"extension_swivel"}, inside: true, single: []string{"firewall_gasket"}, has: (*maker).fitsBooster},
-	{part: partPressureFloor, off: "strip.pressure_lines", on: "fit.pressure_lines", behind: []string{partFirewall}, fasteners: []string{"pressure_nut"}, tools: flareNuts, single: []string{"pressure_o_rings"},
+	{
+		part:    partPedalEnd,
+		off:     "strip.pedal_end",
+		on:      "fit.pedal_end",
+		behind:  []string{partKickPanel},
+		inside:  true,
+		offMind: []string{"order_of_small_parts"},
+		onMind:  []string{"order_of_small_parts"},
+		kind:    (*maker).boosted,
+		has:     (*maker).fitsBooster,
+	},
+	{
+		part: partFirewall,
+		off:  "strip.firewall_nuts",
+		on:   "fit.firewall_nuts",
+		behind: []string{
+			partCylinder,
+			partPlate,
+			partVacuumHose,
+			partPressureLines,
+			partPedalEnd,
+			partLines,
+			partRemoteHoses,
+			partMainConnector,
+		},
+		fasteners: []string{"firewall_nut"},
+		tools:     []string{"extension_swivel"},
+		inside:    true,
+		single:    []string{"firewall_gasket"},
+		has:       (*maker).fitsBooster,
+	},
+	{
+		part:      partPressureFloor,
+		off:       "strip.pressure_lines",
+		on:        "fit.pressure_lines",
+		behind:    []string{partFirewall},
+		fasteners: []string{"pressure_nut"},
+		tools:     flareNuts,
+		single:    []string{"pressure_o_rings"},
 		has: func(m *maker) bool {
 			return (m.fitsBooster() || m.touched(partPressureLines)) && hasSteering(m.s) && m.linesOnFloor()
-		}},
+		},
+	},
 }
 
 // IsPart says whether something is a part of the joint that comes off.
@@ -120,8 +292,8 @@ type maker struct {
 	present map[Feature]bool
 }
 
-// newMaker takes the scope as it was chosen, and beyond it what was done under another: lines that are off are off, a unit
-// that is on is on.
+// newMaker takes the scope as it was chosen, and beyond it what was done under another: lines that are off are off, a
+// unit that is on is on.
 func newMaker(s *system.System, c Choices) *maker {
 	m := &maker{s: s, c: c, scope: c.Scope, present: map[Feature]bool{}}
 	m.p = &Plan{Scope: c.Scope, Asked: c.Present != nil, Present: []Feature{}, Schools: map[School]string{}, Lines: []Line{}}

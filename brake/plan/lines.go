@@ -87,8 +87,8 @@ func (l *Line) take(p match.Pair) {
 	}
 }
 
-// unitLines are the lines of an electro-hydraulic unit: one to each wheel, and the one that feeds it from its pump's store.
-// Each is marked; none may be changed for another.
+// unitLines are the lines of an electro-hydraulic unit: one to each wheel, and the one that feeds it from its pump's
+// store. Each is marked; none may be changed for another.
 func unitLines(s *system.System) []Line {
 	out := []Line{}
 	for i := range s.Wheels {

@@ -93,8 +93,8 @@ type Choices struct {
 	// Torques are the maker's own ranges by step; they win over common practice.
 	Torques map[string]Torque
 	Own     []OwnStep
-	// Stands is the vehicle as it stands, nil where nobody has touched it; For the units the work is for. What is off stays in
-	// the plan until it is back, whatever the scope says now; a unit that is on stays a unit to be fitted.
+	// Stands is the vehicle as it stands, nil where nobody has touched it; For the units the work is for. What is off
+	// stays in the plan until it is back, whatever the scope says now; a unit that is on stays a unit to be fitted.
 	Stands *stand.Account
 	For    stand.Pair
 	// RodKnownWrong: the rod was measured out of its limits; whatever school is chosen it is measured again.

@@ -62,7 +62,8 @@ func TestBoosterWithCylinderAsideNeedsNoBleeding(t *testing.T) {
 	assert.False(t, p.NeedsBench)
 	assert.NotEmpty(t, p.NoBleedingWhy)
 	for _, s := range p.Steps {
-		assert.NotContains(t, []string{"strip.lines_off", "fit.line_nuts", "close.fill", "close.bleeder_screws", "safe.empty_reservoir"}, s.ID)
+		assert.NotContains(t,
+			[]string{"strip.lines_off", "fit.line_nuts", "close.fill", "close.bleeder_screws", "safe.empty_reservoir"}, s.ID)
 	}
 	assert.Contains(t, ids(p), "safe.pump_empty")
 	opened := make1(t, "pickup-front-rear-vacuum", Choices{Scope: match.BoosterOpened})
@@ -104,7 +105,8 @@ func TestGatesCannotBeSkipped(t *testing.T) {
 }
 
 func TestHydraulicBoosterIsDischargedAndItsFluidKeptApart(t *testing.T) {
-	p := make1(t, "pickup-hydraulic", Choices{Scope: match.Both, Schools: map[School]string{LineNuts: NutsLoose, BenchWhen: BenchOnVehicle}})
+	p := make1(t, "pickup-hydraulic",
+		Choices{Scope: match.Both, Schools: map[School]string{LineNuts: NutsLoose, BenchWhen: BenchOnVehicle}})
 	got := ids(p)
 	assert.Contains(t, got, "safe.discharge_accumulator")
 	assert.Contains(t, got, "close.steering_bleed")

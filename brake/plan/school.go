@@ -62,12 +62,28 @@ func opensAtJoint(scope match.Scope) bool {
 
 // Schools lists them in the order of the work.
 var Schools = []SchoolEntry{
-	{BenchWhen, []string{BenchBefore, BenchAfter, BenchOnVehicle, BenchFinal}, func(_ *system.System, c match.Scope) bool { return c.FitsCylinder() }},
-	{BoosterLines, []string{LinesOnVehicle, LinesOnFloor}, func(s *system.System, c match.Scope) bool { return hasSteering(s) && c.FitsBooster() }},
-	{OffFirst, []string{FirstCylinder, FirstLines}, func(s *system.System, c match.Scope) bool { return hasSteering(s) && c.FitsBooster() }},
-	{Rod, []string{RodDepths, RodTouch, RodAsSupplied, RodFixed}, func(s *system.System, c match.Scope) bool {
-		return !s.IsTrailer() && !isOnePiece(s) && (c.FitsCylinder() || c.FitsBooster())
-	}},
+	{
+		BenchWhen,
+		[]string{BenchBefore, BenchAfter, BenchOnVehicle, BenchFinal},
+		func(_ *system.System, c match.Scope) bool { return c.FitsCylinder() },
+	},
+	{
+		BoosterLines,
+		[]string{LinesOnVehicle, LinesOnFloor},
+		func(s *system.System, c match.Scope) bool { return hasSteering(s) && c.FitsBooster() },
+	},
+	{
+		OffFirst,
+		[]string{FirstCylinder, FirstLines},
+		func(s *system.System, c match.Scope) bool { return hasSteering(s) && c.FitsBooster() },
+	},
+	{
+		Rod,
+		[]string{RodDepths, RodTouch, RodAsSupplied, RodFixed},
+		func(s *system.System, c match.Scope) bool {
+			return !s.IsTrailer() && !isOnePiece(s) && (c.FitsCylinder() || c.FitsBooster())
+		},
+	},
 	{LineNuts, []string{NutsSnug, NutsLoose}, func(s *system.System, c match.Scope) bool { return opensAtJoint(c) && !s.IsTrailer() }},
 	{BleedWhen, []string{BleedNow, BleedPutOff}, func(_ *system.System, c match.Scope) bool { return c.OpensHydraulics() }},
 }

@@ -11,8 +11,8 @@ import (
 	"geminate/brake/system"
 )
 
-// Whatever is told by one tap asks for no figure, is no gate, waits for nothing, and nothing outside of the run stands in its
-// way; whatever let people down where nobody asked is never among it.
+// Whatever is told by one tap asks for no figure, is no gate, waits for nothing, and nothing outside of the run stands
+// in its way; whatever let people down where nobody asked is never among it.
 func TestTogetherTellsOnlyWhatStandsOrFallsTogether(t *testing.T) {
 	runs := 0
 	for _, pattern := range system.Patterns {

@@ -20,8 +20,8 @@ type Torque struct {
 	Fasteners int `json:"fasteners"`
 }
 
-// fasteners are how many a joint is of: a cylinder hangs on two studs, a booster on four, a coupler on four bolts (common practice, no
-// source; a joint that has fewer is typed), nuts and screws by the vehicle.
+// fasteners are how many a joint is of: a cylinder hangs on two studs, a booster on four, a coupler on four bolts
+// (common practice, no source; a joint that has fewer is typed), nuts and screws by the vehicle.
 func fasteners(step string, s *system.System) int {
 	switch step {
 	case "fit.cylinder_nuts", "fit.pressure_lines":
@@ -50,8 +50,9 @@ var torques = map[string]Torque{
 	"close.bleeder_screws": {LowNM: 8, HighNM: 13},
 }
 
-// A maker's own range lies within what such a joint can take at all: from so much of common practice's least to so much of its most, and
-// no wider than makers print one. Assumptions: an M10 nut gives way at three times what it is tightened to, a hollow bleeder sooner.
+// A maker's own range lies within what such a joint can take at all: from so much of common practice's least to so much
+// of its most, and no wider than makers print one. Assumptions: an M10 nut gives way at three times what it is
+// tightened to, a hollow bleeder sooner.
 const (
 	makerLeast, makerMost = 0.4, 2.0
 	makerWidest           = 2.5

@@ -13,8 +13,8 @@ const (
 	OfPair // cylinder and booster together
 )
 
-// Proof is what shows, beside its being told, that an act was really done. It counts only where what the act needs stood when
-// it was told.
+// Proof is what shows, beside its being told, that an act was really done. It counts only where what the act needs
+// stood when it was told.
 type Proof int
 
 // Proofs.
@@ -59,7 +59,8 @@ type Act struct {
 	Parts []string
 	// Absent: a vehicle may be without it.
 	Absent bool
-	// LeastS is the least it takes, s. Assumptions, each far below what a practised hand needs: a minute cannot hold three.
+	// LeastS is the least it takes, s. Assumptions, each far below what a practised hand needs: a minute cannot hold
+	// three.
 	LeastS float64
 }
 

@@ -19,8 +19,8 @@ const (
 type Mark struct {
 	Seq int64  `json:"seq"`
 	Why string `json:"why"`
-	// AtCM3 is what had gone through the wheel by then, NeedCM3 what has to follow: the volume between there and the bleeder,
-	// as the vehicle was known then.
+	// AtCM3 is what had gone through the wheel by then, NeedCM3 what has to follow: the volume between there and the
+	// bleeder, as the vehicle was known then.
 	AtCM3   float64 `json:"at_cm3"`
 	NeedCM3 float64 `json:"need_cm3"`
 }
@@ -52,8 +52,8 @@ type Wheel struct {
 	ThroughCM3 float64       `json:"through_cm3"`
 	Strokes    int           `json:"strokes,omitempty"`
 	Marks      map[From]Mark `json:"marks,omitempty"`
-	// Row is how often in a row it ran clear, each time after something had run; RowAtCM3 what had gone through at the last
-	// but one of them, LookedAtCM3 at the last look.
+	// Row is how often in a row it ran clear, each time after something had run; RowAtCM3 what had gone through at the
+	// last but one of them, LookedAtCM3 at the last look.
 	Row         int     `json:"row,omitempty"`
 	RowAtCM3    float64 `json:"row_at_cm3,omitempty"`
 	LookedAtCM3 float64 `json:"looked_at_cm3,omitempty"`
@@ -105,8 +105,8 @@ func (w *Wheel) mark(from From, seq int64, why string, needCM3 float64) {
 	w.Row, w.Clear = 0, false
 }
 
-// Air marks a wheel: air may have got in, and so much has to leave its bleeder before it is out. What had gone through and
-// was seen before counts for the fluid, not for this air. A wheel that was begun is begun anew.
+// Air marks a wheel: air may have got in, and so much has to leave its bleeder before it is out. What had gone through
+// and was seen before counts for the fluid, not for this air. A wheel that was begun is begun anew.
 func (a *Account) Air(seq int64, wheel string, from From, why string, needCM3 float64) {
 	a.wheel(wheel, func(w *Wheel) {
 		w.mark(from, seq, why, needCM3)
@@ -137,7 +137,8 @@ func (a *Account) Through(seq int64, wheel string, cm3 float64, strokes int) {
 	})
 }
 
-// Lost is an opening that does not count: the foot came up and drew air in at the bleeder. brakeCM3 are its hose and brake.
+// Lost is an opening that does not count: the foot came up and drew air in at the bleeder. brakeCM3 are its hose and
+// brake.
 func (a *Account) Lost(seq int64, wheel string, brakeCM3 float64) {
 	a.wheel(wheel, func(w *Wheel) {
 		if len(w.Rounds) == 0 {
@@ -211,8 +212,8 @@ func (w *Wheel) LeftCM3(m Mark) float64 {
 	return 0
 }
 
-// LookLeastCM3 is the least that has to have run for there to be anything new to look at: about the hose's own length of bubbles, a
-// fifth of a stroke. Assumption.
+// LookLeastCM3 is the least that has to have run for there to be anything new to look at: about the hose's own length
+// of bubbles, a fifth of a stroke. Assumption.
 const LookLeastCM3 = 1.0
 
 // Unseen says whether something worth a look has run since the last.
@@ -220,8 +221,8 @@ func (w *Wheel) Unseen() bool {
 	return w.ThroughCM3-w.LookedAtCM3 >= LookLeastCM3 || w.LookedAtCM3 == 0 && w.ThroughCM3 > same
 }
 
-// CarriedOut says whether, since a mark was set, the volume between it and the bleeder has left there and the last two looks
-// were clear, the first of them with at least half of that volume behind it.
+// CarriedOut says whether, since a mark was set, the volume between it and the bleeder has left there and the last two
+// looks were clear, the first of them with at least half of that volume behind it.
 func (w *Wheel) CarriedOut(m Mark) bool {
 	return w.LeftCM3(m) == 0 && w.SeenClear(m)
 }

@@ -2,9 +2,10 @@ package stand
 
 import "time"
 
-// Two tellings that do not agree. What is told late is laid in where hands did it. Where that changes how a thing stands now, though
-// others have worked on since without having seen it, or where two told otherwise of one thing within what their clocks are in doubt,
-// nobody can say from the log how the vehicle is: both tellings are shown and somebody looks. Until then the thing counts as off.
+// Two tellings that do not agree. What is told late is laid in where hands did it. Where that changes how a thing
+// stands now, though others have worked on since without having seen it, or where two told otherwise of one thing
+// within what their clocks are in doubt, nobody can say from the log how the vehicle is: both tellings are shown and
+// somebody looks. Until then the thing counts as off.
 
 // Telling is who told what of a thing.
 type Telling struct {
@@ -34,8 +35,8 @@ type Seen struct {
 	State State `json:"state"`
 }
 
-// ToldLate takes down that an act was told late: name is who told it, was how the thing stood before it, near whether another told
-// otherwise of it within what clocks are in doubt.
+// ToldLate takes down that an act was told late: name is who told it, was how the thing stood before it, near whether
+// another told otherwise of it within what clocks are in doubt.
 func (a *Account) ToldLate(t Thing, late, before Telling, w When, was State, near bool) {
 	set(&a.Doubts, t, Doubt{Seq: w.Seq, Late: late, Before: before, Was: was, Open: near, Near: near, Arrived: w.Arrived})
 }
@@ -50,8 +51,8 @@ func (a *Account) Unaware(w When) {
 	}
 }
 
-// Knows closes the doubt of a thing that was told of once more: by one who knew, or later in the order of hands by whomever, unless the two
-// lie so near together that either may have been first.
+// Knows closes the doubt of a thing that was told of once more: by one who knew, or later in the order of hands by
+// whomever, unless the two lie so near together that either may have been first.
 func (a *Account) Knows(t Thing, w When) {
 	if d, there := a.Doubts[t]; there && (w.Arrived > d.Arrived || w.Seq > d.Seq && !d.Near) {
 		delete(a.Doubts, t)

@@ -5,11 +5,12 @@ import (
 	"slices"
 )
 
-// Evidence is one finding of the release check: what it speaks of, which value speaks against letting the vehicle go, and
-// what taking it takes.
+// Evidence is one finding of the release check: what it speaks of, which value speaks against letting the vehicle go,
+// and what taking it takes.
 type Evidence struct {
 	ID string
-	// Of are the things it speaks of: while one of them changes it proves nothing any more. Everything is any act at all.
+	// Of are the things it speaks of: while one of them changes it proves nothing any more. Everything is any act at
+	// all.
 	Of         []Thing
 	Everything bool
 	// Against says whether a value speaks against a release; nil where it is judged elsewhere or says nothing of it.
@@ -30,15 +31,16 @@ type Evidence struct {
 	ReadBy []string
 	// Does is what taking it does to the vehicle.
 	Does *Effect
-	// Fact is something about the vehicle that no work takes away by the way: it counts whenever and wherever it was told.
+	// Fact is something about the vehicle that no work takes away by the way: it counts whenever and wherever it was
+	// told.
 	Fact bool
 }
 
-// Cure is the work that can make right what a failed reading showed. Until some of it was done after the reading, and the vehicle then
-// read well, it stays failed: a vehicle does not heal (how-it-computes, section 12).
+// Cure is the work that can make right what a failed reading showed. Until some of it was done after the reading, and
+// the vehicle then read well, it stays failed: a vehicle does not heal (how-it-computes, section 12).
 type Cure struct {
-	// Anew are things that came off and are back; Fast those that were made fast, set or done; Wet those that were made fast where
-	// something was told wet before.
+	// Anew are things that came off and are back; Fast those that were made fast, set or done; Wet those that were made
+	// fast where something was told wet before.
 	Anew, Fast, Wet []Thing
 	// Touched are those any act on which will do.
 	Touched []Thing
@@ -46,8 +48,8 @@ type Cure struct {
 	Bled, Exchanged bool
 }
 
-// Effect is what taking a reading does to the vehicle: which things it opens, and closes again; where air can get in. At says that its
-// value names circuits or wheels: those alone.
+// Effect is what taking a reading does to the vehicle: which things it opens, and closes again; where air can get in.
+// At says that its value names circuits or wheels: those alone.
 type Effect struct {
 	Opens []Thing
 	Air   From
@@ -55,7 +57,11 @@ type Effect struct {
 }
 
 var (
-	holdCure   = &Cure{Anew: []Thing{Cylinder, ActuatorBolts, Firewall}, Fast: []Thing{Elsewhere, Rod}, Wet: join(connections, []Thing{Modulator})}
+	holdCure = &Cure{
+		Anew: []Thing{Cylinder, ActuatorBolts, Firewall},
+		Fast: []Thing{Elsewhere, Rod},
+		Wet:  join(connections, []Thing{Modulator}),
+	}
 	airCure    = &Cure{Anew: []Thing{Cylinder, ActuatorBolts}, Fast: []Thing{Elsewhere, Rod}, Bled: true}
 	wetCure    = &Cure{Anew: []Thing{Cylinder, Firewall}, Fast: join(connections, []Thing{ActuatorBolts, PressureLines, Elsewhere})}
 	levelCure  = &Cure{Anew: []Thing{Cylinder}, Fast: join(connections, []Thing{Elsewhere}), Touched: []Thing{Reservoir}}
@@ -64,8 +70,8 @@ var (
 	fluidCure  = &Cure{Exchanged: true}
 )
 
-// Since is what was told or went through beside acts: whether something was told wet before a failed reading, and whether so much went
-// through after it that bleeding, or an exchange, can have cured it.
+// Since is what was told or went through beside acts: whether something was told wet before a failed reading, and
+// whether so much went through after it that bleeding, or an exchange, can have cured it.
 type Since struct{ Wet, Bled, Exchanged bool }
 
 // Cured says whether something was done between two moments that can make right what a finding showed.
@@ -112,12 +118,29 @@ var mores = []more{
 	{ids: []string{"pedal.sinks", "pedal.to_floor"}, cure: holdCure, readBy: []string{"pedal.sink"}, ageH: aDay},
 	{ids: []string{"modulator.pedal_drops"}, cure: airCure},
 	{ids: []string{"pedal.pump", "pedal.readings", "pedal.firm_travel"}, cure: airCure, ageH: aDay},
-	{ids: []string{"pedal.springy", "pedal.pumps_up", "pedal.low", "pedal.soft_when_hot"}, cure: airCure, readBy: []string{"pedal.pump", "pedal.readings"}, ageH: aDay},
+	{
+		ids:    []string{"pedal.springy", "pedal.pumps_up", "pedal.low", "pedal.soft_when_hot"},
+		cure:   airCure,
+		readBy: []string{"pedal.pump", "pedal.readings"},
+		ageH:   aDay,
+	},
 	{ids: []string{"check.dry_joints"}, cure: wetCure, ageH: aDay},
 	{ids: []string{"wet.at", "leak.seen"}, cure: wetCure, readBy: []string{"check.dry_joints"}},
 	{ids: []string{"check.level"}, cure: levelCure, ageH: aDay},
 	{ids: []string{"fluid.level", "level.falls"}, cure: levelCure, readBy: []string{"check.level"}},
-	{ids: []string{"assist.pedal_falls_on_start", "assist.reserve_applies", "assist.loaded_hold", "check_valve.holds", "vacuum.at_hose_kpa", "vacuum.hose_pinched", "sound.rush_of_air", "pedal.hard"}, cure: assistCure},
+	{
+		ids: []string{
+			"assist.pedal_falls_on_start",
+			"assist.reserve_applies",
+			"assist.loaded_hold",
+			"check_valve.holds",
+			"vacuum.at_hose_kpa",
+			"vacuum.hose_pinched",
+			"sound.rush_of_air",
+			"pedal.hard",
+		},
+		cure: assistCure,
+	},
 	{ids: []string{"check.wheels_free", "check.wheels_hot", "check.free_play"}, cure: dragCure},
 	{ids: []string{"brakes.drag", "wheel.check", "wheel.heat"}, cure: dragCure, readBy: []string{"check.wheels_free"}},
 	{ids: []string{"pedal.free_play_mm"}, cure: dragCure, readBy: []string{"check.free_play"}},
@@ -225,7 +248,8 @@ func running(raw json.RawMessage) bool {
 
 func runs(json.RawMessage) bool { return true }
 
-// Limits of what may be found on a vehicle that goes out. Common practice, no source, but for the free play (assumption).
+// Limits of what may be found on a vehicle that goes out. Common practice, no source, but for the free play
+// (assumption).
 const (
 	VacuumLeastKPA    = 50.0 // at the hose, idling, at sea level: 16 inHg and more is usual, less than 15 is none
 	WaterMostPercent  = 3.0  // change now
@@ -236,8 +260,9 @@ const (
 // seaLevelKPA is the air around at sea level, absolute. ISO 2533, standard atmosphere; from memory.
 const seaLevelKPA = 101.325
 
-// VacuumLeastAt is the least vacuum at the hose, kPa, in this air (kPa, absolute): an engine leaves the same share of the air that
-// is there, so that a difference to it falls with it (trade: about 1 kPa a hundred metres). Follows from the gas law.
+// VacuumLeastAt is the least vacuum at the hose, kPa, in this air (kPa, absolute): an engine leaves the same share of
+// the air that is there, so that a difference to it falls with it (trade: about 1 kPa a hundred metres). Follows from
+// the gas law.
 func VacuumLeastAt(airKPA float64) float64 {
 	if !(airKPA > 0) {
 		return VacuumLeastKPA
@@ -261,49 +286,105 @@ func (ev *Evidence) Speaks(raw json.RawMessage, airKPA float64) bool {
 // Evidences are all findings there are, each once.
 var Evidences = slices.Concat([]Evidence{
 	// Held, pumped, pressed: every joint, chamber and wheel.
-	{ID: "pedal.sink", Of: hydraulics, Judged: true, EngineRuns: running}, {ID: "pedal.pump", Of: hydraulics, Judged: true, LeastS: 5},
-	{ID: "pedal.readings", Of: hydraulics, Judged: true, LeastS: 10}, {ID: "pedal.firm_travel", Of: hydraulics, Judged: true, LeastS: 3},
-	{ID: "pedal.sinks", Of: hydraulics, Against: not("no")}, {ID: "pedal.to_floor", Of: hydraulics, Against: not("no")},
-	{ID: "pedal.springy", Of: hydraulics, Against: not("no")}, {ID: "pedal.pumps_up", Of: hydraulics, Against: not("no")},
-	{ID: "pedal.low", Of: hydraulics, Against: not("no")}, {ID: "pedal.soft_when_hot", Of: hydraulics, Against: not("no")},
-	{ID: "ports_plugged.pedal", Of: hydraulics, Against: not("hard")}, {ID: "modulator.pedal_drops", Of: hydraulics, Against: not("no")},
-	{ID: "pressure.at_port", Of: hydraulics, Against: anyBut("ok")}, {ID: "pressure.at_bleeder", Of: hydraulics, Against: anyBut("ok")}, {ID: "pressure.before_hose", Of: hydraulics, Against: anyBut("ok")},
-	{ID: "clutch.releases", Of: hydraulics, Against: not("yes")}, {ID: "clutch.slips", Of: hydraulics, Against: not("no")},
-	{ID: "pressure.gauge", Of: hydraulics}, {ID: "brakes.weak", Of: hydraulics, Against: not("no")},
-	{ID: "bleeder.bubbles", Of: hydraulics, Against: not("no", "none")}, {ID: "hose.swells", Of: hydraulics, Against: not("no")}, {ID: "reservoir.spurts", Of: hydraulics, Against: is("no")},
+	{ID: "pedal.sink", Of: hydraulics, Judged: true, EngineRuns: running},
+	{ID: "pedal.pump", Of: hydraulics, Judged: true, LeastS: 5},
+	{ID: "pedal.readings", Of: hydraulics, Judged: true, LeastS: 10},
+	{ID: "pedal.firm_travel", Of: hydraulics, Judged: true, LeastS: 3},
+	{ID: "pedal.sinks", Of: hydraulics, Against: not("no")},
+	{ID: "pedal.to_floor", Of: hydraulics, Against: not("no")},
+	{ID: "pedal.springy", Of: hydraulics, Against: not("no")},
+	{ID: "pedal.pumps_up", Of: hydraulics, Against: not("no")},
+	{ID: "pedal.low", Of: hydraulics, Against: not("no")},
+	{ID: "pedal.soft_when_hot", Of: hydraulics, Against: not("no")},
+	{ID: "ports_plugged.pedal", Of: hydraulics, Against: not("hard")},
+	{ID: "modulator.pedal_drops", Of: hydraulics, Against: not("no")},
+	{ID: "pressure.at_port", Of: hydraulics, Against: anyBut("ok")},
+	{ID: "pressure.at_bleeder", Of: hydraulics, Against: anyBut("ok")},
+	{ID: "pressure.before_hose", Of: hydraulics, Against: anyBut("ok")},
+	{ID: "clutch.releases", Of: hydraulics, Against: not("yes")},
+	{ID: "clutch.slips", Of: hydraulics, Against: not("no")},
+	{ID: "pressure.gauge", Of: hydraulics},
+	{ID: "brakes.weak", Of: hydraulics, Against: not("no")},
+	{ID: "bleeder.bubbles", Of: hydraulics, Against: not("no", "none")},
+	{ID: "hose.swells", Of: hydraulics, Against: not("no")},
+	{ID: "reservoir.spurts", Of: hydraulics, Against: is("no")},
 	// Looked at.
-	{ID: "check.dry_joints", Of: hydraulics, Judged: true, LeastS: 5}, {ID: "wet.at", Of: hydraulics, Against: anyBut("dry")}, {ID: "leak.seen", Of: hydraulics, Against: not("no", "none", "nowhere")},
-	{ID: "check.hoses_firm", Of: hydraulics, Judged: true, LeastS: 10}, {ID: "check.bottle", Of: []Thing{Reservoir, Fluid}, Judged: true, LeastS: 3},
-	{ID: "check.level", Of: hydraulics, Judged: true, LeastS: 1}, {ID: "level.falls", Of: hydraulics, Against: not("no")}, {ID: "fluid.level", Of: hydraulics, Against: is("low", "empty")},
-	{ID: "fluid.water_percent", Of: []Thing{Reservoir, Fluid}, Against: atLeast(WaterMostPercent)}, {ID: "fluid.colour", Of: []Thing{Reservoir, Fluid}, Against: is("black")},
-	{ID: "fluid.debris", Of: []Thing{Reservoir, Fluid}, Against: not("none")}, {ID: "rubber.swollen", Of: hydraulics, Against: not("no")},
-	{ID: "paint.peeling_on_booster", Of: hydraulics}, {ID: "wet.fluid"}, {ID: "looked.at"}, {ID: "unit.is_right", Of: []Thing{Cylinder, Firewall, ActuatorBolts}, Against: not("yes")},
+	{ID: "check.dry_joints", Of: hydraulics, Judged: true, LeastS: 5},
+	{ID: "wet.at", Of: hydraulics, Against: anyBut("dry")},
+	{ID: "leak.seen", Of: hydraulics, Against: not("no", "none", "nowhere")},
+	{ID: "check.hoses_firm", Of: hydraulics, Judged: true, LeastS: 10},
+	{ID: "check.bottle", Of: []Thing{Reservoir, Fluid}, Judged: true, LeastS: 3},
+	{ID: "check.level", Of: hydraulics, Judged: true, LeastS: 1},
+	{ID: "level.falls", Of: hydraulics, Against: not("no")},
+	{ID: "fluid.level", Of: hydraulics, Against: is("low", "empty")},
+	{ID: "fluid.water_percent", Of: []Thing{Reservoir, Fluid}, Against: atLeast(WaterMostPercent)},
+	{ID: "fluid.colour", Of: []Thing{Reservoir, Fluid}, Against: is("black")},
+	{ID: "fluid.debris", Of: []Thing{Reservoir, Fluid}, Against: not("none")},
+	{ID: "rubber.swollen", Of: hydraulics, Against: not("no")},
+	{ID: "paint.peeling_on_booster", Of: hydraulics},
+	{ID: "wet.fluid"},
+	{ID: "looked.at"},
+	{ID: "unit.is_right", Of: []Thing{Cylinder, Firewall, ActuatorBolts}, Against: not("yes")},
 	// Assist.
-	{ID: "assist.pedal_falls_on_start", Of: assist, Judged: true, LeastS: 5, EngineRuns: runs}, {ID: "assist.reserve_applies", Of: assist, Judged: true, LeastS: 5, EngineRuns: runs},
-	{ID: "assist.loaded_hold", Of: assist, Against: not("yes"), EngineRuns: runs}, {ID: "check_valve.holds", Of: assist, Against: not("yes"), EngineRuns: runs},
-	{ID: "vacuum.at_hose_kpa", Of: assist, Against: below(VacuumLeastKPA), ByAir: true, EngineRuns: runs}, {ID: "vacuum.hose_pinched", Of: assist, Against: not("same"), EngineRuns: runs}, {ID: "sound.rush_of_air", Of: assist, Against: not("no")},
-	{ID: "pedal.hard", Of: assist, Against: not("no")}, {ID: "steering.groan", Of: assist, Against: not("no")}, {ID: "steering.heavy", Of: assist, Against: not("no")},
-	{ID: "steering.foam", Of: assist, Against: not("no")}, {ID: "steering.pump_pressure", Of: assist, Against: is("low", "none")},
+	{ID: "assist.pedal_falls_on_start", Of: assist, Judged: true, LeastS: 5, EngineRuns: runs},
+	{ID: "assist.reserve_applies", Of: assist, Judged: true, LeastS: 5, EngineRuns: runs},
+	{ID: "assist.loaded_hold", Of: assist, Against: not("yes"), EngineRuns: runs},
+	{ID: "check_valve.holds", Of: assist, Against: not("yes"), EngineRuns: runs},
+	{
+		ID:         "vacuum.at_hose_kpa",
+		Of:         assist,
+		Against:    below(VacuumLeastKPA),
+		ByAir:      true,
+		EngineRuns: runs,
+	},
+	{ID: "vacuum.hose_pinched", Of: assist, Against: not("same"), EngineRuns: runs},
+	{ID: "sound.rush_of_air", Of: assist, Against: not("no")},
+	{ID: "pedal.hard", Of: assist, Against: not("no")},
+	{ID: "steering.groan", Of: assist, Against: not("no")},
+	{ID: "steering.heavy", Of: assist, Against: not("no")},
+	{ID: "steering.foam", Of: assist, Against: not("no")},
+	{ID: "steering.pump_pressure", Of: assist, Against: is("low", "none")},
 	// Rod, drag.
-	{ID: "check.free_play", Of: rodSide, Judged: true, LeastS: 2}, {ID: "check.wheels_free", Of: rodSide, Judged: true, LeastS: 10}, {ID: "check.wheels_hot", Of: rodSide, Judged: true, LeastS: 60},
-	{ID: "pedal.free_play_mm", Of: rodSide, Against: below(FreePlayLeastMM)}, {ID: "rod.gap_mm", Of: rodSide, Against: outside(RodLeast, RodMost)}, {ID: "pedal.dead_first_travel", Of: rodSide, Against: not("no")},
-	{ID: "brakes.drag", Of: rodSide, Against: not("no")}, {ID: "drag.released_by"}, {ID: "wheel.check", Of: rodSide, Against: anyBut("free")}, {ID: "wheel.heat", Of: rodSide, Against: anyBut("even")},
+	{ID: "check.free_play", Of: rodSide, Judged: true, LeastS: 2},
+	{ID: "check.wheels_free", Of: rodSide, Judged: true, LeastS: 10},
+	{ID: "check.wheels_hot", Of: rodSide, Judged: true, LeastS: 60},
+	{ID: "pedal.free_play_mm", Of: rodSide, Against: below(FreePlayLeastMM)},
+	{ID: "rod.gap_mm", Of: rodSide, Against: outside(RodLeast, RodMost)},
+	{ID: "pedal.dead_first_travel", Of: rodSide, Against: not("no")},
+	{ID: "brakes.drag", Of: rodSide, Against: not("no")},
+	{ID: "drag.released_by"},
+	{ID: "wheel.check", Of: rodSide, Against: anyBut("free")},
+	{ID: "wheel.heat", Of: rodSide, Against: anyBut("even")},
 	// Lamps, codes.
-	{ID: "check.brake_lamps", Of: join(electrics, []Thing{PedalEnd, SmallParts}), Judged: true, LeastS: 3}, {ID: "check.lamps_out", Of: electrics, Judged: true, LeastS: 3},
+	{ID: "check.brake_lamps", Of: join(electrics, []Thing{PedalEnd, SmallParts}), Judged: true, LeastS: 3},
+	{ID: "check.lamps_out", Of: electrics, Judged: true, LeastS: 3},
 	{ID: "codes.present", Of: electrics, Against: anyBut()},
 	// Trailer, clutch.
-	{ID: "check.coupler_strokes", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3}, {ID: "check.coupler_holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3},
-	{ID: "check.coupler_releases", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3}, {ID: "check.breakaway", Of: join(electrics, []Thing{ActuatorBolts, Shoe}), Judged: true, LeastS: 3},
-	{ID: "coupler.rod_alone", Of: []Thing{Cylinder, Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "coupler.lockout", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lockout_in")},
-	{ID: "coupler.breakaway", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lever_pulled")}, {ID: "coupler.bangs", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("yes")},
-	{ID: "coupler.travel", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("far", "short")}, {ID: "coupler.wheels_held", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("some_turn", "none_held")},
-	{ID: "actuator.rod_moves", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")}, {ID: "actuator.holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("no")},
+	{ID: "check.coupler_strokes", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3},
+	{ID: "check.coupler_holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3},
+	{ID: "check.coupler_releases", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Judged: true, LeastS: 3},
+	{ID: "check.breakaway", Of: join(electrics, []Thing{ActuatorBolts, Shoe}), Judged: true, LeastS: 3},
+	{ID: "coupler.rod_alone", Of: []Thing{Cylinder, Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")},
+	{ID: "coupler.lockout", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lockout_in")},
+	{ID: "coupler.breakaway", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("lever_pulled")},
+	{ID: "coupler.bangs", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("yes")},
+	{ID: "coupler.travel", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("far", "short")},
+	{ID: "coupler.wheels_held", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("some_turn", "none_held")},
+	{ID: "actuator.rod_moves", Of: []Thing{Shoe, ActuatorFree, ActuatorBolts}, Against: is("no")},
+	{ID: "actuator.holds", Of: join(hydraulics, []Thing{Shoe, ActuatorFree}), Against: is("no")},
 	{ID: "check.clutch_releases", Everything: true, Judged: true, LeastS: 3},
 	// Wheels, road, somebody else's eyes.
-	{ID: "check.wheels_torqued", Of: []Thing{RoadWheels, Elsewhere}, Judged: true, LeastS: 20}, {ID: "check.walking_stops", Everything: true, Judged: true, LeastS: 20, EngineRuns: runs},
-	{ID: "check.second_look", Everything: true, Judged: true, LeastS: 5}, {ID: "check.complaint_gone", Everything: true, Judged: true, LeastS: 5},
+	{ID: "check.phone_off", Of: rodSide, Judged: true, LeastS: 1},
+	{ID: "check.wheels_torqued", Of: []Thing{RoadWheels, Elsewhere}, Judged: true, LeastS: 20},
+	{ID: "check.walking_stops", Everything: true, Judged: true, LeastS: 20, EngineRuns: runs},
+	{ID: "check.second_look", Everything: true, Judged: true, LeastS: 5},
+	{ID: "check.complaint_gone", Everything: true, Judged: true, LeastS: 5},
 	// Told, and proving nothing of how the vehicle stands.
-	{ID: "check.no_gauge"}, {ID: "pedal.baseline"}, {ID: "history.since"}, {ID: "history.bled"}, {ID: "teardown.bore"},
+	{ID: "check.no_gauge"},
+	{ID: "pedal.baseline"},
+	{ID: "history.since"},
+	{ID: "history.bled"},
+	{ID: "teardown.bore"},
 })
 
 var evidenceByID = func() map[string]*Evidence {

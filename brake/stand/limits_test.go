@@ -9,8 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Assumptions (how-it-computes, section 12): the least times, each far below what a practised hand needs; a minute cannot hold three
-// joints. The list is of the trade's acts, by how long each is at the least.
+// Assumptions (how-it-computes, section 12): the least times, each far below what a practised hand needs; a minute
+// cannot hold three joints. The list is of the trade's acts, by how long each is at the least.
 func TestWhatTakesHowLongAtTheLeast(t *testing.T) {
 	for least, steps := range map[float64][]string{
 		3:  {"safe.engine_off", "rod.as_supplied", "fit.bench_bled"},
@@ -29,8 +29,8 @@ func TestWhatTakesHowLongAtTheLeast(t *testing.T) {
 	}
 }
 
-// Common practice, no source, but for the free play (assumption): what may not be found on a vehicle that goes out, each walked
-// through its limit.
+// Common practice, no source, but for the free play (assumption): what may not be found on a vehicle that goes out,
+// each walked through its limit.
 func TestWhatSpeaksAgainstARelease(t *testing.T) {
 	for id, c := range map[string]struct{ against, passes string }{
 		"vacuum.at_hose_kpa":     {"49.9", "50"},
@@ -56,8 +56,9 @@ func TestWhatSpeaksAgainstARelease(t *testing.T) {
 	}
 }
 
-// The rule itself (how-it-computes, section 12.3): a reading dies by work after it in the log; by work before it in the log that
-// was done after it by the clock; and by a colleague's work its reader had not seen. It lives through what its reader had seen.
+// The rule itself (how-it-computes, section 12.3): a reading dies by work after it in the log; by work before it in the
+// log that was done after it by the clock; and by a colleague's work its reader had not seen. It lives through what its
+// reader had seen.
 func TestWhenAReadingDies(t *testing.T) {
 	read := When{Seq: 10, At: t0.Add(10 * time.Minute), By: "u1"}
 	for name, c := range map[string]struct {
@@ -91,7 +92,8 @@ func TestWhenAReadingDies(t *testing.T) {
 	assert.False(t, dead)
 }
 
-// Half of the volume is behind the first of two clear looks, and not less (trade: clear twice in a row, from what came that way).
+// Half of the volume is behind the first of two clear looks, and not less (trade: clear twice in a row, from what came
+// that way).
 func TestTheFirstClearLookHasHalfBehindIt(t *testing.T) {
 	for through, clear := range map[float64]bool{9.9: false, 10.1: true} {
 		a := New()
@@ -124,7 +126,8 @@ func TestATightNutWasStarted(t *testing.T) {
 	assert.False(t, a.Stands("fit.start_nuts_snug", Pair{}))
 }
 
-// The rounds of a wheel: each is counted by itself, the sheet shows them all; more than one stroke told at once was told afterwards.
+// The rounds of a wheel: each is counted by itself, the sheet shows them all; more than one stroke told at once was
+// told afterwards.
 func TestRoundsAreCountedByThemselves(t *testing.T) {
 	a := New()
 	a.Through(1, "RR", 6, 1)
@@ -148,7 +151,8 @@ func TestRoundsAreCountedByThemselves(t *testing.T) {
 	assert.Zero(t, len(a.Wheels["LF"].Rounds))
 }
 
-// What is taken back later leaves its mark and its round: what came out is out, what got in is in. (A slip is never folded.)
+// What is taken back later leaves its mark and its round: what came out is out, what got in is in. (A slip is never
+// folded.)
 func TestWhatIsTakenBackLeavesItsMark(t *testing.T) {
 	a := New()
 	a.Through(1, "RR", 6, 1)
@@ -182,7 +186,8 @@ func TestWhatOpensTheHydraulics(t *testing.T) {
 	assert.False(t, a.Opened())
 }
 
-// Trade: 50 kPa at the sea is 35 to 40 at 2 500 m. The gate's limit goes with the air around; a share of water does not.
+// Trade: 50 kPa at the sea is 35 to 40 at 2 500 m. The gate's limit goes with the air around; a share of water does
+// not.
 func TestALimitThatGoesWithTheAir(t *testing.T) {
 	hose, water := EvidenceOf("vacuum.at_hose_kpa"), EvidenceOf("fluid.water_percent")
 	const high = 75 // kPa at 2 500 m; ISO 2533, from memory

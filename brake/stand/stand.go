@@ -1,9 +1,9 @@
-// Package stand is the one account of the vehicle as it stands: what work has changed since the job began, folded act by
-// act. Plan, gate, ledger, kit, drawing and papers read it; none keeps a "done" of its own.
+// Package stand is the one account of the vehicle as it stands: what work has changed since the job began, folded act
+// by act. Plan, gate, ledger, kit, drawing and papers read it; none keeps a "done" of its own.
 //
-// Three tables say everything: what a thing may be (things.go), what an act needs and does (acts.go), what a finding speaks
-// of (evidence.go). The account itself (this file) takes acts down; air.go keeps where air may be. Nothing here is undone:
-// whoever takes an event out of the log folds the log anew.
+// Three tables say everything: what a thing may be (things.go), what an act needs and does (acts.go), what a finding
+// speaks of (evidence.go). The account itself (this file) takes acts down; air.go keeps where air may be. Nothing here
+// is undone: whoever takes an event out of the log folds the log anew.
 package stand
 
 import (
@@ -36,7 +36,8 @@ type Told struct {
 	// Unproven: what it needed did not stand, or its figure was out of its limits: it was told and does not count.
 	Unproven bool `json:"unproven,omitempty"`
 	NotHere  bool `json:"not_here,omitempty"`
-	// With are others who told the same while it stood: it is taken back only when all of them do, or by one who may for them.
+	// With are others who told the same while it stood: it is taken back only when all of them do, or by one who may
+	// for them.
 	With []string `json:"with,omitempty"`
 }
 
@@ -59,7 +60,8 @@ type Account struct {
 	// Epochs is the last change of each thing, Last that of anything.
 	Epochs map[Thing]Change `json:"epochs,omitempty"`
 	Last   Change           `json:"last,omitzero"`
-	// EpochBy and LastBy are the same by each person: what somebody had not seen ends what they read, whatever they did themselves since.
+	// EpochBy and LastBy are the same by each person: what somebody had not seen ends what they read, whatever they did
+	// themselves since.
 	EpochBy map[string]map[Thing]Change `json:"epoch_by,omitempty"`
 	LastBy  map[string]Change           `json:"last_by,omitempty"`
 	// Road is when the vehicle was last out.
@@ -91,7 +93,13 @@ func (a *Account) Clone() *Account {
 	out := *a
 	out.Acts, out.CameOff, out.Moved, out.Epochs = maps.Clone(a.Acts), maps.Clone(a.CameOff), maps.Clone(a.Moved), maps.Clone(a.Epochs)
 	out.Hands, out.Wheels, out.LastBy = maps.Clone(a.Hands), map[string]Wheel{}, maps.Clone(a.LastBy)
-	out.Beside, out.Looked, out.Doubts, out.EpochBy = maps.Clone(a.Beside), maps.Clone(a.Looked), maps.Clone(a.Doubts), map[string]map[Thing]Change{}
+	out.Beside, out.Looked, out.Doubts, out.EpochBy = maps.Clone(
+		a.Beside,
+	), maps.Clone(
+		a.Looked,
+	), maps.Clone(
+		a.Doubts,
+	), map[string]map[Thing]Change{}
 	for by, m := range a.EpochBy {
 		out.EpochBy[by] = maps.Clone(m)
 	}
@@ -145,19 +153,37 @@ func (a *Account) standsNow(act *Act, told Told) bool {
 }
 
 // prepares are the things whose acts change nothing on the vehicle that evidence could speak of.
-var prepares = map[Thing]bool{Vehicle: true, Paint: true, Coupling: true, Box: true, Compared: true, Tags: true, Penetrant: true, Engine: true, Vacuum: true, Accumulator: true,
-	LinePressure: true, Voltage: true, LineCaps: true, Mouth: true, Joints: true, Tools: true, Level: true}
+var prepares = map[Thing]bool{
+	Vehicle:      true,
+	Paint:        true,
+	Coupling:     true,
+	Box:          true,
+	Compared:     true,
+	Tags:         true,
+	Penetrant:    true,
+	Engine:       true,
+	Vacuum:       true,
+	Accumulator:  true,
+	LinePressure: true,
+	Voltage:      true,
+	LineCaps:     true,
+	Mouth:        true,
+	Joints:       true,
+	Tools:        true,
+	Level:        true,
+}
 
-// TakeBack says that an act was not done after all: its thing is as it was before it. What had come off stays known to have come off.
-// teller is whose telling is taken back: where another told the same it stands by that one, and false comes back; of somebody who
-// told nothing of the kind it is everybody's.
+// TakeBack says that an act was not done after all: its thing is as it was before it. What had come off stays known to
+// have come off. teller is whose telling is taken back: where another told the same it stands by that one, and false
+// comes back; of somebody who told nothing of the kind it is everybody's.
 func (a *Account) TakeBack(step string, w When, teller string) bool {
 	told, ok := a.Acts[step]
 	if !ok {
 		return false
 	}
 	tellers := append(slices.Clone(told.With), told.By)
-	if others := slices.DeleteFunc(slices.Clone(tellers), func(id string) bool { return id == teller }); len(others) > 0 && len(others) < len(tellers) {
+	if others := slices.DeleteFunc(slices.Clone(tellers), func(id string) bool { return id == teller }); len(others) > 0 &&
+		len(others) < len(tellers) {
 		told.By, told.With = others[len(others)-1], others[:len(others)-1]
 		a.Acts = maps.Clone(a.Acts)
 		a.Acts[step] = told
@@ -338,8 +364,9 @@ func (a *Account) StateOf(t Thing) State {
 	return act.To
 }
 
-// Stands says whether what a step brings about stands, by an act of this job, for the units the work is for. Of a step that takes
-// something off it says whether that came off at all: whether it has to be off now hangs on what is behind it, and is the plan's to say.
+// Stands says whether what a step brings about stands, by an act of this job, for the units the work is for. Of a step
+// that takes something off it says whether that came off at all: whether it has to be off now hangs on what is behind
+// it, and is the plan's to say.
 func (a *Account) Stands(step string, now Pair) bool {
 	told, ok := a.Acts[step]
 	act := Find(step)
@@ -354,7 +381,9 @@ func (a *Account) Stands(step string, now Pair) bool {
 		return a.MayBeAbsent(step)
 	case act == nil:
 		return true
-	case act.Of == OfCylinder && told.Of.Cylinder != now.Cylinder, act.Of == OfBooster && told.Of.Booster != now.Booster, act.Of == OfPair && told.Of != now:
+	case act.Of == OfCylinder && told.Of.Cylinder != now.Cylinder,
+		act.Of == OfBooster && told.Of.Booster != now.Booster,
+		act.Of == OfPair && told.Of != now:
 		return false
 	case act.Takes():
 		return true
@@ -370,8 +399,8 @@ func (a *Account) settled(t Thing) int64 {
 	return a.Moved[t]
 }
 
-// passedBy says whether an act has become needless: what is tight was started; the booster's mouth is behind the cylinder
-// again.
+// passedBy says whether an act has become needless: what is tight was started; the booster's mouth is behind the
+// cylinder again.
 func (a *Account) passedBy(act *Act) bool {
 	switch {
 	case act.To == Started:
@@ -425,8 +454,9 @@ func (a *Account) On() Pair {
 	return out
 }
 
-// KilledBy gives the change that came after a finding was read and touches what it speaks of: after it in the order of hands, by the
-// clock of whoever made it, or made by somebody else whose log the reader had not seen (base, the head they had; 0 unknown).
+// KilledBy gives the change that came after a finding was read and touches what it speaks of: after it in the order of
+// hands, by the clock of whoever made it, or made by somebody else whose log the reader had not seen (base, the head
+// they had; 0 unknown).
 func (a *Account) KilledBy(id string, read When, base int64) (Change, bool) {
 	ev := EvidenceOf(id)
 	if ev == nil {
@@ -434,7 +464,8 @@ func (a *Account) KilledBy(id string, read When, base int64) (Change, bool) {
 	}
 	var last Change
 	look := func(c Change) {
-		late := c.Seq > read.Seq || c.Seq > 0 && c.Seq < read.Seq && (c.At.After(read.At) && c.By != read.By || base > 0 && c.Arrived > base && c.By != read.By)
+		late := c.Seq > read.Seq ||
+			c.Seq > 0 && c.Seq < read.Seq && (c.At.After(read.At) && c.By != read.By || base > 0 && c.Arrived > base && c.By != read.By)
 		if late && c.Seq > last.Seq {
 			last = c
 		}
@@ -455,7 +486,8 @@ func (a *Account) KilledBy(id string, read When, base int64) (Change, bool) {
 	return last, last.Seq > 0
 }
 
-// BackSince says whether a thing was made fast or sure of after a moment, BackBetween whether that was before another one.
+// BackSince says whether a thing was made fast or sure of after a moment, BackBetween whether that was before another
+// one.
 func (a *Account) BackSince(t Thing, seq int64) bool { return a.BackBetween(t, seq, math.MaxInt64) }
 
 // BackBetween is BackSince up to a moment.
@@ -466,7 +498,8 @@ func (a *Account) BackBetween(t Thing, from, to int64) bool {
 // backBetween is the same by acts of a sort.
 func (a *Account) backBetween(t Thing, from, to int64, sort func(*Act) bool) bool {
 	for _, x := range byThing[t] {
-		if told, ok := a.Acts[x.Step]; ok && sort(x) && !x.Takes() && x.To != Started && !told.Unproven && told.Seq > from && told.Seq < to {
+		if told, ok := a.Acts[x.Step]; ok && sort(x) && !x.Takes() && x.To != Started && !told.Unproven && told.Seq > from &&
+			told.Seq < to {
 			return true
 		}
 	}

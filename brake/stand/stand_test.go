@@ -104,8 +104,8 @@ func TestNotHereIsSaidOnlyOfWhatCanBeAbsent(t *testing.T) {
 	assert.False(t, a.Stands("fit.sensor_plug", Pair{}))
 }
 
-// Air: so much has to leave the bleeder since the mark, and the last two looks be clear, the first of them with half of it
-// behind it. Volumes by hand.
+// Air: so much has to leave the bleeder since the mark, and the last two looks be clear, the first of them with half of
+// it behind it. Volumes by hand.
 func TestAMarkOfAirGoesWithItsVolumeAndTwoLooks(t *testing.T) {
 	a := New()
 	a.Air(1, "RR", FromCylinder, "strip.lines_off", 60)

@@ -2,8 +2,8 @@ package stand
 
 import "slices"
 
-// Thing is one thing on, at or in the vehicle that work can change. Where a thing is a part of the joint its name is the
-// part's.
+// Thing is one thing on, at or in the vehicle that work can change. Where a thing is a part of the joint its name is
+// the part's.
 type Thing string
 
 // State is how a thing is.
@@ -103,16 +103,64 @@ var (
 
 // Things lists every thing and its states; what lies over the joint follows from Over.
 var Things = append([]Entry{
-	{Vehicle, made}, {Paint, made}, {Coupling, energy}, {Box, made}, {Compared, made}, {Tags, made}, {Penetrant, []State{AsFound, Done, Absent}},
-	{Engine, energy}, {Vacuum, energy}, {Accumulator, energy}, {LinePressure, energy}, {Power, energy}, {Plug, energy}, {Voltage, made}, {Batteries, energy},
-	{Reservoir, []State{AsFound, Off, Back, Loose}}, {Fluid, []State{AsFound, Loose}}, {Joints, []State{AsFound, Done, Loose}}, {Tools, []State{AsFound, Done, Loose}},
-	{Lines, connection}, {LineCaps, made}, {RemoteHoses, connection}, {ModulatorLines, connection}, {NeighbourLine, removable},
-	{SensorPlug, removable}, {PressureSensors, removable}, {MainConnector, removable}, {StackedBracket, removable}, {Shoe, removable}, {ActuatorBolts, connection},
-	{Cylinder, []State{AsFound, Off, Aside, Back}}, {Mouth, made}, {Plate, removable}, {VacuumHose, removable}, {PressureLines, connection}, {KickPanel, removable},
-	{PedalEnd, removable}, {Firewall, connection}, {Face, []State{AsFound, Done, Loose}}, {FacePaper, []State{AsFound, Done, Absent}},
-	{Coupler, made}, {Rod, made}, {ActuatorFree, made}, {Bench, []State{AsFound, Done, Loose}}, {ReservoirBody, made}, {PortFitting, made}, {SidePlugs, made},
-	{Bleeders, []State{AsFound, Back, Loose}}, {RoadWheels, []State{AsFound, Loose}}, {Wheels, made}, {Steering, []State{AsFound, Done, Loose}}, {Modulator, made}, {Simulator, made},
-	{Learn, made}, {Codes, made}, {Elsewhere, []State{AsFound, Off, Done}}, {Level, []State{AsFound, Done, Loose}}, {SmallParts, []State{AsFound, Off, Back}},
+	{Vehicle, made},
+	{Paint, made},
+	{Coupling, energy},
+	{Box, made},
+	{Compared, made},
+	{Tags, made},
+	{Penetrant, []State{AsFound, Done, Absent}},
+	{Engine, energy},
+	{Vacuum, energy},
+	{Accumulator, energy},
+	{LinePressure, energy},
+	{Power, energy},
+	{Plug, energy},
+	{Voltage, made},
+	{Batteries, energy},
+	{Reservoir, []State{AsFound, Off, Back, Loose}},
+	{Fluid, []State{AsFound, Loose}},
+	{Joints, []State{AsFound, Done, Loose}},
+	{Tools, []State{AsFound, Done, Loose}},
+	{Lines, connection},
+	{LineCaps, made},
+	{RemoteHoses, connection},
+	{ModulatorLines, connection},
+	{NeighbourLine, removable},
+	{SensorPlug, removable},
+	{PressureSensors, removable},
+	{MainConnector, removable},
+	{StackedBracket, removable},
+	{Shoe, removable},
+	{ActuatorBolts, connection},
+	{Cylinder, []State{AsFound, Off, Aside, Back}},
+	{Mouth, made},
+	{Plate, removable},
+	{VacuumHose, removable},
+	{PressureLines, connection},
+	{KickPanel, removable},
+	{PedalEnd, removable},
+	{Firewall, connection},
+	{Face, []State{AsFound, Done, Loose}},
+	{FacePaper, []State{AsFound, Done, Absent}},
+	{Coupler, made},
+	{Rod, made},
+	{ActuatorFree, made},
+	{Bench, []State{AsFound, Done, Loose}},
+	{ReservoirBody, made},
+	{PortFitting, made},
+	{SidePlugs, made},
+	{Bleeders, []State{AsFound, Back, Loose}},
+	{RoadWheels, []State{AsFound, Loose}},
+	{Wheels, made},
+	{Steering, []State{AsFound, Done, Loose}},
+	{Modulator, made},
+	{Simulator, made},
+	{Learn, made},
+	{Codes, made},
+	{Elsewhere, []State{AsFound, Off, Done}},
+	{Level, []State{AsFound, Done, Loose}},
+	{SmallParts, []State{AsFound, Off, Back}},
 }, overEntries()...)
 
 // Over are the things that may lie over the joint, in the order they come off.
@@ -130,10 +178,24 @@ func overEntries() []Entry {
 var (
 	connections = []Thing{Lines, RemoteHoses, ModulatorLines, PortFitting, SidePlugs, ReservoirBody, Bleeders}
 	boosterSide = []Thing{Firewall, VacuumHose, PressureLines, Plate, Face, Steering, Elsewhere}
-	hydraulics  = join(connections, boosterSide, []Thing{Reservoir, Fluid, Cylinder, StackedBracket, ActuatorBolts, Bench, Rod, Coupler, Modulator, Simulator})
-	rodSide     = []Thing{Rod, Coupler, Shoe, ActuatorFree, PedalEnd, SmallParts, Firewall, VacuumHose, PressureLines, Plate, Face, Elsewhere}
-	electrics   = []Thing{SensorPlug, PressureSensors, MainConnector, Batteries, Power, Plug, Modulator, Learn, Codes, Elsewhere}
-	assist      = join(boosterSide, []Thing{Rod, Coupler})
+	hydraulics  = join(connections, boosterSide,
+		[]Thing{Reservoir, Fluid, Cylinder, StackedBracket, ActuatorBolts, Bench, Rod, Coupler, Modulator, Simulator})
+	rodSide = []Thing{
+		Rod,
+		Coupler,
+		Shoe,
+		ActuatorFree,
+		PedalEnd,
+		SmallParts,
+		Firewall,
+		VacuumHose,
+		PressureLines,
+		Plate,
+		Face,
+		Elsewhere,
+	}
+	electrics = []Thing{SensorPlug, PressureSensors, MainConnector, Batteries, Power, Plug, Modulator, Learn, Codes, Elsewhere}
+	assist    = join(boosterSide, []Thing{Rod, Coupler})
 )
 
 func join(lists ...[]Thing) []Thing {
@@ -144,8 +206,8 @@ func join(lists ...[]Thing) []Thing {
 	return out
 }
 
-// Figures are the things whose evidence is judged by the figures of the system and of the units on it: with other figures what was read
-// is judged anew.
+// Figures are the things whose evidence is judged by the figures of the system and of the units on it: with other
+// figures what was read is judged anew.
 var Figures = func() []Thing {
 	out := []Thing{}
 	for _, list := range [][]Thing{hydraulics, boosterSide, rodSide, electrics} {

@@ -1,5 +1,5 @@
-// Package station is what a job is asked: each station's view and each computation at one, by its name. The server's routes, its
-// description and the types of the page, and the desk in the browser, are all made from this one list.
+// Package station is what a job is asked: each station's view and each computation at one, by its name. The server's
+// routes, its description and the types of the page, and the desk in the browser, are all made from this one list.
 package station
 
 import (
@@ -39,9 +39,15 @@ func (q *Question) Ask(ctx context.Context, j *job.Job, with With, in json.RawMe
 // view is a question with nothing handed in.
 func view[Out any](name, summary string, ask func(context.Context, *job.Job, With) (Out, error)) Question {
 	var out Out
-	return Question{Name: name, ID: name, Summary: summary, Out: out, ask: func(ctx context.Context, j *job.Job, with With, _ json.RawMessage) (any, error) {
-		return ask(ctx, j, with)
-	}}
+	return Question{
+		Name:    name,
+		ID:      name,
+		Summary: summary,
+		Out:     out,
+		ask: func(ctx context.Context, j *job.Job, with With, _ json.RawMessage) (any, error) {
+			return ask(ctx, j, with)
+		},
+	}
 }
 
 // of is a view that hangs on the job alone.
@@ -53,13 +59,20 @@ func of[Out any](ask func(*job.Job) (Out, error)) func(context.Context, *job.Job
 func about[In, Out any](name, id, summary string, ask func(context.Context, *job.Job, In) (Out, error)) Question {
 	var in In
 	var out Out
-	return Question{Name: name, ID: id, Summary: summary, In: in, Out: out, ask: func(ctx context.Context, j *job.Job, _ With, raw json.RawMessage) (any, error) {
-		var in In
-		if err := strict.Decode(raw, &in); err != nil {
-			return nil, err
-		}
-		return ask(ctx, j, in)
-	}}
+	return Question{
+		Name:    name,
+		ID:      id,
+		Summary: summary,
+		In:      in,
+		Out:     out,
+		ask: func(ctx context.Context, j *job.Job, _ With, raw json.RawMessage) (any, error) {
+			var in In
+			if err := strict.Decode(raw, &in); err != nil {
+				return nil, err
+			}
+			return ask(ctx, j, in)
+		},
+	}
 }
 
 func shelved(q Question) Question {
@@ -70,21 +83,36 @@ func shelved(q Question) Question {
 // Questions are all of them, in the order of the work.
 var Questions = []Question{
 	view("normal", "What the twin says a sound system does", of(normal)),
-	about("twin", "play", "Try a scenario on the twin; nothing is stored", func(ctx context.Context, j *job.Job, in job.PlayIn) (*job.PlayView, error) { return j.Play(ctx, in) }),
-	view("diagnose", "The Diagnose station", func(ctx context.Context, j *job.Job, _ With) (*job.DiagnoseView, error) { return j.Diagnose(ctx) }),
-	about("diagnose", "whatIf", "Diagnose as if some findings had not been entered", func(ctx context.Context, j *job.Job, in job.DiagnoseIn) (*job.DiagnoseView, error) {
-		return j.DiagnoseWithout(ctx, in.Without)
-	}),
-	about("measure", "measure", "Compute a guided test from its figures", func(_ context.Context, j *job.Job, in job.MeasureIn) (*diagnose.Measured, error) {
-		return j.Measure(in)
-	}),
+	about("twin", "play", "Try a scenario on the twin; nothing is stored",
+		func(ctx context.Context, j *job.Job, in job.PlayIn) (*job.PlayView, error) { return j.Play(ctx, in) }),
+	view("diagnose", "The Diagnose station",
+		func(ctx context.Context, j *job.Job, _ With) (*job.DiagnoseView, error) { return j.Diagnose(ctx) }),
+	about(
+		"diagnose",
+		"whatIf",
+		"Diagnose as if some findings had not been entered",
+		func(ctx context.Context, j *job.Job, in job.DiagnoseIn) (*job.DiagnoseView, error) {
+			return j.DiagnoseWithout(ctx, in.Without)
+		},
+	),
+	about(
+		"measure",
+		"measure",
+		"Compute a guided test from its figures",
+		func(_ context.Context, j *job.Job, in job.MeasureIn) (*diagnose.Measured, error) {
+			return j.Measure(in)
+		},
+	),
 	shelved(view("match", "The Match station", func(ctx context.Context, j *job.Job, with With) (*job.MatchView, error) {
 		return j.Match(ctx, with.Shelf, with.Now)
 	})),
 	view("replace", "The Replace station", of((*job.Job).Replace)),
-	about("pushrod", "pushrod", "Work a pushrod gap out", func(_ context.Context, j *job.Job, in job.Rod) (job.PushrodOut, error) { return j.Pushrod(&in) }),
-	about("torque", "torque", "Judge a torque for a step", func(_ context.Context, j *job.Job, in job.TorqueIn) (job.TorqueRead, error) { return j.Torque(in) }),
-	about("preview", "preview", "What a change of mind would ask for, before it is stored", func(_ context.Context, j *job.Job, in job.PreviewIn) (*job.PreviewView, error) { return j.Preview(in) }),
+	about("pushrod", "pushrod", "Work a pushrod gap out",
+		func(_ context.Context, j *job.Job, in job.Rod) (job.PushrodOut, error) { return j.Pushrod(&in) }),
+	about("torque", "torque", "Judge a torque for a step",
+		func(_ context.Context, j *job.Job, in job.TorqueIn) (job.TorqueRead, error) { return j.Torque(in) }),
+	about("preview", "preview", "What a change of mind would ask for, before it is stored",
+		func(_ context.Context, j *job.Job, in job.PreviewIn) (*job.PreviewView, error) { return j.Preview(in) }),
 	view("bench", "The Bench bleed station", of((*job.Job).Bench)),
 	view("bleed", "The Bleed station", of((*job.Job).Bleed)),
 	view("verify", "The Verify station", of((*job.Job).Verify)),

@@ -19,7 +19,8 @@ func open(t *testing.T, pattern string) *job.Book {
 	s, err := system.FromPattern(pattern)
 	require.NoError(t, err)
 	now := time.Date(2026, 11, 28, 9, 0, 0, 0, time.UTC)
-	b, err := job.OpenBook(job.Actor{ID: "m", Name: "Mara", Role: job.Lead}, now, job.Opening{ID: "j", EventID: "e", Intake: job.Intake{Vehicle: "v", Complaint: "-", Pattern: pattern, System: s, Hands: 2}})
+	b, err := job.OpenBook(job.Actor{ID: "m", Name: "Mara", Role: job.Lead}, now,
+		job.Opening{ID: "j", EventID: "e", Intake: job.Intake{Vehicle: "v", Complaint: "-", Pattern: pattern, System: s, Hands: 2}})
 	require.NoError(t, err)
 	return b
 }

@@ -36,8 +36,12 @@ func Syntax(data []byte, err error) error {
 		at = int(min(te.Offset, int64(len(data))))
 	}
 	detail := []rune(err.Error())
-	return Faults{{Path: "$", Code: "fault.syntax", With: map[string]any{
-		"line":   1 + bytes.Count(data[:at], []byte("\n")),
-		"detail": string(detail[:min(len(detail), 80)]),
-	}}}
+	return Faults{{
+		Path: "$",
+		Code: "fault.syntax",
+		With: map[string]any{
+			"line":   1 + bytes.Count(data[:at], []byte("\n")),
+			"detail": string(detail[:min(len(detail), 80)]),
+		},
+	}}
 }

@@ -208,7 +208,14 @@ func decodeValue(d *json.Decoder, path string, depth int, faults *Faults) (any, 
 	}
 }
 
-var kindNames = map[kind]string{kNumber: "number", kString: "text", kBool: "true_or_false", kObject: "object", kList: "list", kMap: "object"}
+var kindNames = map[kind]string{
+	kNumber: "number",
+	kString: "text",
+	kBool:   "true_or_false",
+	kObject: "object",
+	kList:   "list",
+	kMap:    "object",
+}
 
 // check walks a decoded value against its shape and returns every fault.
 func check(v any, s Shape, path string) Faults {

@@ -9,13 +9,9 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var shape = Obj(
-	Req("n", Num(0, 10)),
-	Opt("t", OneOf("a", "b")),
-	Opt("l", List(1, 3, Obj(Req("x", Above(0, 5))))),
+var shape = Obj(Req("n", Num(0, 10)), Opt("t", OneOf("a", "b")), Opt("l", List(1, 3, Obj(Req("x", Above(0, 5))))),
 	Opt("m", MapOf(Flag())),
-	Opt("k", ByKind([]Field{Req("kind", OneOf("one", "two"))}, map[string][]Field{"one": {Req("a", Num(0, 1))}, "two": {}})),
-)
+	Opt("k", ByKind([]Field{Req("kind", OneOf("one", "two"))}, map[string][]Field{"one": {Req("a", Num(0, 1))}, "two": {}})))
 
 func codes(doc string) []string {
 	out := []string{}

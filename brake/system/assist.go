@@ -14,8 +14,8 @@ const (
 	BoosterElectroHydraulic = "electro_hydraulic"
 )
 
-// Assist is what a kind of booster has and may do. The rest of the core asks for these and never for the kind by name, so that
-// a new kind is a row here, a pattern and its words.
+// Assist is what a kind of booster has and may do. The rest of the core asks for these and never for the kind by name,
+// so that a new kind is a row here, a pattern and its words.
 type Assist struct {
 	Kind string `json:"kind"`
 	// Unit is the kind of unit in the catalogue that replaces it, "" where there is none.
@@ -28,7 +28,8 @@ type Assist struct {
 	Steering bool `json:"steering"`
 	// OnePiece is a unit with the cylinder in it: nothing comes off it, no rod is set between them.
 	OnePiece bool `json:"one_piece"`
-	// Simulator is what the foot feels instead of the brakes: a pedal that holds says nothing of the cups while it is powered.
+	// Simulator is what the foot feels instead of the brakes: a pedal that holds says nothing of the cups while it is
+	// powered.
 	Simulator bool `json:"simulator"`
 	// ToolLed is bled and emptied by a tool's routine alone, its high pressure is not let out by pumping.
 	ToolLed bool `json:"tool_led"`
@@ -44,17 +45,25 @@ func (a *Assist) AtPedal() bool { return a.Powered() && !a.Simulator }
 
 // common are the fields of whatever is powered.
 var common = []strict.Field{
-	strict.Req("ratio", strict.Above(1, 20)), strict.Req("cut_in_n", strict.Num(0, 1000)), strict.Req("jump_in_n", strict.Num(0, 3000)), strict.Req("spring_n", strict.Num(0, 1000)),
+	strict.Req("ratio", strict.Above(1, 20)),
+	strict.Req("cut_in_n", strict.Num(0, 1000)),
+	strict.Req("jump_in_n", strict.Num(0, 3000)),
+	strict.Req("spring_n", strict.Num(0, 1000)),
 }
 
-var byVacuum = append(slices.Clone(common),
-	strict.Req("effective_area_mm2", strict.Num(100, 300000)), strict.Req("efficiency", strict.Num(0.1, 1)),
-	strict.Req("vacuum_kpa", strict.Num(0, 110)), strict.Req("chamber_cm3", strict.Num(10, 50000)), strict.Req("stroke_to_release_cm3", strict.Num(0, 50000)),
-)
+var byVacuum = append(slices.Clone(common), strict.Req("effective_area_mm2", strict.Num(100, 300000)),
+	strict.Req("efficiency", strict.Num(0.1, 1)), strict.Req("vacuum_kpa", strict.Num(0, 110)),
+	strict.Req("chamber_cm3", strict.Num(10, 50000)), strict.Req("stroke_to_release_cm3", strict.Num(0, 50000)))
 
-var byPressure = append(slices.Clone(common),
-	strict.Req("power_area_mm2", strict.Num(1, 20000)), strict.Req("supply_mpa", strict.Num(0, 40)),
-	strict.Opt("accumulator", strict.Obj(strict.Req("gas_cm3", strict.Num(1, 5000)), strict.Req("precharge_mpa", strict.Num(0.01, 40)), strict.Req("charged_mpa", strict.Num(0.01, 40)), strict.Req("use_cm3", strict.Num(0.1, 500)))),
+var byPressure = append(
+	slices.Clone(common),
+	strict.Req("power_area_mm2", strict.Num(1, 20000)),
+	strict.Req("supply_mpa", strict.Num(0, 40)),
+	strict.Opt(
+		"accumulator",
+		strict.Obj(strict.Req("gas_cm3", strict.Num(1, 5000)), strict.Req("precharge_mpa", strict.Num(0.01, 40)),
+			strict.Req("charged_mpa", strict.Num(0.01, 40)), strict.Req("use_cm3", strict.Num(0.1, 500))),
+	),
 )
 
 var simulated = append(slices.Clone(byPressure),
@@ -66,7 +75,15 @@ var assists = []Assist{
 	{Kind: BoosterNone},
 	{Kind: BoosterVacuum, Unit: "vacuum_booster", Vacuum: true, fields: byVacuum},
 	{Kind: BoosterHydraulic, Unit: "hydraulic_booster", Pressure: true, Steering: true, fields: byPressure},
-	{Kind: BoosterElectroHydraulic, Unit: "electro_hydraulic_booster", Pressure: true, OnePiece: true, Simulator: true, ToolLed: true, fields: simulated},
+	{
+		Kind:      BoosterElectroHydraulic,
+		Unit:      "electro_hydraulic_booster",
+		Pressure:  true,
+		OnePiece:  true,
+		Simulator: true,
+		ToolLed:   true,
+		fields:    simulated,
+	},
 }
 
 // Assists lists every kind of booster.

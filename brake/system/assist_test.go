@@ -8,7 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Every row of the boosters is complete: a unit that replaces it, a drive, fields of its own, and a pattern that has it.
+// Every row of the boosters is complete: a unit that replaces it, a drive, fields of its own, and a pattern that has
+// it.
 func TestEveryKindOfBoosterIsComplete(t *testing.T) {
 	for _, a := range Assists() {
 		if a.Kind == BoosterNone {
@@ -26,8 +27,8 @@ func TestEveryKindOfBoosterIsComplete(t *testing.T) {
 	}
 }
 
-// What assists the pedal itself is what is felt with the engine on against off: not a pedal on a simulator. From the trade:
-// a hold on such a pedal says nothing while it is powered.
+// What assists the pedal itself is what is felt with the engine on against off: not a pedal on a simulator. From the
+// trade: a hold on such a pedal says nothing while it is powered.
 func TestAtPedal(t *testing.T) {
 	at := map[string]bool{}
 	for _, a := range Assists() {

@@ -148,24 +148,29 @@ const leastUsableCM3 = 2
 func (s *System) partContradictions(add func(string, string, map[string]any)) {
 	if b := s.Booster; b != nil {
 		if s.Assist().Vacuum && b.ChamberCM3 > 0 && b.StrokeToReleaseCM3 >= b.ChamberCM3 {
-			add("$.booster.stroke_to_release_cm3", "fault.release_past_chamber", map[string]any{"value": b.StrokeToReleaseCM3, "chamber_cm3": b.ChamberCM3})
+			add("$.booster.stroke_to_release_cm3", "fault.release_past_chamber",
+				map[string]any{"value": b.StrokeToReleaseCM3, "chamber_cm3": b.ChamberCM3})
 		}
 		if b.VacuumKPA != nil && s.Ambient.AtmosphereKPA > 0 && *b.VacuumKPA > s.Ambient.AtmosphereKPA {
-			add("$.booster.vacuum_kpa", "fault.vacuum_past_atmosphere", map[string]any{"value_kpa": *b.VacuumKPA, "atmosphere_kpa": s.Ambient.AtmosphereKPA})
+			add("$.booster.vacuum_kpa", "fault.vacuum_past_atmosphere",
+				map[string]any{"value_kpa": *b.VacuumKPA, "atmosphere_kpa": s.Ambient.AtmosphereKPA})
 		}
 		if a := b.Accumulator; a != nil && a.ChargedMPA > 0 && a.PrechargeMPA > a.ChargedMPA {
-			add("$.booster.accumulator.precharge_mpa", "fault.precharge_past_charge", map[string]any{"value_mpa": a.PrechargeMPA, "charged_mpa": a.ChargedMPA})
+			add("$.booster.accumulator.precharge_mpa", "fault.precharge_past_charge",
+				map[string]any{"value_mpa": a.PrechargeMPA, "charged_mpa": a.ChargedMPA})
 		}
 	}
 	for i, w := range s.Wheels {
 		if w.Brake.Kind == "disc" && w.Brake.EffectiveRadiusMM > 0 {
 			if r := s.tireRadius(&w); r > 0 && w.Brake.EffectiveRadiusMM >= r {
-				add(fmt.Sprintf("$.wheels[%d].brake.effective_radius_mm", i), "fault.brake_larger_than_tire", map[string]any{"value": w.Brake.EffectiveRadiusMM, "tire_radius_mm": r})
+				add(fmt.Sprintf("$.wheels[%d].brake.effective_radius_mm", i), "fault.brake_larger_than_tire",
+					map[string]any{"value": w.Brake.EffectiveRadiusMM, "tire_radius_mm": r})
 			}
 		}
 		if w.Brake.Kind == "drum" && w.Brake.DrumRadiusMM > 0 {
 			if r := s.tireRadius(&w); r > 0 && w.Brake.DrumRadiusMM >= r {
-				add(fmt.Sprintf("$.wheels[%d].brake.drum_radius_mm", i), "fault.brake_larger_than_tire", map[string]any{"value": w.Brake.DrumRadiusMM, "tire_radius_mm": r})
+				add(fmt.Sprintf("$.wheels[%d].brake.drum_radius_mm", i), "fault.brake_larger_than_tire",
+					map[string]any{"value": w.Brake.DrumRadiusMM, "tire_radius_mm": r})
 			}
 		}
 	}
@@ -189,7 +194,8 @@ func (s *System) Doubts() Faults {
 		out = append(out, Fault{Path: path, Code: code, With: with})
 	}
 	if p := s.Pedal; p != nil && p.Ratio*(p.FreePlayMM+max(0, s.PushrodGapMM)) >= p.FloorMM {
-		add("$.pedal.floor_mm", "doubt.floor_before_contact", map[string]any{"value": p.FloorMM, "lost_mm": p.Ratio * (p.FreePlayMM + max(0, s.PushrodGapMM))})
+		add("$.pedal.floor_mm", "doubt.floor_before_contact",
+			map[string]any{"value": p.FloorMM, "lost_mm": p.Ratio * (p.FreePlayMM + max(0, s.PushrodGapMM))})
 	}
 	for i, c := range s.Circuits {
 		if c.ResidualMPA == nil {
@@ -198,7 +204,8 @@ func (s *System) Doubts() Faults {
 		for _, id := range c.Wheels {
 			// A residual valve stronger than a brake's springs or seals would hold that brake on.
 			if w := s.Wheel(id); w != nil && w.Brake.TakeUpMPA > 0 && *c.ResidualMPA > w.Brake.TakeUpMPA {
-				add(fmt.Sprintf("$.circuits[%d].residual_mpa", i), "doubt.residual_holds_brake", map[string]any{"value_mpa": *c.ResidualMPA, "wheel": id, "take_up_mpa": w.Brake.TakeUpMPA})
+				add(fmt.Sprintf("$.circuits[%d].residual_mpa", i), "doubt.residual_holds_brake",
+					map[string]any{"value_mpa": *c.ResidualMPA, "wheel": id, "take_up_mpa": w.Brake.TakeUpMPA})
 			}
 		}
 	}

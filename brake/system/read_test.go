@@ -125,7 +125,8 @@ func TestDoubts(t *testing.T) {
 	for _, f := range s.Doubts() {
 		codes = append(codes, f.Code)
 	}
-	assert.Subset(t, codes, []string{"doubt.port_covered", "doubt.silicone_with_modulator", "doubt.residual_holds_brake", "doubt.floor_before_contact"})
+	assert.Subset(t, codes,
+		[]string{"doubt.port_covered", "doubt.silicone_with_modulator", "doubt.residual_holds_brake", "doubt.floor_before_contact"})
 }
 
 func TestCloneIsDeep(t *testing.T) {

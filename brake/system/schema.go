@@ -15,8 +15,11 @@ func Schema() ([]byte, error) {
 	root["title"] = Format
 	root["description"] = "One brake system. Units are in the field names; every field is described in docs/formats.md."
 	// A trailer has an actuator in the place of pedal and booster.
-	trailer := map[string]any{"required": []string{"vehicle"}, "properties": map[string]any{"vehicle": map[string]any{
-		"required": []string{"kind"}, "properties": map[string]any{"kind": map[string]any{"const": "trailer"}}}}}
+	trailer := map[string]any{
+		"required": []string{"vehicle"},
+		"properties": map[string]any{"vehicle": map[string]any{
+			"required": []string{"kind"}, "properties": map[string]any{"kind": map[string]any{"const": "trailer"}}}},
+	}
 	none := func(names ...string) map[string]any {
 		p := map[string]any{}
 		for _, n := range names {

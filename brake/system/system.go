@@ -127,8 +127,8 @@ type Circuit struct {
 	BypassMM3SMPA float64  `json:"bypass_mm3_s_mpa"`
 	LeakMM3SMPA   float64  `json:"leak_mm3_s_mpa"`
 	ResidualMPA   *float64 `json:"residual_mpa,omitempty"`
-	// SharedMM is how much of its wheels' lines, from the cylinder on, is one line before they branch. Each wheel's own length is
-	// the whole way.
+	// SharedMM is how much of its wheels' lines, from the cylinder on, is one line before they branch. Each wheel's own
+	// length is the whole way.
 	SharedMM *float64 `json:"shared_mm,omitempty"`
 }
 

@@ -35,7 +35,20 @@ const (
 )
 
 // AllTraits lists them.
-var AllTraits = []Trait{HasFoot, HasHood, HasParkingBrake, HasBrakes, HasCoupler, HasClutch, HasBooster, HasVacuum, HasPressure, HasSteering, HasModulator, HasCodes}
+var AllTraits = []Trait{
+	HasFoot,
+	HasHood,
+	HasParkingBrake,
+	HasBrakes,
+	HasCoupler,
+	HasClutch,
+	HasBooster,
+	HasVacuum,
+	HasPressure,
+	HasSteering,
+	HasModulator,
+	HasCodes,
+}
 
 // kinds is what each kind of vehicle has, whatever helps the foot.
 var kinds = map[VehicleKind][]Trait{
@@ -58,7 +71,8 @@ func (s *System) VehicleKind() VehicleKind {
 // Unassisted is how a text that speaks of no booster is told apart, beside the kinds of vehicles.
 const Unassisted = "unassisted"
 
-// Spoken is how words speak of this vehicle: a text that differs by it has one of its own for the first of these that it has.
+// Spoken is how words speak of this vehicle: a text that differs by it has one of its own for the first of these that
+// it has.
 func (s *System) Spoken() []string {
 	out := []string{}
 	if k := s.VehicleKind(); k != Road {

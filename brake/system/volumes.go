@@ -25,8 +25,8 @@ func (w *Wheel) PipeCM3() float64 {
 	return area(w.Line.BoreMM)*w.Line.LengthMM/1000 + w.HoseCM3()
 }
 
-// SharedCM3 is what the line holds that a circuit's wheels have in common: no more than the shortest of their lines. 0 where each
-// has its own from the cylinder on.
+// SharedCM3 is what the line holds that a circuit's wheels have in common: no more than the shortest of their lines. 0
+// where each has its own from the cylinder on.
 func (s *System) SharedCM3(circuit string) float64 {
 	c := s.Circuit(circuit)
 	if c == nil || c.SharedMM == nil || len(c.Wheels) < 2 {
@@ -57,7 +57,8 @@ func (s *System) ChamberCM3(circuit string) float64 {
 	return area(s.MasterCylinder.BoreMM) * s.ChamberOf(circuit).StrokeMM / 1000
 }
 
-// smallReservoirCM3 is taken where the system gives no reservoir: a small car's, so that refills come early. Assumption.
+// smallReservoirCM3 is taken where the system gives no reservoir: a small car's, so that refills come early.
+// Assumption.
 const smallReservoirCM3 = 100
 
 // Tank is a reservoir, or a circuit's part of a divided one. FullCM3 is its mark, LowestCM3 its lowest port.

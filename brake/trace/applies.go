@@ -4,10 +4,12 @@ import (
 	"errors"
 	"math"
 	"slices"
+
+	"geminate/brake/strict"
 )
 
-// What a trace comes to beside a hold: quick applies counted, a reserve used up, pressure between two circuits, after the foot has gone,
-// and how quickly it goes.
+// What a trace comes to beside a hold: quick applies counted, a reserve used up, pressure between two circuits, after
+// the foot has gone, and how quickly it goes.
 
 // Errors of those.
 var (
@@ -23,12 +25,13 @@ type Apply struct {
 	UpS  float64 `json:"up_s"` // when it had come up again; 0 while it is down
 }
 
-// Shares of the way from rest to the farthest: an apply begins above the one and has ended below the other. Assumptions: a foot that
-// pumps does not come back all the way, and noise is far less than either.
+// Shares of the way from rest to the farthest: an apply begins above the one and has ended below the other.
+// Assumptions: a foot that pumps does not come back all the way, and noise is far less than either.
 const (
 	applyFrom = 0.5
 	applyTo   = 0.35
-	// leastWay is the least way between rest and the farthest, as a multiple of the noise (the median step from reading to reading).
+	// leastWay is the least way between rest and the farthest, as a multiple of the noise (the median step from reading
+	// to reading).
 	leastWay = 12
 )
 
@@ -52,8 +55,8 @@ func (x Series) noise() float64 {
 	return median(steps)
 }
 
-// Applies finds them in a series of travel, force or pressure, by two thresholds between rest and the farthest (so that noise at one of
-// them counts none twice). The peak is the mean of the deepest three readings.
+// Applies finds them in a series of travel, force or pressure, by two thresholds between rest and the farthest (so that
+// noise at one of them counts none twice). The peak is the mean of the deepest three readings.
 func Applies(x Series) ([]Apply, error) {
 	x = x.Order()
 	if len(x) < holdFew {
@@ -156,9 +159,10 @@ func (p Pumped) Over(floorMM float64) Pumped {
 	return Pumped{over(p.FirstMM), over(p.SecondMM), over(p.FourthMM), p.Applies}
 }
 
-// Reserve counts the applies with help that were left after the engine stopped, from force and travel: an apply is helped while its
-// travel a newton is nearer the first's (as a ratio) than the last's, which is the leg's alone. ErrNoApply where first and last are too
-// alike to tell (less than a fifth apart): then nothing was used up, or there was nothing.
+// Reserve counts the applies with help that were left after the engine stopped, from force and travel: an apply is
+// helped while its travel a newton is nearer the first's (as a ratio) than the last's, which is the leg's alone.
+// ErrNoApply where first and last are too alike to tell (less than a fifth apart): then nothing was used up, or there
+// was nothing.
 func Reserve(force, travel Series) (int, error) {
 	list, err := Applies(force)
 	if err != nil {
@@ -200,7 +204,8 @@ type Level struct {
 // steadyS is how long something is to be held, or to be let go, for a figure of it.
 const steadyS = 3.0
 
-// level is the mean of readings with 1.645 standard errors, widened for readings that lean on each other as a slope's are.
+// level is the mean of readings with 1.645 standard errors, widened for readings that lean on each other as a slope's
+// are.
 func level(x Series) Level {
 	n := float64(len(x))
 	mean := 0.0
@@ -294,8 +299,8 @@ type Released struct {
 	Left Level `json:"left"`
 }
 
-// Release reads the last time a pressure (or a pedal) was let go: how long it takes and what is left. A residual valve leaves some, a
-// covered port lets go slowly.
+// Release reads the last time a pressure (or a pedal) was let go: how long it takes and what is left. A residual valve
+// leaves some, a covered port lets go slowly.
 func Release(x Series) (Released, error) {
 	x = x.Order()
 	list, err := Applies(x)
@@ -331,11 +336,12 @@ func Release(x Series) (Released, error) {
 	return out, nil
 }
 
-// Fall is how fast something goes down by itself (a vacuum with the engine off): the robust line as of a hold, after two seconds.
+// Fall is how fast something goes down by itself (a vacuum with the engine off): the robust line as of a hold, after
+// two seconds.
 func Fall(x Series) (Slope, error) { return robust(x, 2) }
 
-// Applies that are to be compared are alike: forces within evenShare of their median, and of a pump test the first four within pumpMostS,
-// else the last was not a quick one. Assumptions.
+// Applies that are to be compared are alike: forces within evenShare of their median, and of a pump test the first four
+// within pumpMostS, else the last was not a quick one. Assumptions.
 const (
 	evenShare = 0.25
 	pumpN     = 4
@@ -352,7 +358,7 @@ func evenApplies(force Series, n int, mostS float64) error {
 		return err
 	}
 	if n < math.MaxInt && len(list) < n { // one of them was so light that it is none
-		return &Refused{"trace.uneven", map[string]any{"low_n": 0.0, "high_n": math.Round(list[0].Peak)}}
+		return strict.Refuse("trace.uneven", map[string]any{"low_n": 0.0, "high_n": math.Round(list[0].Peak)})
 	}
 	list = list[:min(n, len(list))]
 	peaks := make([]float64, len(list))
@@ -361,15 +367,16 @@ func evenApplies(force Series, n int, mostS float64) error {
 	}
 	low, high := slices.Min(peaks), slices.Max(peaks)
 	if m := median(peaks); high > (1+evenShare)*m || low < (1-evenShare)*m {
-		return &Refused{"trace.uneven", map[string]any{"low_n": math.Round(low), "high_n": math.Round(high)}}
+		return strict.Refuse("trace.uneven", map[string]any{"low_n": math.Round(low), "high_n": math.Round(high)})
 	}
 	if took := list[len(list)-1].S - list[0].S; took > mostS {
-		return &Refused{"trace.slow", map[string]any{"seconds": math.Round(took), "most_s": mostS}}
+		return strict.Refuse("trace.slow", map[string]any{"seconds": math.Round(took), "most_s": mostS})
 	}
 	return nil
 }
 
-// A vacuum that only leaks goes down slowly and never up. What it may step by over a bin, kPa, and come up by in all. Assumptions.
+// A vacuum that only leaks goes down slowly and never up. What it may step by over a bin, kPa, and come up by in all.
+// Assumptions.
 const (
 	stepKPA = 3.0
 	upKPA   = 2.0
@@ -382,10 +389,10 @@ func undisturbed(vacuum Series) error {
 	low := math.Inf(1)
 	for i, p := range b {
 		if i > 0 && b[i-1].V-p.V > stepKPA {
-			return &Refused{"trace.applied", map[string]any{"at_s": math.Round(p.S)}}
+			return strict.Refuse("trace.applied", map[string]any{"at_s": math.Round(p.S)})
 		}
 		if low = math.Min(low, p.V); p.V-low > upKPA {
-			return &Refused{"trace.engine", map[string]any{"at_s": math.Round(p.S)}}
+			return strict.Refuse("trace.engine", map[string]any{"at_s": math.Round(p.S)})
 		}
 	}
 	return nil

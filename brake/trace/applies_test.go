@@ -31,8 +31,8 @@ func pumped(peaks ...float64) func(s float64) float64 {
 	}
 }
 
-// By hand: applies of 80, 60, 50 and 45 mm are those heights in that order; a foot that comes back half the way between two strokes makes
-// one of them; noise at the threshold makes none two.
+// By hand: applies of 80, 60, 50 and 45 mm are those heights in that order; a foot that comes back half the way between
+// two strokes makes one of them; noise at the threshold makes none two.
 func TestQuickAppliesAreRead(t *testing.T) {
 	got, err := PumpUp(drawn(9, 50, 0.2, 1, pumped(80, 60, 50, 45)))
 	require.NoError(t, err)
@@ -76,7 +76,8 @@ func TestAReserveIsCounted(t *testing.T) {
 	require.ErrorIs(t, err, ErrNoApply, "nothing was used up")
 }
 
-// By hand: 8 MPa at the one port, 7.6 at the other, held for eight seconds: 0.4 between them, and the interval holds it nine times in ten.
+// By hand: 8 MPa at the one port, 7.6 at the other, held for eight seconds: 0.4 between them, and the interval holds it
+// nine times in ten.
 func TestTwoPortsAgainstEachOther(t *testing.T) {
 	press := func(most float64) func(s float64) float64 {
 		return func(s float64) float64 { return most * math.Min(1, math.Min(s, math.Max(0.06, (12-s)*2))) }
@@ -97,8 +98,8 @@ func TestTwoPortsAgainstEachOther(t *testing.T) {
 	require.Error(t, err)
 }
 
-// By hand: from 8 MPa back along a straight second to 0.07 MPa: nine tenths to one tenth of it is 0.8 s, and 0.07 is left. One that is
-// never let go says so.
+// By hand: from 8 MPa back along a straight second to 0.07 MPa: nine tenths to one tenth of it is 0.8 s, and 0.07 is
+// left. One that is never let go says so.
 func TestWhatIsLeftAndHowFastItGoes(t *testing.T) {
 	x := drawn(16, 50, 0.005, 1, func(s float64) float64 {
 		switch {

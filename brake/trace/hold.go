@@ -2,12 +2,15 @@ package trace
 
 import (
 	"math"
+
+	"geminate/brake/strict"
 )
 
 // A hold: how far a pedal sinks under a foot that stands still. The trace says itself whether one did.
 
-// Doubts of a hold. curveDoubt is how far a known pedal's stiffness may be off, as a share; with none known softMMPerN and all of it.
-// handMM is what a foot without a gauge moves a pedal over a hold, both ways: a tenth of 200 N at softMMPerN. Assumptions.
+// Doubts of a hold. curveDoubt is how far a known pedal's stiffness may be off, as a share; with none known softMMPerN
+// and all of it. handMM is what a foot without a gauge moves a pedal over a hold, both ways: a tenth of 200 N at
+// softMMPerN. Assumptions.
 const (
 	curveDoubt = 0.3
 	softMMPerN = 0.02
@@ -16,9 +19,9 @@ const (
 	shortFloorS = 2.0
 )
 
-// Hold reads one from travel and, where it was measured, force. What it gives is of the stretch over which the force stayed within a
-// tenth of its median, from settleS after its beginning on to its end, a lift or the floor. A *Refused where there was no such stretch,
-// or nobody at the pedal.
+// Hold reads one from travel and, where it was measured, force. What it gives is of the stretch over which the force
+// stayed within a tenth of its median, from settleS after its beginning on to its end, a lift or the floor. A *Refused
+// where there was no such stretch, or nobody at the pedal.
 func Hold(force, travel Series, pedal Pedal) (Slope, Under, error) {
 	var u Under
 	travel, lost := travel.clean()
@@ -36,13 +39,13 @@ func Hold(force, travel Series, pedal Pedal) (Slope, Under, error) {
 		from, to = stretch(force)
 		if to == 0 {
 			if all < leastFootN && high < 2*leastFootN {
-				return Slope{}, u, &Refused{"trace.no_foot", map[string]any{"at_n": math.Round(high)}}
+				return Slope{}, u, strict.Refuse("trace.no_foot", map[string]any{"at_n": math.Round(high)})
 			}
 			return Slope{}, u, eased(0, low, high)
 		}
 		from, to = math.Max(from, travel[0].S), math.Min(to, travel[len(travel)-1].S)
 	} else if m := within(travel, from, to); medianOf(m) < leastWayMM {
-		return Slope{}, u, &Refused{"trace.no_foot", map[string]any{"at_n": 0.0}}
+		return Slope{}, u, strict.Refuse("trace.no_foot", map[string]any{"at_n": 0.0})
 	}
 	from, to = unlifted(travel, from, to)
 	start := from + settleS
@@ -73,7 +76,8 @@ func Hold(force, travel Series, pedal Pedal) (Slope, Under, error) {
 }
 
 func eased(held, low, high float64) error {
-	return &Refused{"trace.eased", map[string]any{"low_n": math.Round(low), "high_n": math.Round(high), "held_s": math.Round(held), "least_s": settleS + holdLeast}}
+	return strict.Refuse("trace.eased", map[string]any{"low_n": math.Round(low), "high_n": math.Round(high),
+		"held_s": math.Round(held), "least_s": settleS + holdLeast})
 }
 
 func medianOf(x Series) float64 {
@@ -84,8 +88,8 @@ func medianOf(x Series) float64 {
 	return median(v)
 }
 
-// evened takes out of travel what the rest of the force's drift moved it, by the pedal's own curve, and gives with it how far that may
-// be off over the whole of it, mm.
+// evened takes out of travel what the rest of the force's drift moved it, by the pedal's own curve, and gives with it
+// how far that may be off over the whole of it, mm.
 func (u *Under) evened(x, force Series, pedal Pedal) (Series, float64) {
 	if len(force) < 2 {
 		return x, handMM

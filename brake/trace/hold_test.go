@@ -10,7 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// made is a pedal under a foot, made up with a known truth: travel is 30 mm and 0.03 mm a newton, and what has leaked since the foot came.
+// made is a pedal under a foot, made up with a known truth: travel is 30 mm and 0.03 mm a newton, and what has leaked
+// since the foot came.
 type made struct {
 	seconds, hz, noiseMM, noiseN float64
 	leak                         float64 // mm/s
@@ -56,14 +57,22 @@ func steadily(n float64) func(float64) float64 {
 	return func(s float64) float64 { return n * math.Min(1, s) }
 }
 
-// Four hundred made holds with known truth: noise, wild readings, drift of the foot within a tenth, gaps, one to fifty readings a second,
-// and a curve that is off by up to a fifth. Of those that are honest nearly all are read, and the interval (90 %) holds the truth.
+// Four hundred made holds with known truth: noise, wild readings, drift of the foot within a tenth, gaps, one to fifty
+// readings a second, and a curve that is off by up to a fifth. Of those that are honest nearly all are read, and the
+// interval (90 %) holds the truth.
 func TestFourHundredHolds(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 400))
 	accepted, inside, all := 0, 0, 400
 	for i := range all {
 		n, drift, wave := 180+220*r.Float64(), 0.14*(r.Float64()-0.5), 0.02*r.Float64()
-		m := made{seconds: 45, hz: []float64{1, 2, 5, 10, 20, 50}[r.IntN(6)], noiseMM: 0.05 + 0.95*r.Float64(), noiseN: 1 + 4*r.Float64(), leak: []float64{0, 0, 0.02, 0.1, 0.2, 0.4}[r.IntN(6)], wild: 0.01 * r.Float64()}
+		m := made{
+			seconds: 45,
+			hz:      []float64{1, 2, 5, 10, 20, 50}[r.IntN(6)],
+			noiseMM: 0.05 + 0.95*r.Float64(),
+			noiseN:  1 + 4*r.Float64(),
+			leak:    []float64{0, 0, 0.02, 0.1, 0.2, 0.4}[r.IntN(6)],
+			wild:    0.01 * r.Float64(),
+		}
 		if r.IntN(3) == 0 {
 			m.gapAt = 10 + 20*r.Float64()
 		}
@@ -116,7 +125,8 @@ func TestWhatIsNoHold(t *testing.T) {
 	require.Error(t, err, "nobody at the pedal, and no force measured")
 }
 
-// A foot that creeps up on a sound pedal: what the force moves it is taken out. With the rest in the interval, none of it is a leak.
+// A foot that creeps up on a sound pedal: what the force moves it is taken out. With the rest in the interval, none of
+// it is a leak.
 func TestACreepingFootIsNoLeak(t *testing.T) {
 	m := made{seconds: 45, hz: 20, noiseMM: 0.1, noiseN: 2, foot: func(s float64) float64 { return 200 + 100*s/45 }}
 	force, travel := m.draw(2)
@@ -129,7 +139,8 @@ func TestACreepingFootIsNoLeak(t *testing.T) {
 	assert.GreaterOrEqual(t, u.ForceLowN, 0.88*u.ForceN)
 }
 
-// A pedal on its floor after twenty seconds: the rate of what came before, by hand 1.2 mm/s, with the floor known and without.
+// A pedal on its floor after twenty seconds: the rate of what came before, by hand 1.2 mm/s, with the floor known and
+// without.
 func TestAPedalOnItsFloor(t *testing.T) {
 	m := made{seconds: 45, hz: 20, noiseMM: 0.1, noiseN: 2, leak: 1.2, floor: 63, foot: steadily(300)} // 39 mm and 24 of leak
 	force, travel := m.draw(3)
@@ -152,12 +163,18 @@ func TestAPedalThatComesUp(t *testing.T) {
 
 // A lift in mid-hold ends the stretch: the longer part is read.
 func TestALiftEndsIt(t *testing.T) {
-	force, travel := made{seconds: 45, hz: 20, noiseMM: 0.1, leak: 0.2, foot: func(s float64) float64 {
-		if s > 12 && s < 13 {
-			return 0
-		}
-		return 300 * math.Min(1, s)
-	}}.draw(6)
+	force, travel := made{
+		seconds: 45,
+		hz:      20,
+		noiseMM: 0.1,
+		leak:    0.2,
+		foot: func(s float64) float64 {
+			if s > 12 && s < 13 {
+				return 0
+			}
+			return 300 * math.Min(1, s)
+		},
+	}.draw(6)
 	for _, f := range []Series{force, nil} {
 		got, u, err := Hold(f, travel, Pedal{})
 		require.NoError(t, err)
@@ -166,8 +183,8 @@ func TestALiftEndsIt(t *testing.T) {
 	}
 }
 
-// A curve: one spike of 900 N in a ramp and readings that tremble by 5 N move none of its points by more than a fifth of a millimetre
-// (500 made ones).
+// A curve: one spike of 900 N in a ramp and readings that tremble by 5 N move none of its points by more than a fifth
+// of a millimetre (500 made ones).
 func TestACurveThroughSpikesAndTremble(t *testing.T) {
 	far, all := 0, 0
 	for seed := range uint64(500) {
@@ -195,7 +212,8 @@ func TestACurveThroughSpikesAndTremble(t *testing.T) {
 	assert.Less(t, float64(far)/float64(all), 0.02)
 }
 
-// Quick applies that were not alike, or not quick, are none; a vacuum somebody used, or an engine raised, does not only leak.
+// Quick applies that were not alike, or not quick, are none; a vacuum somebody used, or an engine raised, does not only
+// leak.
 func TestWhatIsNoPumpTestAndNoFall(t *testing.T) {
 	refused := func(finding string, by map[Kind]Series, code string) {
 		_, err := Read(finding, by, Pedal{})
@@ -203,9 +221,15 @@ func TestWhatIsNoPumpTestAndNoFall(t *testing.T) {
 		require.True(t, errors.As(err, &r), "%v", err)
 		assert.Equal(t, code, r.Code)
 	}
-	refused(FindPump, map[Kind]Series{Force: drawn(9, 50, 1, 1, pumped(300, 300, 120, 300)), Travel: drawn(9, 50, 0.2, 2, pumped(80, 60, 50, 45))}, "trace.uneven")
-	_, err := Read(FindPump, map[Kind]Series{Force: drawn(9, 50, 1, 1, pumped(300, 290, 310, 300)), Travel: drawn(9, 50, 0.2, 2, pumped(80, 60, 50, 45))}, Pedal{})
+	refused(FindPump,
+		map[Kind]Series{Force: drawn(9, 50, 1, 1, pumped(300, 300, 120, 300)), Travel: drawn(9, 50, 0.2, 2, pumped(80, 60, 50, 45))},
+		"trace.uneven")
+	_, err := Read(FindPump,
+		map[Kind]Series{Force: drawn(9, 50, 1, 1, pumped(300, 290, 310, 300)), Travel: drawn(9, 50, 0.2, 2, pumped(80, 60, 50, 45))},
+		Pedal{})
 	require.NoError(t, err)
-	refused(FindFall, map[Kind]Series{Vacuum: drawn(60, 10, 0.1, 1, func(s float64) float64 { return 68 - s*3/60 - map[bool]float64{true: 12}[s > 30] })}, "trace.applied")
+	refused(FindFall,
+		map[Kind]Series{Vacuum: drawn(60, 10, 0.1, 1, func(s float64) float64 { return 68 - s*3/60 - map[bool]float64{true: 12}[s > 30] })},
+		"trace.applied")
 	refused(FindFall, map[Kind]Series{Vacuum: drawn(60, 10, 0.1, 1, func(s float64) float64 { return 55 + s*3/60 })}, "trace.engine")
 }

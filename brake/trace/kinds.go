@@ -26,8 +26,8 @@ const (
 	ScanTool    Kind = "scan_tool"   // codes, steps of a routine
 )
 
-// Measure is what a kind measures: its unit in SenML (RFC 8428's registry; what it has none for is stated in docs/instruments.md),
-// ours, the factor between them, and the range a reading can have in ours.
+// Measure is what a kind measures: its unit in SenML (RFC 8428's registry; what it has none for is stated in
+// docs/instruments.md), ours, the factor between them, and the range a reading can have in ours.
 type Measure struct {
 	Kind   Kind    `json:"kind"`
 	SenML  string  `json:"senml"`
@@ -39,9 +39,18 @@ type Measure struct {
 
 // Kinds lists them. Ranges are what such an instrument can read on a brake, with room: assumptions.
 var Kinds = []Measure{
-	{Force, "N", "n", 1, -50, 3000}, {Travel, "m", "mm", 1000, -50, 400}, {PressureA, "Pa", "mpa", 1e-6, -0.2, 40}, {PressureB, "Pa", "mpa", 1e-6, -0.2, 40}, {Vacuum, "Pa", "kpa", 1e-3, -5, 105},
-	{Water, "%", "percent", 1, 0, 20}, {Torque, "N.m", "nm", 1, 0, 1000}, {Scale, "kg", "g", 1000, -100, 20000}, {Thermometer, "Cel", "c", 1, -60, 900}, {Voltmeter, "V", "volt", 1, -1000, 1000},
-	{FootSwitch, "1", "count", 1, 0, 1e9}, {ScanTool, "", "text", 1, 0, 0},
+	{Force, "N", "n", 1, -50, 3000},
+	{Travel, "m", "mm", 1000, -50, 400},
+	{PressureA, "Pa", "mpa", 1e-6, -0.2, 40},
+	{PressureB, "Pa", "mpa", 1e-6, -0.2, 40},
+	{Vacuum, "Pa", "kpa", 1e-3, -5, 105},
+	{Water, "%", "percent", 1, 0, 20},
+	{Torque, "N.m", "nm", 1, 0, 1000},
+	{Scale, "kg", "g", 1000, -100, 20000},
+	{Thermometer, "Cel", "c", 1, -60, 900},
+	{Voltmeter, "V", "volt", 1, -1000, 1000},
+	{FootSwitch, "1", "count", 1, 0, 1e9},
+	{ScanTool, "", "text", 1, 0, 0},
 }
 
 // KindNames are their ids, for a refusal.

@@ -23,7 +23,8 @@ type Draw struct {
 	Takes   []Kind `json:"takes"`
 	// Seconds are how long it is drawn at the most.
 	Seconds float64 `json:"seconds"`
-	// FromN is the force at which it begins by itself, where force is measured: a foot stands on the pedal; 0 where it does not.
+	// FromN is the force at which it begins by itself, where force is measured: a foot stands on the pedal; 0 where it
+	// does not.
 	FromN float64 `json:"from_n,omitempty"`
 }
 
@@ -32,14 +33,30 @@ const standsN = 100
 
 // Drawable lists them with the instruments each takes.
 var Drawable = []Draw{
-	{FindSink, []Kind{Travel}, 50, standsN}, {FindCurve, []Kind{Force, Travel}, 20, 0}, {FindPump, []Kind{Travel}, 20, 0}, {FindReserve, []Kind{Force, Travel}, 60, 0},
-	{FindFall, []Kind{Vacuum}, 60, 0}, {FindGauge, []Kind{PressureA, PressureB}, 30, 0}, {FindReleased, []Kind{PressureA}, 30, 0},
+	{FindSink, []Kind{Travel}, 50, standsN},
+	{FindCurve, []Kind{Force, Travel}, 20, 0},
+	{FindPump, []Kind{Travel}, 20, 0},
+	{FindReserve, []Kind{Force, Travel}, 60, 0},
+	{FindFall, []Kind{Vacuum}, 60, 0},
+	{FindGauge, []Kind{PressureA, PressureB}, 30, 0},
+	{FindReleased, []Kind{PressureA}, 30, 0},
 }
 
-// Tells lists the findings whose figure an instrument tells, and which instruments tell it: those of a trace, and those taken as they stand.
+// Tells lists the findings whose figure an instrument tells, and which instruments tell it: those of a trace, and those
+// taken as they stand.
 var Tells = map[string][]Kind{
-	FindSink: {Travel, Force}, FindCurve: {Force, Travel}, FindPump: {Travel}, FindReserve: {Force, Travel}, FindGauge: {PressureA, PressureB}, FindFall: {Vacuum}, FindReleased: {PressureA},
-	"vacuum.at_hose_kpa": {Vacuum}, "fluid.water_percent": {Water}, "pedal.firm_travel": {Travel}, "codes.present": {ScanTool}, "torque": {Torque},
+	FindSink:              {Travel, Force},
+	FindCurve:             {Force, Travel},
+	FindPump:              {Travel},
+	FindReserve:           {Force, Travel},
+	FindGauge:             {PressureA, PressureB},
+	FindFall:              {Vacuum},
+	FindReleased:          {PressureA},
+	"vacuum.at_hose_kpa":  {Vacuum},
+	"fluid.water_percent": {Water},
+	"pedal.firm_travel":   {Travel},
+	"codes.present":       {ScanTool},
+	"torque":              {Torque},
 }
 
 // Came is what a trace comes to; of each sort what the finding is of.
@@ -160,8 +177,8 @@ func (c *Came) gauge(a, b Series) error {
 	return nil
 }
 
-// Says says whether the value of a finding is what this came to; of what is the eye's to say (a valve that holds, a brake let go) it
-// always is.
+// Says says whether the value of a finding is what this came to; of what is the eye's to say (a valve that holds, a
+// brake let go) it always is.
 func (c *Came) Says(finding string, value json.RawMessage) bool {
 	near := func(a, b float64) bool { return math.Abs(a-b) < 0.051 }
 	switch finding {
@@ -171,7 +188,9 @@ func (c *Came) Says(finding string, value json.RawMessage) bool {
 			Seconds     float64 `json:"seconds"`
 			PedalForceN float64 `json:"pedal_force_n"`
 		}
-		return json.Unmarshal(value, &v) == nil && c.Sink != nil && near(v.TravelMM, math.Max(0, c.Sink.MM)) && near(v.Seconds, c.Sink.Seconds) && (c.ForceN == 0 || math.Abs(v.PedalForceN-c.ForceN) < 1)
+		return json.Unmarshal(value, &v) == nil && c.Sink != nil && near(v.TravelMM, math.Max(0, c.Sink.MM)) &&
+			near(v.Seconds, c.Sink.Seconds) &&
+			(c.ForceN == 0 || math.Abs(v.PedalForceN-c.ForceN) < 1)
 	case FindCurve:
 		var v []struct {
 			PedalForceN float64 `json:"pedal_force_n"`
@@ -188,7 +207,9 @@ func (c *Came) Says(finding string, value json.RawMessage) bool {
 		return true
 	case FindPump:
 		var v Pumped
-		return json.Unmarshal(value, &v) == nil && c.Heights != nil && near(v.FirstMM, c.Heights.FirstMM) && near(v.SecondMM, c.Heights.SecondMM) && near(v.FourthMM, c.Heights.FourthMM)
+		return json.Unmarshal(value, &v) == nil && c.Heights != nil && near(v.FirstMM, c.Heights.FirstMM) &&
+			near(v.SecondMM, c.Heights.SecondMM) &&
+			near(v.FourthMM, c.Heights.FourthMM)
 	case FindReserve:
 		var n int
 		return json.Unmarshal(value, &n) == nil && c.Reserve != nil && n == *c.Reserve

@@ -3,12 +3,14 @@ package trace
 import (
 	"math"
 	"slices"
+
+	"geminate/brake/strict"
 )
 
 // What a trace was drawn under, read off the trace itself: whether a foot stood on the pedal, evenly, and for how long.
 
-// Figures of a foot that holds. A person with a gauge in sight keeps a force within a tenth; less than leastFootN is a foot that rests.
-// binS smooths a tremble and loses nothing that matters to a hold. Assumptions.
+// Figures of a foot that holds. A person with a gauge in sight keeps a force within a tenth; less than leastFootN is a
+// foot that rests. binS smooths a tremble and loses nothing that matters to a hold. Assumptions.
 const (
 	bandShare   = 0.10
 	leastFootN  = 50.0
@@ -46,17 +48,12 @@ type Under struct {
 }
 
 // Refused is a trace that is not what it was to be, with what it was.
-type Refused struct {
-	Code string // words key
-	With map[string]any
-}
-
-func (r *Refused) Error() string { return "trace: " + r.Code }
+type Refused = strict.Refused
 
 // ── cleaning ──
 
-// clean leaves out readings that stand out of their neighbours (Hampel 1974: further from the median of seven than three times their
-// scaled median deviation, 1.4826; from memory), and says how many.
+// clean leaves out readings that stand out of their neighbours (Hampel 1974: further from the median of seven than
+// three times their scaled median deviation, 1.4826; from memory), and says how many.
 func (x Series) clean() (Series, int) {
 	x = x.Order()
 	const half = 3
@@ -113,8 +110,8 @@ func (x Series) bins() Series {
 
 // ── a foot that holds ──
 
-// stretch is the longest time over which a foot's force stays within bandShare of its median and never under leastFootN; zero where
-// there is none of three seconds.
+// stretch is the longest time over which a foot's force stays within bandShare of its median and never under
+// leastFootN; zero where there is none of three seconds.
 func stretch(force Series) (from, to float64) {
 	b := force.bins()
 	best := steadyS
@@ -186,8 +183,8 @@ func unlifted(travel Series, from, to float64) (float64, float64) {
 	return bestFrom, bestTo
 }
 
-// floored says when a pedal that sank came to an end: at the floor where it is known, else where a line through what came before is
-// clear and what comes after does not move any more. 0 where it did not.
+// floored says when a pedal that sank came to an end: at the floor where it is known, else where a line through what
+// came before is clear and what comes after does not move any more. 0 where it did not.
 func floored(travel Series, from, to, floorMM float64) float64 {
 	b := within(travel, from, to).bins()
 	if floorMM > 0 {

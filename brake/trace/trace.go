@@ -1,5 +1,6 @@
-// Package trace reads what an instrument drew over time: how fast a held pedal sinks, the curve of force and travel, how vacuum
-// falls. Every figure comes with its interval and the method that gave it. It knows nothing of where samples come from.
+// Package trace reads what an instrument drew over time: how fast a held pedal sinks, the curve of force and travel,
+// how vacuum falls. Every figure comes with its interval and the method that gave it. It knows nothing of where samples
+// come from.
 package trace
 
 import (
@@ -85,8 +86,8 @@ type Slope struct {
 	SettledS float64 `json:"settled_s"`
 }
 
-// What a hold takes. A foot and a pedal settle in the first seconds; the rest is the leak's. Common practice for the wait; the
-// least length is an assumption.
+// What a hold takes. A foot and a pedal settle in the first seconds; the rest is the leak's. Common practice for the
+// wait; the least length is an assumption.
 const (
 	settleS   = 5.0
 	holdLeast = 15.0 // s after settling
@@ -95,9 +96,10 @@ const (
 	slopesMost = 150
 )
 
-// robust is the rate of a pedal that was held, from its travel over time: the line of Theil and Sen (median of the slopes of all
-// pairs; Sen 1968) through what comes after so many seconds of settling. Its interval is Sen's, from the ranks of those slopes by Kendall's
-// variance, widened for readings that are not independent by their lag-one correlation. Whether it was held Hold says.
+// robust is the rate of a pedal that was held, from its travel over time: the line of Theil and Sen (median of the
+// slopes of all pairs; Sen 1968) through what comes after so many seconds of settling. Its interval is Sen's, from the
+// ranks of those slopes by Kendall's variance, widened for readings that are not independent by their lag-one
+// correlation. Whether it was held Hold says.
 func robust(all Series, settleS float64) (Slope, error) {
 	x := all.Order()
 	if len(x) == 0 {
@@ -180,8 +182,8 @@ func median(x []float64) float64 {
 	return (x[n/2-1] + x[n/2]) / 2
 }
 
-// SinkMM is how far a hold of so many seconds sinks at this rate, mm, with the ends of its interval. A pedal that comes up sinks by less
-// than nothing: it is said as it is.
+// SinkMM is how far a hold of so many seconds sinks at this rate, mm, with the ends of its interval. A pedal that comes
+// up sinks by less than nothing: it is said as it is.
 func (s Slope) SinkMM(seconds float64) (mm, low, high float64) {
 	return s.PerS * seconds, s.Low * seconds, s.High * seconds
 }
@@ -193,9 +195,10 @@ type Point struct {
 	N        int     `json:"n"`
 }
 
-// Curve is travel by force while the foot goes down, the median of each band of force of so many newtons, with how many readings were
-// left out. Force and travel are two channels whose moments differ: force is laid at the travel's, smoothed over its tremble, so that
-// noise neither picks the readings nor shifts them, and one wild reading ends nothing.
+// Curve is travel by force while the foot goes down, the median of each band of force of so many newtons, with how many
+// readings were left out. Force and travel are two channels whose moments differ: force is laid at the travel's,
+// smoothed over its tremble, so that noise neither picks the readings nor shifts them, and one wild reading ends
+// nothing.
 func Curve(force, travel Series, bandN float64) ([]Point, int, error) {
 	force, lostF := force.clean()
 	travel, lostT := travel.clean()
@@ -235,7 +238,8 @@ func Curve(force, travel Series, bandN float64) ([]Point, int, error) {
 // smoothS is over how long a force is smoothed for a curve. Assumption: a foot goes down over seconds.
 const smoothS = 0.3
 
-// smoothed is the mean of as many readings on either side of each as lie within smoothS about it: as many, so that a ramp stays one.
+// smoothed is the mean of as many readings on either side of each as lie within smoothS about it: as many, so that a
+// ramp stays one.
 func (x Series) smoothed() Series {
 	sums := make([]float64, len(x)+1)
 	for i, p := range x {
@@ -265,8 +269,8 @@ func at(x Series, s float64) (float64, bool) {
 	return a.V + (b.V-a.V)*(s-a.S)/(b.S-a.S), true
 }
 
-// CM3OfGrams is the volume of brake fluid of a mass, cm³: 1.06 g/cm³ at 20 °C less 0.00085 a kelvin for glycol fluids (classes 3, 4 and
-// 5.1; from memory, ±1 %), 0.96 for silicone.
+// CM3OfGrams is the volume of brake fluid of a mass, cm³: 1.06 g/cm³ at 20 °C less 0.00085 a kelvin for glycol fluids
+// (classes 3, 4 and 5.1; from memory, ±1 %), 0.96 for silicone.
 func CM3OfGrams(grams, celsius float64, silicone bool) float64 {
 	density, slope := 1.06, 0.00085
 	if silicone {

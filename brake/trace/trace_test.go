@@ -33,8 +33,8 @@ func held(rate, noise float64, seed uint64, outliers bool) Series {
 	return x
 }
 
-// A held pedal's rate is found within a tenth through noise, outliers, gaps, doubles and disorder, and its interval holds the truth as
-// often as it says.
+// A held pedal's rate is found within a tenth through noise, outliers, gaps, doubles and disorder, and its interval
+// holds the truth as often as it says.
 func TestASinkIsFound(t *testing.T) {
 	inside, all := 0, 300
 	for seed := range all {
@@ -82,7 +82,8 @@ func TestAHoldThatIsNone(t *testing.T) {
 	assert.LessOrEqual(t, still.Low, 0.0)
 }
 
-// Thinned, a trace keeps its extremes, its mean and its length; sixty seconds at fifty readings a second stay under 20 kB.
+// Thinned, a trace keeps its extremes, its mean and its length; sixty seconds at fifty readings a second stay under 20
+// kB.
 func TestThinKeepsExtremes(t *testing.T) {
 	x := held(0.2, 0.3, 5, true)
 	b := x.Thin(240)

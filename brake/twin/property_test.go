@@ -104,7 +104,8 @@ func TestAnyHoldConservesFluid(t *testing.T) {
 				if c.open || h.s.p[k] < 1e-6 {
 					continue
 				}
-				require.InDelta(t, m.area*(h.s.y[k]-c.cutoff), m.volume(c, h.s.p[k])+h.lost[k], 0.5+1e-4*h.lost[k], "%s chamber %d at %v s", s.Name, k, h.t)
+				require.InDelta(t, m.area*(h.s.y[k]-c.cutoff), m.volume(c, h.s.p[k])+h.lost[k], 0.5+1e-4*h.lost[k],
+					"%s chamber %d at %v s", s.Name, k, h.t)
 			}
 		}
 		sample, lost := h.sample(h.t), 0.0

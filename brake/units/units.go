@@ -67,8 +67,9 @@ var Table = []Unit{
 	{"lb", "mass", "us", kgPerPound, 0, 0},
 }
 
-// Digits is how many digits after the point a value in this unit is worth: one more below one, where a gap of 0.25 mm is not
-// 0.3; of a volume no more than three figures in all, because nobody pours to a tenth of a cm³ out of half a litre.
+// Digits is how many digits after the point a value in this unit is worth: one more below one, where a gap of 0.25 mm
+// is not 0.3; of a volume no more than three figures in all, because nobody pours to a tenth of a cm³ out of half a
+// litre.
 func (u Unit) Digits(v float64) int {
 	v = math.Abs(v)
 	switch {
@@ -146,12 +147,18 @@ var slips = map[string][]struct {
 	"N·m":    {{1 / inchInNM, TorqueInchAsNM, "in·lbf"}, {footInNM, TorqueFootAsNM, "ft·lbf"}},
 	"ft·lbf": {{1.0 / inchesInFoot, TorqueTwelveHigh, "in·lbf"}, {1 / footInNM, TorqueNMAsFoot, "N·m"}},
 	"in·lbf": {{inchesInFoot, TorqueTwelveLow, "ft·lbf"}, {inchInNM, TorqueNMAsInch, "N·m"}},
-	"": {{1.0 / inchesInFoot, TorqueTwelveHigh, ""}, {inchesInFoot, TorqueTwelveLow, ""}, {1 / inchInNM, TorqueInchAsNM, ""}, {inchInNM, TorqueNMAsInch, ""},
-		{footInNM, TorqueFootAsNM, ""}, {1 / footInNM, TorqueNMAsFoot, ""}},
+	"": {
+		{1.0 / inchesInFoot, TorqueTwelveHigh, ""},
+		{inchesInFoot, TorqueTwelveLow, ""},
+		{1 / inchInNM, TorqueInchAsNM, ""},
+		{inchInNM, TorqueNMAsInch, ""},
+		{footInNM, TorqueFootAsNM, ""},
+		{1 / footInNM, TorqueNMAsFoot, ""},
+	},
 }
 
-// TorqueAlsoIn gives the units in which the very same number would be in the range too, N·m: where the range is wider than
-// the step between two units, no figure can tell them apart, and the wrench has to be asked.
+// TorqueAlsoIn gives the units in which the very same number would be in the range too, N·m: where the range is wider
+// than the step between two units, no figure can tell them apart, and the wrench has to be asked.
 func TorqueAlsoIn(torqueNM, lowNM, highNM float64, unit string) []string {
 	var out []string
 	for _, s := range slips[unit] {

@@ -87,7 +87,8 @@ func TestJudgeTorqueCatchesTheFactorOfTwelve(t *testing.T) {
 	}
 }
 
-// A click wrench reads to about two parts in a hundred (ISO 6789 allows four; from memory): a figure that far over a range is in it.
+// A click wrench reads to about two parts in a hundred (ISO 6789 allows four; from memory): a figure that far over a
+// range is in it.
 func TestARangeEndsTwoPartsInAHundredOutside(t *testing.T) {
 	for nm, want := range map[float64]TorqueVerdict{20 * 0.981: TorqueOK, 20 * 0.979: TorqueLow, 22 * 1.019: TorqueOK, 22 * 1.021: TorqueHigh, 20: TorqueOK, 22: TorqueOK} {
 		got, err := JudgeTorque(nm, 20, 22, "N·m")
@@ -97,8 +98,8 @@ func TestARangeEndsTwoPartsInAHundredOutside(t *testing.T) {
 	for v, slipped := range map[TorqueVerdict]bool{TorqueOK: false, TorqueLow: false, TorqueHigh: false, "": false, TorqueTwelveHigh: true, TorqueNMAsFoot: true} {
 		assert.Equal(t, slipped, v.Slipped(), v)
 	}
-	// Each way a unit is taken for another, by the factor between them (12 in to the foot; 1 ft·lbf is 1.3558 N·m): a joint of
-	// 20 to 22 N·m, the figure meant being 21 of it.
+	// Each way a unit is taken for another, by the factor between them (12 in to the foot; 1 ft·lbf is 1.3558 N·m): a
+	// joint of 20 to 22 N·m, the figure meant being 21 of it.
 	for _, c := range []struct {
 		nm   float64
 		unit string
@@ -119,7 +120,8 @@ func TestAFigureThatIsInRangeInTwoUnits(t *testing.T) {
 	assert.Empty(t, TorqueAlsoIn(200*0.1129848, 20, 25, "in·lbf"))
 }
 
-// Source: common practice, no source: nobody pours to a tenth of a cm³ out of half a litre; a gap of 0.25 mm is not 0.3.
+// Source: common practice, no source: nobody pours to a tenth of a cm³ out of half a litre; a gap of 0.25 mm is not
+// 0.3.
 func TestDigitsWorthShowing(t *testing.T) {
 	for _, c := range []struct {
 		unit string

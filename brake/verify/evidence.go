@@ -13,9 +13,9 @@ import (
 	"geminate/brake/stand"
 )
 
-// A reading proves something about the vehicle as it was when it was taken. It dies with any later work that touches what it
-// speaks of, it takes its time, and one that failed is not outvoted by the next (how-it-computes, section 12; what each
-// finding speaks of: stand.Evidences).
+// A reading proves something about the vehicle as it was when it was taken. It dies with any later work that touches
+// what it speaks of, it takes its time, and one that failed is not outvoted by the next (how-it-computes, section 12;
+// what each finding speaks of: stand.Evidences).
 
 // Read is a finding of this station as it was told.
 type Read struct {
@@ -51,8 +51,8 @@ func (in *Input) Dead() map[string]stand.Change {
 	return out
 }
 
-// tooSoon says whether a reading was told before it can have been taken: what it takes has to fit between the last work on
-// what it speaks of and the telling.
+// tooSoon says whether a reading was told before it can have been taken: what it takes has to fit between the last work
+// on what it speaks of and the telling.
 func (in *Input) tooSoon(id string, raw json.RawMessage) (with map[string]any, soon bool) {
 	at, told := in.ReadAt[id]
 	if !told || in.Unhurried {
@@ -140,8 +140,9 @@ type Doubt struct {
 	Else bool // one of them by somebody else
 }
 
-// bledSince says whether so much went through since a reading that bleeding, or an exchange, can have cured what it showed: the volume
-// of a wheel's hose and brake with clear looks, or what washes every wheel out. Until is a later reading, nil for now.
+// bledSince says whether so much went through since a reading that bleeding, or an exchange, can have cured what it
+// showed: the volume of a wheel's hose and brake with clear looks, or what washes every wheel out. Until is a later
+// reading, nil for now.
 func (in *Input) bledSince(r, until *Read) (bled, exchanged bool) {
 	exchanged = len(in.System.Wheels) > 0
 	for i := range in.System.Wheels {
@@ -173,7 +174,8 @@ func (in *Input) wetTold(before int64) bool {
 	return false
 }
 
-// cured says whether something was done between a failed reading and a later one (nil: until now) that can make right what it showed.
+// cured says whether something was done between a failed reading and a later one (nil: until now) that can make right
+// what it showed.
 func (in *Input) cured(id string, failed, until *Read) bool {
 	to := int64(math.MaxInt64)
 	if until != nil {
@@ -212,8 +214,8 @@ type namedRead struct {
 	*Read
 }
 
-// doubts lists them. A second reading that says otherwise, another way of reading, withdrawing or undoing it take nothing
-// away from what failed.
+// doubts lists them. A second reading that says otherwise, another way of reading, withdrawing or undoing it take
+// nothing away from what failed.
 func (in *Input) doubts() []Doubt {
 	var out []Doubt
 	for _, ev := range stand.Evidences {
@@ -224,8 +226,8 @@ func (in *Input) doubts() []Doubt {
 	return out
 }
 
-// doubt is what a reading that failed still asks for. A vehicle does not heal: until something that can cure it was done and it was read
-// well again, it is read well twice more, one of them by another.
+// doubt is what a reading that failed still asks for. A vehicle does not heal: until something that can cure it was
+// done and it was read well again, it is read well twice more, one of them by another.
 func (in *Input) doubt(id string) (Doubt, bool) {
 	if len(in.History[id]) == 0 {
 		return Doubt{}, false

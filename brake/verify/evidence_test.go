@@ -14,8 +14,8 @@ import (
 
 var t0 = time.Date(2026, 11, 1, 8, 0, 0, 0, time.UTC)
 
-// readAt gives every finding of an input the place in the log where it was read: at seq, the joints and the level before the drive and
-// after it, the second look last.
+// readAt gives every finding of an input the place in the log where it was read: at seq, the joints and the level
+// before the drive and after it, the second look last.
 func readAt(in *Input, seq int64) {
 	in.ReadAt, in.History = map[string]Read{}, map[string][]Read{}
 	at := func(id string, seq int64) {
@@ -150,7 +150,17 @@ func TestAReadingThatFailedIsReadTwiceMore(t *testing.T) {
 		raw, _ := json.Marshal(value)
 		return Read{Value: raw, When: stand.When{Seq: seq, At: t0.Add(time.Duration(seq) * time.Hour), By: by}}
 	}
-	bad, good := diagnose.Sink{PedalForceN: 250, TravelMM: 9, Seconds: 60, Engine: "on"}, diagnose.Sink{PedalForceN: 250, TravelMM: 0.5, Seconds: 60, Engine: "on"}
+	bad, good := diagnose.Sink{
+		PedalForceN: 250,
+		TravelMM:    9,
+		Seconds:     60,
+		Engine:      "on",
+	}, diagnose.Sink{
+		PedalForceN: 250,
+		TravelMM:    0.5,
+		Seconds:     60,
+		Engine:      "on",
+	}
 	in := passing(t, "pickup-front-rear-vacuum")
 	readAt(&in, 20)
 	in.Stand = changed(1, "close.fill", stand.Reservoir)
@@ -161,11 +171,12 @@ func TestAReadingThatFailedIsReadTwiceMore(t *testing.T) {
 	in.History["pedal.sink"] = append(in.History["pedal.sink"], told(12, "u1", good))
 	assert.Equal(t, OK, item(t, Judge(in), "pedal.sink").State, "two that agree")
 	in.People = []Person{{ID: "u1", Name: "Mara"}, {ID: "u2", Name: "Piet"}}
-	assert.Equal(t, "gate.read_again_else", item(t, Judge(in), "pedal.sink").Code, "where there is anybody else, one of them by somebody else")
+	assert.Equal(t, "gate.read_again_else", item(t, Judge(in), "pedal.sink").Code,
+		"where there is anybody else, one of them by somebody else")
 	in.History["pedal.sink"][2].By = "u2"
 	assert.Equal(t, OK, item(t, Judge(in), "pedal.sink").State)
-	// What is touched heals nothing: topped up, a wheel bled, a sound joint done up again, it stays failed (model 13.4). Another cylinder
-	// can have cured it, and then one good hold is enough.
+	// What is touched heals nothing: topped up, a wheel bled, a sound joint done up again, it stays failed (model
+	// 13.4). Another cylinder can have cured it, and then one good hold is enough.
 	in.History["pedal.sink"] = append(in.History["pedal.sink"][:1], told(20, "u1", good))
 	for _, step := range []string{"close.fill", "fit.line_nuts", "close.bleeder_screws"} {
 		in.Stand = changed(13, "bleed_stroke", stand.Fluid, stand.Bleeders)
@@ -273,8 +284,8 @@ func TestTheFluidInHandIsJudged(t *testing.T) {
 	}
 }
 
-// How-it-computes, section 9: it may pump up by 5 mm, or by a tenth of the travel where that is more. 150 mm over the floor, a
-// pedal that stops at 60 mm has travelled 90: a tenth is 9.
+// How-it-computes, section 9: it may pump up by 5 mm, or by a tenth of the travel where that is more. 150 mm over the
+// floor, a pedal that stops at 60 mm has travelled 90: a tenth is 9.
 func TestThePumpMayGiveATenthOfTheTravel(t *testing.T) {
 	in := passing(t, "pickup-front-rear-vacuum")
 	set(in, NoGauge, "yes")
@@ -330,4 +341,36 @@ func TestWithoutAGauge(t *testing.T) {
 	assert.Error(t, CheckByHand(Pump, []byte(`3`)))
 	assert.Error(t, CheckByHand(FirmHeight, []byte(`"low"`)))
 	assert.NoError(t, CheckByHand(FirmHeight, []byte(`41.5`)))
+}
+
+// A phone that told a reading from the pedal comes off before the vehicle moves: asked only then, before the drive, and
+// again where it was on once more.
+func TestAPhoneComesOffThePedal(t *testing.T) {
+	in := passing(t, "pickup-front-rear-vacuum")
+	readAt(&in, 10)
+	asked := func() bool {
+		for _, i := range Judge(in).Items {
+			if i.ID == phoneOff {
+				return true
+			}
+		}
+		return false
+	}
+	assert.False(t, asked())
+	in.PhoneSeq = 5
+	delete(in.Findings, phoneOff)
+	assert.Equal(t, Missing, item(t, Judge(in), phoneOff).State)
+	assert.False(t, Judge(in).Passable)
+	in = passing(t, "pickup-front-rear-vacuum")
+	readAt(&in, 10)
+	in.PhoneSeq = 5
+	assert.True(t, Judge(in).Passable)
+	in.PhoneSeq = 15 // on again after it was off
+	assert.Equal(t, "gate.phone_on", item(t, Judge(in), phoneOff).Code)
+	in.PhoneSeq = 5
+	late := in.ReadAt[phoneOff]
+	late.Seq, late.Arrived = 99, 99
+	in.ReadAt[phoneOff] = late
+	in.History[phoneOff] = []Read{late}
+	assert.Equal(t, "gate.before_drive", item(t, Judge(in), drove).Code, "driven with the phone on it")
 }

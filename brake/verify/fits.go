@@ -13,7 +13,8 @@ type Fits struct {
 	Asked bool
 	// NoBore: nobody knows the bore of the cylinder that goes on. What was on is the vehicle's own, stated at intake.
 	NoBore bool
-	// Before and After are the vehicle with what was on and with what goes on; nil where the same bore and stroke go on.
+	// Before and After are the vehicle with what was on and with what goes on; nil where the same bore and stroke go
+	// on.
 	Before, After *system.System
 	// Reason is why a pedal that changed more than it may is taken all the same, said by a lead; By whom.
 	Reason, By string
@@ -62,7 +63,11 @@ func (in *Input) fits() (State, string, map[string]any) {
 		return OK, "gate.fits.ok", nil
 	}
 	c := PedalChange(f.Before, f.After)
-	with := map[string]any{"pressure_percent": math.Round(100 * (c.PressureRatio - 1)), "travel_percent": math.Round(100 * (c.TravelRatio - 1)), "most_percent": 100 * fitsShare}
+	with := map[string]any{
+		"pressure_percent": math.Round(100 * (c.PressureRatio - 1)),
+		"travel_percent":   math.Round(100 * (c.TravelRatio - 1)),
+		"most_percent":     100 * fitsShare,
+	}
 	switch {
 	case !c.Beyond():
 		return OK, "gate.fits.ok", nil

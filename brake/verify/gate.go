@@ -121,8 +121,8 @@ func (in *Input) clear() bool {
 	return !in.noGauge() && in.airStands() && in.AirLeft.Verdict == pedal.Clear
 }
 
-// hold judges the held pedal: long enough, hard enough that a passing cup shows, and how far it went down. The leak that
-// would just pass is told.
+// hold judges the held pedal: long enough, hard enough that a passing cup shows, and how far it went down. The leak
+// that would just pass is told.
 func (in *Input) hold() (State, string, map[string]any) {
 	var v diagnose.Sink
 	if code, with, ok := in.evidence("pedal.sink", &v); !ok {
@@ -186,9 +186,9 @@ type Way struct {
 	Station string `json:"station"`
 }
 
-// Back names the way back for each item that failed (how trade has it, no source): soft after a proper bleed on a vehicle
-// with a modulator is the modulator's routine; free play gone is the rod; low and pumping up is clearance, air where the
-// pedal is soft as well.
+// Back names the way back for each item that failed (how trade has it, no source): soft after a proper bleed on a
+// vehicle with a modulator is the modulator's routine; free play gone is the rod; low and pumping up is clearance, air
+// where the pedal is soft as well.
 func Back(in Input, g Gate) []Way {
 	out := []Way{}
 	failed := func(id string) *Item {

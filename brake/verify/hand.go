@@ -26,8 +26,8 @@ type PumpHeights struct {
 	FourthMM float64 `json:"fourth_mm"`
 }
 
-// A firm foot is 150 to 300 N (how-it-computes, section 9). Pumped up by no more than 5 mm, or a tenth of the travel where
-// that is more: that it pumps no higher is the trade's rule, the figure an assumption.
+// A firm foot is 150 to 300 N (how-it-computes, section 9). Pumped up by no more than 5 mm, or a tenth of the travel
+// where that is more: that it pumps no higher is the trade's rule, the figure an assumption.
 const (
 	FirmLowN, firmHighN = 150.0, 300.0
 	pumpMostMM          = 5.0
@@ -126,7 +126,8 @@ func (in *Input) firmHold(v diagnose.Sink) bool {
 	return in.noGauge() && v.PedalForceN >= in.FirmN() && (!assisted(in) || v.Engine == "on")
 }
 
-// FirmN is the least a firm foot has to give, N: with assist what one holds easily; without it as much as presses a passing cup.
+// FirmN is the least a firm foot has to give, N: with assist what one holds easily; without it as much as presses a
+// passing cup.
 func (in *Input) FirmN() float64 {
 	if in.System.Pedal == nil || assisted(in) {
 		return FirmLowN

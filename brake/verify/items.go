@@ -5,9 +5,9 @@ import (
 	"slices"
 )
 
-// Row is one item of the gate: of whom it is asked, where it is done, how it is judged, and where it leads back to when it fails.
-// What a reading speaks of, and so what later work ends it, is its entry in stand.Evidences. A new check is a row here, an entry
-// there, and its words.
+// Row is one item of the gate: of whom it is asked, where it is done, how it is judged, and where it leads back to when
+// it fails. What a reading speaks of, and so what later work ends it, is its entry in stand.Evidences. A new check is a
+// row here, an entry there, and its words.
 type Row struct {
 	ID    string
 	Where Place
@@ -65,28 +65,130 @@ var table []Row
 func init() {
 	table = []Row{
 		{ID: "parked", Where: AtWork, Asked: func(in *Input) bool { return in.Parked }, Judge: told(Missing, "gate.parked")},
-		{ID: "unit", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return in.NoUnit }, Judge: told(Missing, "gate.unit.missing")},
+		{
+			ID:      "unit",
+			Where:   AtWork,
+			Station: "match",
+			Asked:   func(in *Input) bool { return in.NoUnit },
+			Judge:   told(Missing, "gate.unit.missing"),
+		},
 		{ID: "plan", Where: AtWork, Station: "replace", Asked: always, Judge: (*Input).plan},
-		{ID: "fit", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return len(in.Unfit) > 0 }, Judge: (*Input).fit, Back: WayBack{"back.fit", "match"}},
-		{ID: "fits", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return in.Fits.Asked }, Judge: (*Input).fits, Back: WayBack{"back.fit", "match"}},
-		{ID: "told_late", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return len(in.Doubted) > 0 }, Judge: (*Input).doubtedThings},
-		{ID: "rubber", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return len(in.Rubber) > 0 }, Judge: (*Input).rubber, Back: toBleed},
-		{ID: "small_parts", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return in.SmallOff > 0 }, Judge: (*Input).smallParts},
-		{ID: "rod", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return in.Rod != nil }, Judge: (*Input).rod, Back: toRod},
-		{ID: "torque", Where: AtWork, Station: "replace", Asked: func(in *Input) bool { return len(in.NoTorque)+len(in.ByHand)+len(in.Torques) > 0 }, Judge: (*Input).torque, Back: WayBack{"back.torque", "replace"}},
-		{ID: "ran_dry", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.RanDry }, Judge: told(Failed, "gate.ran_dry"), Back: toBleed},
-		{ID: "bleed", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.Opened }, Judge: (*Input).bleed, Back: toBleed},
-		{ID: "put_off", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.PutOff }, Judge: told(Missing, "gate.put_off")},
-		{ID: "wheels_gone", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return len(in.GoneWheels) > 0 }, Judge: (*Input).gone},
-		{ID: "fluid", Where: AtWork, Station: "match", Asked: func(in *Input) bool { return in.Opened && in.Bottle != "" }, Judge: (*Input).bottle, Back: WayBack{"back.fluid", "match"}},
-		{ID: "level", Where: AtWork, Station: "bleed", Asked: func(in *Input) bool { return in.Opened && in.LowLevel }, Judge: told(Missing, "gate.level.low")},
+		{
+			ID:      "fit",
+			Where:   AtWork,
+			Station: "match",
+			Asked:   func(in *Input) bool { return len(in.Unfit) > 0 },
+			Judge:   (*Input).fit,
+			Back:    WayBack{"back.fit", "match"},
+		},
+		{
+			ID:      "fits",
+			Where:   AtWork,
+			Station: "match",
+			Asked:   func(in *Input) bool { return in.Fits.Asked },
+			Judge:   (*Input).fits,
+			Back:    WayBack{"back.fit", "match"},
+		},
+		{
+			ID:      "told_late",
+			Where:   AtWork,
+			Station: "replace",
+			Asked:   func(in *Input) bool { return len(in.Doubted) > 0 },
+			Judge:   (*Input).doubtedThings,
+		},
+		{
+			ID:      "rubber",
+			Where:   AtWork,
+			Station: "bleed",
+			Asked:   func(in *Input) bool { return len(in.Rubber) > 0 },
+			Judge:   (*Input).rubber,
+			Back:    toBleed,
+		},
+		{
+			ID:      "small_parts",
+			Where:   AtWork,
+			Station: "replace",
+			Asked:   func(in *Input) bool { return in.SmallOff > 0 },
+			Judge:   (*Input).smallParts,
+		},
+		{
+			ID:      "rod",
+			Where:   AtWork,
+			Station: "replace",
+			Asked:   func(in *Input) bool { return in.Rod != nil },
+			Judge:   (*Input).rod,
+			Back:    toRod,
+		},
+		{
+			ID:      "torque",
+			Where:   AtWork,
+			Station: "replace",
+			Asked:   func(in *Input) bool { return len(in.NoTorque)+len(in.ByHand)+len(in.Torques) > 0 },
+			Judge:   (*Input).torque,
+			Back:    WayBack{"back.torque", "replace"},
+		},
+		{
+			ID:      "ran_dry",
+			Where:   AtWork,
+			Station: "bleed",
+			Asked:   func(in *Input) bool { return in.RanDry },
+			Judge:   told(Failed, "gate.ran_dry"),
+			Back:    toBleed,
+		},
+		{
+			ID:      "bleed",
+			Where:   AtWork,
+			Station: "bleed",
+			Asked:   func(in *Input) bool { return in.Opened },
+			Judge:   (*Input).bleed,
+			Back:    toBleed,
+		},
+		{
+			ID:      "put_off",
+			Where:   AtWork,
+			Station: "bleed",
+			Asked:   func(in *Input) bool { return in.PutOff },
+			Judge:   told(Missing, "gate.put_off"),
+		},
+		{
+			ID:      "wheels_gone",
+			Where:   AtWork,
+			Station: "bleed",
+			Asked:   func(in *Input) bool { return len(in.GoneWheels) > 0 },
+			Judge:   (*Input).gone,
+		},
+		{
+			ID:      "fluid",
+			Where:   AtWork,
+			Station: "match",
+			Asked:   func(in *Input) bool { return in.Opened && in.Bottle != "" },
+			Judge:   (*Input).bottle,
+			Back:    WayBack{"back.fluid", "match"},
+		},
+		{
+			ID:      "level",
+			Where:   AtWork,
+			Station: "bleed",
+			Asked:   func(in *Input) bool { return in.Opened && in.LowLevel },
+			Judge:   told(Missing, "gate.level.low"),
+		},
 		{ID: "contradicts", Where: AtWork, Asked: func(in *Input) bool { return len(in.contradicts()) > 0 }, Judge: (*Input).spokenAgainst},
 
 		{ID: "pedal.sink", Where: EngineOn, Asked: hasPedal, Judge: (*Input).hold, Back: WayBack{"back.sinks", "diagnose"}},
 		{ID: Pump, Where: EngineOff, Asked: func(in *Input) bool { return brakes(in) && !in.clear() }, Judge: (*Input).pump},
 		{ID: FirmHeight, Where: EngineOff, Asked: func(in *Input) bool { return hasPedal(in) && in.noGauge() }, Judge: (*Input).firm},
-		{ID: "pedal.readings", Where: EngineOff, Asked: func(in *Input) bool { return hasPedal(in) && !in.noGauge() }, Judge: (*Input).readings},
-		{ID: "pedal.air", Where: EngineOff, Asked: func(in *Input) bool { return hasPedal(in) && !in.noGauge() && in.airStands() }, Judge: func(in *Input) (State, string, map[string]any) { return airItem(in.AirLeft) }},
+		{
+			ID:    "pedal.readings",
+			Where: EngineOff,
+			Asked: func(in *Input) bool { return hasPedal(in) && !in.noGauge() },
+			Judge: (*Input).readings,
+		},
+		{
+			ID:    "pedal.air",
+			Where: EngineOff,
+			Asked: func(in *Input) bool { return hasPedal(in) && !in.noGauge() && in.airStands() },
+			Judge: func(in *Input) (State, string, map[string]any) { return airItem(in.AirLeft) },
+		},
 		{ID: "assist.pedal_falls_on_start", Where: EngineOn, Asked: assisted, Back: toAssist},
 		{ID: "assist.reserve_applies", Where: Stopped, Asked: assisted, Judge: (*Input).reserve, Back: toAssist},
 		{ID: "time", Where: AtWork, Asked: func(in *Input) bool { return in.Time.HadS < in.Time.SpentS }, Judge: (*Input).time},
@@ -95,6 +197,7 @@ func init() {
 		{ID: "check.coupler_holds", Where: AtWheels, Asked: trailer},
 		{ID: "check.coupler_releases", Where: AtWheels, Asked: trailer},
 		{ID: "check.breakaway", Where: Lamps, Asked: trailer},
+		{ID: phoneOff, Where: EngineOff, Asked: func(in *Input) bool { return in.PhoneSeq > 0 }},
 		{ID: "check.free_play", Where: EngineOff, Asked: towing, Back: toRod},
 		{ID: "check.wheels_free", Where: AtWheels, Asked: road, Back: toRod},
 		{ID: "check.dry_joints", Where: AtWheels, Asked: always, Back: WayBack{"back.joints", "replace"}},

@@ -9,9 +9,9 @@ import (
 	"geminate/brake/stand"
 )
 
-// What evidence needs, and how long it holds (how-it-computes, section 12): joints are dry only while the foot presses them; nobody drives
-// before the pedal was held, pumped, and the joints and the level looked at; joints and level are looked at again after the drive; the
-// second look comes last. A vehicle that only stood is read again after a day.
+// What evidence needs, and how long it holds (how-it-computes, section 12): joints are dry only while the foot presses
+// them; nobody drives before the pedal was held, pumped, and the joints and the level looked at; joints and level are
+// looked at again after the drive; the second look comes last. A vehicle that only stood is read again after a day.
 
 const (
 	drove      = "check.walking_stops"
@@ -19,15 +19,17 @@ const (
 	levelCheck = "check.level"
 	lampsOut   = "check.lamps_out"
 	holds      = "check.coupler_holds"
+	phoneOff   = "check.phone_off"
 )
 
 // beforeDrive are the items that are read before anybody drives, afterDrive those that are read again after it.
 var (
-	beforeDrive = []string{"pedal.sink", Pump, FirmHeight, "pedal.readings", holds, dryJoints, levelCheck}
+	beforeDrive = []string{"pedal.sink", Pump, FirmHeight, "pedal.readings", holds, dryJoints, levelCheck, phoneOff}
 	afterDrive  = []string{dryJoints, levelCheck}
 )
 
-// readAgainAfter are the items read again after the drive on this vehicle: codes and lamps too where a tool speaks to its brakes.
+// readAgainAfter are the items read again after the drive on this vehicle: codes and lamps too where a tool speaks to
+// its brakes.
 func (in *Input) readAgainAfter() []string {
 	if in.System.Assist().ToolLed {
 		return append(slices.Clone(afterDrive), lampsOut)
@@ -50,6 +52,9 @@ func (in *Input) inOrder(g *Gate) {
 		if hours, old := in.aged(g.Items[i].ID); old && g.Items[i].State == OK {
 			set(i, "gate.aged", map[string]any{"hours": hours})
 		}
+	}
+	if i := item(phoneOff); i >= 0 && in.ReadAt[phoneOff].Seq < in.PhoneSeq {
+		set(i, "gate.phone_on", nil) // it has been on again since
 	}
 	joints := item(dryJoints)
 	if at := in.ReadAt[dryJoints]; joints >= 0 && at.Seq > 0 && !in.pressed(&at) {
@@ -120,8 +125,8 @@ func (in *Input) goodBefore(id string, other *Read) bool {
 	})
 }
 
-// pressed says whether a firm foot was on the pedal, or the coupler was in, before a look at the joints or while it was taken, and nothing
-// was touched since that the look speaks of.
+// pressed says whether a firm foot was on the pedal, or the coupler was in, before a look at the joints or while it was
+// taken, and nothing was touched since that the look speaks of.
 func (in *Input) pressed(look *Read) bool {
 	for _, id := range []string{"pedal.sink", "pedal.readings", Pump, FirmHeight, holds} {
 		for _, r := range in.told(id) {
@@ -149,7 +154,8 @@ func pressedHard(id string, raw json.RawMessage) bool {
 	case "pedal.sink":
 		return json.Unmarshal(raw, &sink) == nil && sink.PedalForceN >= FirmLowN
 	case "pedal.readings":
-		return json.Unmarshal(raw, &list) == nil && slices.ContainsFunc(list, func(r diagnose.Reading) bool { return r.PedalForceN >= FirmLowN })
+		return json.Unmarshal(raw, &list) == nil &&
+			slices.ContainsFunc(list, func(r diagnose.Reading) bool { return r.PedalForceN >= FirmLowN })
 	case holds:
 		return json.Unmarshal(raw, &yes) == nil && yes == "yes"
 	}

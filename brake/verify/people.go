@@ -15,7 +15,26 @@ type Person struct {
 }
 
 // nobody are words that are no name, as letters tell.
-var nobody = []string{"nobody", "noone", "none", "self", "myself", "somebody", "someone", "anybody", "nadie", "ninguno", "alguien", "yomismo", "test", "xxx", "abc", "unknown", "tbd", "same"}
+var nobody = []string{
+	"nobody",
+	"noone",
+	"none",
+	"self",
+	"myself",
+	"somebody",
+	"someone",
+	"anybody",
+	"nadie",
+	"ninguno",
+	"alguien",
+	"yomismo",
+	"test",
+	"xxx",
+	"abc",
+	"unknown",
+	"tbd",
+	"same",
+}
 
 // nameLeast letters a name has at the least. Assumption.
 const nameLeast = 3
@@ -27,7 +46,8 @@ func CanBeName(s string) bool {
 	return len([]rune(x)) >= nameLeast && !same && !slices.Contains(nobody, x)
 }
 
-// Trained says whether a name is that of somebody trained: of an account that is, where the shop's are known; else one that can be a name.
+// Trained says whether a name is that of somebody trained: of an account that is, where the shop's are known; else one
+// that can be a name.
 func Trained(people []Person, name string) bool {
 	known := slices.ContainsFunc(people, func(p Person) bool { return p.Trained })
 	if !known {
@@ -36,8 +56,8 @@ func Trained(people []Person, name string) bool {
 	return slices.ContainsFunc(people, func(p Person) bool { return p.Trained && letters(p.Name) == letters(name) })
 }
 
-// SameName says whether two names are one person's, as far as letters tell: the same but for case, dots and spaces, one a
-// part of the other, an initial for a first name, a letter or two mistyped.
+// SameName says whether two names are one person's, as far as letters tell: the same but for case, dots and spaces, one
+// a part of the other, an initial for a first name, a letter or two mistyped.
 func SameName(a, b string) bool {
 	x, y := letters(a), letters(b)
 	if x == "" || y == "" {
@@ -46,7 +66,9 @@ func SameName(a, b string) bool {
 	if x == y || len(x) >= 3 && strings.Contains(y, x) || len(y) >= 3 && strings.Contains(x, y) {
 		return true
 	}
-	if p, q := strings.Fields(strings.ToLower(a)), strings.Fields(strings.ToLower(b)); len(p) > 1 && len(q) > 1 && p[len(p)-1] == q[len(q)-1] && letters(p[0])[:1] == letters(q[0] + " ")[:1] {
+	if p, q := strings.Fields(strings.ToLower(a)), strings.Fields(strings.ToLower(b)); len(p) > 1 && len(q) > 1 &&
+		p[len(p)-1] == q[len(q)-1] &&
+		letters(p[0])[:1] == letters(q[0] + " ")[:1] {
 		return true
 	}
 	return min(len(x), len(y)) >= 5 && edits(x, y) <= 2

@@ -109,7 +109,8 @@ type Input struct {
 	PlanLeft   int      // steps not ticked
 	OpenWheels []string // wheels not bled to the end; nil where nothing was opened
 	Opened     bool     // the hydraulics were opened
-	// LeftWheels were left undone with a reason; BleedSteps are the programme's steps beside the wheels that stand open.
+	// LeftWheels were left undone with a reason; BleedSteps are the programme's steps beside the wheels that stand
+	// open.
 	LeftWheels, BleedSteps []string
 	NoUnit                 bool // a unit is to be fitted but none has been chosen
 	// Unfit are the chosen units that carry a "does not fit".
@@ -119,13 +120,13 @@ type Input struct {
 	AirLeft *pedal.Result
 	// Rod is the gap as measured at the joint; nil where none was.
 	Rod *twin.Pushrod
-	// Torques are the verdicts on figures stored for joints, by step; NoTorque the joints without a figure, ByHand those
-	// tightened by hand feel and said so.
+	// Torques are the verdicts on figures stored for joints, by step; NoTorque the joints without a figure, ByHand
+	// those tightened by hand feel and said so.
 	Torques  map[string]units.TorqueVerdict
 	NoTorque []string
 	ByHand   []string
-	// Stand is the vehicle as it stands, ReadAt when each finding was read and by whom: a reading dies with later work that
-	// touches what it proves. History are all that were told, the last too.
+	// Stand is the vehicle as it stands, ReadAt when each finding was read and by whom: a reading dies with later work
+	// that touches what it proves. History are all that were told, the last too.
 	Stand   *stand.Account
 	ReadAt  map[string]Read
 	History map[string][]Read
@@ -135,7 +136,8 @@ type Input struct {
 	People []Person
 	// Time is what was told against the time there was.
 	Time Elapsed
-	// OutOfDate are the items read with an instrument whose calibration had run out, and nobody has said that it will do.
+	// OutOfDate are the items read with an instrument whose calibration had run out, and nobody has said that it will
+	// do.
 	OutOfDate map[string]Worn
 	// Now is when it is asked: a reading grows old on a vehicle that only stands.
 	Now time.Time
@@ -143,7 +145,8 @@ type Input struct {
 	AsThen bool
 	// Unhurried: on a practice vehicle minutes are not the clock's, and no reading was told too soon.
 	Unhurried bool
-	// Parked, not to be driven; PutOff: the bleed was put off; GoneWheels were worked at and are not in the system any more.
+	// Parked, not to be driven; PutOff: the bleed was put off; GoneWheels were worked at and are not in the system any
+	// more.
 	Parked, PutOff bool
 	GoneWheels     []string
 	// Bottle is what is wrong with the fluid in hand, a code; "" where nothing is known against it.
@@ -154,10 +157,14 @@ type Input struct {
 	SmallOff int
 	// Rubber are the rubber parts mineral oil reached that were not replaced.
 	Rubber []string
-	// Doubted are the things of which two tellings do not agree and nobody has looked since, by the step that was told late.
+	// Doubted are the things of which two tellings do not agree and nobody has looked since, by the step that was told
+	// late.
 	Doubted map[string]string
 	// Fits is what goes on held against what was on, by figures.
 	Fits Fits
+	// PhoneSeq is the last reading by a phone that was strapped to the pedal, 0 where there was none: it comes off
+	// before the vehicle moves.
+	PhoneSeq int64
 	// AsSupplied says that the rod was taken as it came: free wheels hot prove it.
 	AsSupplied bool
 	// LowLevel says that by what was moved the reservoir stands under the level at which it is filled.
@@ -229,7 +236,12 @@ const (
 	RodCovered   = "covered" // it holds the compensating port shut
 )
 
-var rodCodes = map[string]string{RodRight: "gate.rod.ok", RodLarge: "gate.rod.gap", RodPreloaded: "gate.rod.preloaded", RodCovered: "gate.rod.covered"}
+var rodCodes = map[string]string{
+	RodRight:     "gate.rod.ok",
+	RodLarge:     "gate.rod.gap",
+	RodPreloaded: "gate.rod.preloaded",
+	RodCovered:   "gate.rod.covered",
+}
 
 // RodVerdict judges a gap: free of load at rest, no more play than the trade allows, the port open.
 func RodVerdict(gapMM float64, covered *bool) string {
@@ -299,8 +311,8 @@ type Said struct {
 	With map[string]any `json:"with,omitempty"`
 }
 
-// HoldLimitMM is how far a pedal held for so long may go down. A longer hold is allowed no more than five minutes' worth:
-// what goes on sinking leaks.
+// HoldLimitMM is how far a pedal held for so long may go down. A longer hold is allowed no more than five minutes'
+// worth: what goes on sinking leaks.
 func HoldLimitMM(seconds float64) float64 {
 	return SinkConstantMM + SinkAMinuteMM*min(seconds, HoldMostSeconds)/60
 }

@@ -146,7 +146,15 @@ func TestAirLeftIsJudged(t *testing.T) {
 	read := func(in Input, air float64) {
 		airy := in.System.Clone()
 		airy.Circuits[0].AirCM3 = air
-		set(in, "pedal.readings", []diagnose.Reading{{PedalForceN: 250, TravelMM: mid(airy, 250)}, {PedalForceN: 300, TravelMM: mid(airy, 300)}, {PedalForceN: 400, TravelMM: mid(airy, 400)}})
+		set(
+			in,
+			"pedal.readings",
+			[]diagnose.Reading{
+				{PedalForceN: 250, TravelMM: mid(airy, 250)},
+				{PedalForceN: 300, TravelMM: mid(airy, 300)},
+				{PedalForceN: 400, TravelMM: mid(airy, 400)},
+			},
+		)
 	}
 	in := passing(t, "pickup-front-rear-vacuum")
 	in.Findings = map[string]diagnose.Finding{}
@@ -173,8 +181,8 @@ func TestAirLeftIsJudged(t *testing.T) {
 	assert.Equal(t, "gate.air.at_least", item(t, Judge(floor), "pedal.air").Code)
 }
 
-// How-it-computes, section 12: a pedal simulator hides a sink, so such a vehicle is held with its power off; a foot that
-// presses no 3 MPa shows no passing cup; the leak that would just pass is told.
+// How-it-computes, section 12: a pedal simulator hides a sink, so such a vehicle is held with its power off; a foot
+// that presses no 3 MPa shows no passing cup; the leak that would just pass is told.
 func TestTheHoldPressesHardEnough(t *testing.T) {
 	hybrid := passing(t, "hybrid-electro-hydraulic")
 	set(hybrid, "pedal.sink", diagnose.Sink{PedalForceN: 300, Seconds: 30, Engine: "on"})
@@ -186,7 +194,8 @@ func TestTheHoldPressesHardEnough(t *testing.T) {
 	assert.Greater(t, i.With["least_n"], 200.0)
 	ok := item(t, Judge(passing(t, "pickup-front-rear-vacuum")), "pedal.sink")
 	// By hand: 1.5 mm in 30 s at the pad, through the ratio, over the bore's area.
-	assert.InDelta(t, 3.14159265/4*26.9875*26.9875*1.5/in4(passing(t, "pickup-front-rear-vacuum"))/30*60/1000, ok.With["leak_limit_cm3_min"], 1e-6)
+	assert.InDelta(t, 3.14159265/4*26.9875*26.9875*1.5/in4(passing(t, "pickup-front-rear-vacuum"))/30*60/1000,
+		ok.With["leak_limit_cm3_min"], 1e-6)
 }
 
 func in4(in Input) float64 { return in.System.Pedal.Ratio }
@@ -213,7 +222,8 @@ func TestTheWayBackIsNamed(t *testing.T) {
 	soft := func(in *Input) { set(*in, "pedal.springy", "yes") }
 	assert.Equal(t, "back.air", back(soft)[0].Code)
 	assert.Equal(t, "back.modulator", back(func(in *Input) { soft(in); in.System.Modulator = &system.Modulator{Kind: "abs"} })[0].Code)
-	assert.Equal(t, "back.clearance", back(func(in *Input) { set(*in, Pump, PumpHeights{FirstMM: 90, SecondMM: 110, FourthMM: 112}) })[0].Code)
+	assert.Equal(t, "back.clearance",
+		back(func(in *Input) { set(*in, Pump, PumpHeights{FirstMM: 90, SecondMM: 110, FourthMM: 112}) })[0].Code)
 	assert.Equal(t, Way{"check.free_play", "back.rod", "replace"}, back(func(in *Input) { set(*in, "check.free_play", "no") })[0])
 	assert.Equal(t, "back.sinks", back(func(in *Input) {
 		set(*in, "pedal.sink", diagnose.Sink{PedalForceN: 250, TravelMM: 9, Seconds: 30, Engine: "on"})

@@ -37,7 +37,10 @@ func openShop(ctx context.Context, dir string) (*opened, error) {
 
 func backupCommand() *cobra.Command {
 	var code string
-	cmd := &cobra.Command{Use: "backup FILE", Short: "Write everything the shop has into one archive (zip of JSON lines), while it works or not", Args: cobra.ExactArgs(1),
+	cmd := &cobra.Command{
+		Use:   "backup FILE",
+		Short: "Write everything the shop has into one archive (zip of JSON lines), while it works or not",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
 			st, err := openShopOf(cmd.Context(), env("GEMINATE_DATA", ".geminate/shop"), code)
 			if err != nil {
@@ -57,12 +60,14 @@ func backupCommand() *cobra.Command {
 			if err := os.Rename(part, args[0]); err != nil {
 				return err
 			}
-			fmt.Printf("%s: %d jobs, %d events, %d accounts, %d units, %d photos\n", args[0], m.Rows["jobs"], m.Rows["log"], m.Rows["users"], m.Rows["units"], m.Rows["pictures"])
+			fmt.Printf("%s: %d jobs, %d events, %d accounts, %d units, %d photos\n", args[0], m.Rows["jobs"], m.Rows["log"],
+				m.Rows["users"], m.Rows["units"], m.Rows["pictures"])
 			if m.LostPictures > 0 {
 				fmt.Printf("%d photos that the jobs tell of are nowhere: `geminate check` names them\n", m.LostPictures)
 			}
 			return nil
-		}}
+		},
+	}
 	shopFlag(cmd, &code)
 	return cmd
 }
@@ -89,7 +94,8 @@ func restoreCommand() *cobra.Command {
 			if err != nil {
 				return badInput{err}
 			}
-			fmt.Printf("%s: %d jobs, %d events, %d accounts, %d units are back\n", args[0], counts["jobs"], counts["log"], counts["users"], counts["units"])
+			fmt.Printf("%s: %d jobs, %d events, %d accounts, %d units are back\n", args[0], counts["jobs"], counts["log"],
+				counts["users"], counts["units"])
 			return nil
 		}}
 	shopFlag(cmd, &code)

@@ -60,60 +60,80 @@ func twinCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "twin", Short: "Ask the twin of a system file"}
 	var forces []float64
 	var noAssist bool
-	apply := &cobra.Command{Use: "apply [SYSTEM]", Short: "Apply the pedal at one or more forces", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		if err := finite("pedal-force", forces...); err != nil {
-			return err
-		}
-		s, err := readSystem(args)
-		if err != nil {
-			return err
-		}
-		return print(map[string]any{"points": twin.New(s).Curve(forces, !noAssist)})
-	}}
+	apply := &cobra.Command{
+		Use:   "apply [SYSTEM]",
+		Short: "Apply the pedal at one or more forces",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := finite("pedal-force", forces...); err != nil {
+				return err
+			}
+			s, err := readSystem(args)
+			if err != nil {
+				return err
+			}
+			return print(map[string]any{"points": twin.New(s).Curve(forces, !noAssist)})
+		},
+	}
 	apply.Flags().Float64SliceVar(&forces, "pedal-force", []float64{50, 100, 200, 300}, "pedal forces in N (at a trailer: at the coupler)")
 	apply.Flags().BoolVar(&noAssist, "no-assist", false, "without assist")
 
 	var force, seconds float64
 	var samples int
-	hold := &cobra.Command{Use: "hold [SYSTEM]", Short: "Hold the pedal", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		if err := finite("pedal-force", force); err != nil {
-			return err
-		}
-		s, err := readSystem(args)
-		if err != nil {
-			return err
-		}
-		h, err := twin.New(s).Hold(force, seconds, samples, !noAssist)
-		if err != nil {
-			return badInput{err}
-		}
-		return print(h)
-	}}
+	hold := &cobra.Command{
+		Use:   "hold [SYSTEM]",
+		Short: "Hold the pedal",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := finite("pedal-force", force); err != nil {
+				return err
+			}
+			s, err := readSystem(args)
+			if err != nil {
+				return err
+			}
+			h, err := twin.New(s).Hold(force, seconds, samples, !noAssist)
+			if err != nil {
+				return badInput{err}
+			}
+			return print(h)
+		},
+	}
 	hold.Flags().Float64Var(&force, "pedal-force", 200, "pedal force in N")
 	hold.Flags().Float64Var(&seconds, "seconds", 60, "how long")
 	hold.Flags().IntVar(&samples, "samples", 7, "how many evenly spaced samples")
 	hold.Flags().BoolVar(&noAssist, "no-assist", false, "without assist")
 
-	reserve := &cobra.Command{Use: "reserve [SYSTEM]", Short: "Assisted applications after the engine stops", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		s, err := readSystem(args)
-		if err != nil {
-			return err
-		}
-		return print(twin.New(s).Reserve())
-	}}
+	reserve := &cobra.Command{
+		Use:   "reserve [SYSTEM]",
+		Short: "Assisted applications after the engine stops",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			s, err := readSystem(args)
+			if err != nil {
+				return err
+			}
+			return print(twin.New(s).Reserve())
+		},
+	}
 	var circuit string
 	var rise float64
-	heat := &cobra.Command{Use: "heat [SYSTEM]", Short: "Pressure in a circuit trapped behind a covered port as its fluid warms", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		s, err := readSystem(args)
-		if err != nil {
-			return err
-		}
-		t, err := twin.New(s).TrappedHeat(circuit, rise)
-		if err != nil {
-			return badInput{err}
-		}
-		return print(t)
-	}}
+	heat := &cobra.Command{
+		Use:   "heat [SYSTEM]",
+		Short: "Pressure in a circuit trapped behind a covered port as its fluid warms",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			s, err := readSystem(args)
+			if err != nil {
+				return err
+			}
+			t, err := twin.New(s).TrappedHeat(circuit, rise)
+			if err != nil {
+				return badInput{err}
+			}
+			return print(t)
+		},
+	}
 	heat.Flags().StringVar(&circuit, "circuit", "A", "the circuit trapped")
 	heat.Flags().Float64Var(&rise, "rise-c", 40, "how much warmer its fluid gets")
 	cmd.AddCommand(apply, hold, reserve, heat)
@@ -122,45 +142,55 @@ func twinCommand() *cobra.Command {
 
 func diagnoseCommand() *cobra.Command {
 	var costs string
-	cmd := &cobra.Command{Use: "diagnose [CASE]", Short: "Rank the faults of a case file and say what to do next", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		in, err := input(args, 0)
-		if err != nil {
-			return err
-		}
-		defer func() { _ = in.Close() }()
-		c, err := diagnose.ReadCase(in)
-		if err != nil {
-			return err
-		}
-		shop := diagnose.DefaultCosts()
-		if costs != "" {
-			data, err := os.ReadFile(costs)
+	cmd := &cobra.Command{
+		Use:   "diagnose [CASE]",
+		Short: "Rank the faults of a case file and say what to do next",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			in, err := input(args, 0)
 			if err != nil {
-				return badInput{err}
-			}
-			if shop, err = diagnose.ReadCosts(data); err != nil {
 				return err
 			}
-		}
-		r, err := diagnose.Run(c, shop)
-		if err != nil {
-			return err
-		}
-		return print(r)
-	}}
+			defer func() { _ = in.Close() }()
+			c, err := diagnose.ReadCase(in)
+			if err != nil {
+				return err
+			}
+			shop := diagnose.DefaultCosts()
+			if costs != "" {
+				data, err := os.ReadFile(costs)
+				if err != nil {
+					return badInput{err}
+				}
+				if shop, err = diagnose.ReadCosts(data); err != nil {
+					return err
+				}
+			}
+			r, err := diagnose.Run(c, shop)
+			if err != nil {
+				return err
+			}
+			return print(r)
+		},
+	}
 	cmd.Flags().StringVar(&costs, "costs", "", "the shop's costs (JSON); what it leaves out keeps its default")
 	return cmd
 }
 
 func pushrodCommand() *cobra.Command {
 	var pocket, gasket, protrusion, pitch, target, ratio, cutoff float64
-	cmd := &cobra.Command{Use: "pushrod", Short: "Work a pushrod gap out of two depths", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		p, err := twin.PushrodGap(pocket, gasket, protrusion, pitch, target, ratio, cutoff)
-		if err != nil {
-			return badInput{err}
-		}
-		return print(p)
-	}}
+	cmd := &cobra.Command{
+		Use:   "pushrod",
+		Short: "Work a pushrod gap out of two depths",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			p, err := twin.PushrodGap(pocket, gasket, protrusion, pitch, target, ratio, cutoff)
+			if err != nil {
+				return badInput{err}
+			}
+			return print(p)
+		},
+	}
 	f := cmd.Flags()
 	f.Float64Var(&pocket, "pocket-mm", 0, "flange face to piston seat")
 	f.Float64Var(&gasket, "gasket-mm", 0, "gasket between the units")
@@ -180,14 +210,19 @@ func benchCommand() *cobra.Command {
 	var tilt, stroke float64
 	var strokes int
 	var fast bool
-	cmd := &cobra.Command{Use: "bench", Short: "Air left in a chamber on the bench, stroke by stroke", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		c.Port = bench.Port(port)
-		r, err := c.Bleed(tilt, stroke, strokes, fast)
-		if err != nil {
-			return badInput{err}
-		}
-		return print(r)
-	}}
+	cmd := &cobra.Command{
+		Use:   "bench",
+		Short: "Air left in a chamber on the bench, stroke by stroke",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			c.Port = bench.Port(port)
+			r, err := c.Bleed(tilt, stroke, strokes, fast)
+			if err != nil {
+				return badInput{err}
+			}
+			return print(r)
+		},
+	}
 	f := cmd.Flags()
 	f.Float64Var(&c.BoreMM, "bore-mm", 0, "bore")
 	f.Float64Var(&c.LengthMM, "length-mm", 0, "chamber ahead of the piston at rest")
@@ -205,18 +240,23 @@ func benchCommand() *cobra.Command {
 func bleedCommand() *cobra.Command {
 	o := bleed.Options{}
 	var method, order string
-	cmd := &cobra.Command{Use: "bleed [SYSTEM]", Short: "Plan the bleeding of a system", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		s, err := readSystem(args)
-		if err != nil {
-			return err
-		}
-		o.Method, o.Order = bleed.Method(method), bleed.Order(order)
-		p, err := bleed.Make(s, o)
-		if err != nil {
-			return badInput{err}
-		}
-		return print(p)
-	}}
+	cmd := &cobra.Command{
+		Use:   "bleed [SYSTEM]",
+		Short: "Plan the bleeding of a system",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			s, err := readSystem(args)
+			if err != nil {
+				return err
+			}
+			o.Method, o.Order = bleed.Method(method), bleed.Order(order)
+			p, err := bleed.Make(s, o)
+			if err != nil {
+				return badInput{err}
+			}
+			return print(p)
+		},
+	}
 	f := cmd.Flags()
 	f.StringVar(&method, "method", "pedal", "gravity, vacuum, pressure, pedal or reverse")
 	f.Float64Var(&o.DriveKPA, "drive-kpa", 0, "vacuum at the bleeder or pressure at the reservoir")
@@ -229,60 +269,70 @@ func bleedCommand() *cobra.Command {
 }
 
 func pedalCommand() *cobra.Command {
-	return &cobra.Command{Use: "pedal SYSTEM READINGS", Short: "Estimate the air left from force and travel readings, assist exhausted", Args: cobra.ExactArgs(2), RunE: func(_ *cobra.Command, args []string) error {
-		s, err := readSystem(args)
-		if err != nil {
-			return err
-		}
-		in, err := input(args, 1)
-		if err != nil {
-			return err
-		}
-		defer func() { _ = in.Close() }()
-		r, err := pedal.Read(in)
-		if err != nil {
-			return err
-		}
-		out, err := pedal.Estimate(s, *r)
-		if err != nil {
-			return badInput{err}
-		}
-		return print(out)
-	}}
+	return &cobra.Command{
+		Use:   "pedal SYSTEM READINGS",
+		Short: "Estimate the air left from force and travel readings, assist exhausted",
+		Args:  cobra.ExactArgs(2),
+		RunE: func(_ *cobra.Command, args []string) error {
+			s, err := readSystem(args)
+			if err != nil {
+				return err
+			}
+			in, err := input(args, 1)
+			if err != nil {
+				return err
+			}
+			defer func() { _ = in.Close() }()
+			r, err := pedal.Read(in)
+			if err != nil {
+				return err
+			}
+			out, err := pedal.Estimate(s, *r)
+			if err != nil {
+				return badInput{err}
+			}
+			return print(out)
+		},
+	}
 }
 
 func patternCommand() *cobra.Command {
 	var all string
 	var page bool
-	cmd := &cobra.Command{Use: "pattern [ID]", Short: "Print a pattern's system file, or write all of them into a folder", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		if all != "" {
-			for _, p := range system.Patterns {
-				data, err := json.MarshalIndent(p.Build(), "", "  ")
-				if err != nil {
-					return err
+	cmd := &cobra.Command{
+		Use:   "pattern [ID]",
+		Short: "Print a pattern's system file, or write all of them into a folder",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			if all != "" {
+				for _, p := range system.Patterns {
+					data, err := json.MarshalIndent(p.Build(), "", "  ")
+					if err != nil {
+						return err
+					}
+					if err := os.WriteFile(filepath.Join(all, p.ID+".json"), append(data, '\n'), 0o644); err != nil {
+						return err
+					}
 				}
-				if err := os.WriteFile(filepath.Join(all, p.ID+".json"), append(data, '\n'), 0o644); err != nil {
-					return err
+				return nil
+			}
+			if page {
+				fmt.Print(patternPage())
+				return nil
+			}
+			if len(args) == 0 {
+				for _, p := range system.Patterns {
+					fmt.Println(p.ID)
 				}
+				return nil
 			}
-			return nil
-		}
-		if page {
-			fmt.Print(patternPage())
-			return nil
-		}
-		if len(args) == 0 {
-			for _, p := range system.Patterns {
-				fmt.Println(p.ID)
+			s, err := system.FromPattern(args[0])
+			if err != nil {
+				return badInput{err}
 			}
-			return nil
-		}
-		s, err := system.FromPattern(args[0])
-		if err != nil {
-			return badInput{err}
-		}
-		return print(s)
-	}}
+			return print(s)
+		},
+	}
 	cmd.Flags().BoolVar(&page, "page", false, "print the page of figures (docs/patterns.md)")
 	cmd.Flags().StringVar(&all, "all", "", "folder to write every pattern into")
 	return cmd
@@ -290,29 +340,39 @@ func patternCommand() *cobra.Command {
 
 func schemaCommand() *cobra.Command {
 	var ofUnits bool
-	cmd := &cobra.Command{Use: "schema", Short: "Print the JSON Schema of a system file, or of a file of units", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		schema := system.Schema
-		if ofUnits {
-			schema = catalogue.Schema
-		}
-		data, err := schema()
-		if err != nil {
+	cmd := &cobra.Command{
+		Use:   "schema",
+		Short: "Print the JSON Schema of a system file, or of a file of units",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			schema := system.Schema
+			if ofUnits {
+				schema = catalogue.Schema
+			}
+			data, err := schema()
+			if err != nil {
+				return err
+			}
+			_, err = os.Stdout.Write(append(data, '\n'))
 			return err
-		}
-		_, err = os.Stdout.Write(append(data, '\n'))
-		return err
-	}}
+		},
+	}
 	cmd.Flags().BoolVar(&ofUnits, "units", false, "of a file of units")
 	return cmd
 }
 
 func openapiCommand() *cobra.Command {
-	return &cobra.Command{Use: "openapi", Short: "Print the API's description", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		data, err := server.Description()
-		if err != nil {
+	return &cobra.Command{
+		Use:   "openapi",
+		Short: "Print the API's description",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			data, err := server.Description()
+			if err != nil {
+				return err
+			}
+			_, err = os.Stdout.Write(append(data, '\n'))
 			return err
-		}
-		_, err = os.Stdout.Write(append(data, '\n'))
-		return err
-	}}
+		},
+	}
 }

@@ -29,8 +29,9 @@ figures of the vehicle on the lift replace it one by one.
 		s := p.Build()
 		f := twin.FiguresOf(&s)
 		brakes := !s.IsClutch()
-		fmt.Fprintf(&b, "| %s | %.0f N | %.1f | %.2f | %s | %s | %s | %s | %s |\n", p.ID, f.ForceN, f.TravelMM, f.PressureMPA, or(brakes, "%.1f", f.DecelerationMPS2),
-			or(f.KneeN > 0, "%.0f", f.KneeN), or(brakes && !s.IsTrailer(), "%.2f", f.FailedDecelerationMPS2), or(!s.IsTrailer(), "%.1f", f.FailedTravelMM),
+		fmt.Fprintf(&b, "| %s | %.0f N | %.1f | %.2f | %s | %s | %s | %s | %s |\n", p.ID, f.ForceN, f.TravelMM, f.PressureMPA,
+			or(brakes, "%.1f", f.DecelerationMPS2), or(f.KneeN > 0, "%.0f", f.KneeN),
+			or(brakes && !s.IsTrailer(), "%.2f", f.FailedDecelerationMPS2), or(!s.IsTrailer(), "%.1f", f.FailedTravelMM),
 			or(f.HardOnPump > 0, "%d, hard on pump %d", f.Applications, f.HardOnPump))
 	}
 	fmt.Fprintf(&b, `
@@ -53,7 +54,11 @@ behaves as a vehicle of its class does. * stands for any one.
 | field | origin | source |
 |---|---|---|
 `, twin.R13HMPS2)
-	origin := map[system.Origin]string{system.CommonPractice: "common practice, no source", system.FromMemory: "from memory", system.Assumption: "assumption"}
+	origin := map[system.Origin]string{
+		system.CommonPractice: "common practice, no source",
+		system.FromMemory:     "from memory",
+		system.Assumption:     "assumption",
+	}
 	for _, r := range system.Origins {
 		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", r.Path, origin[r.Origin], r.Source)
 	}

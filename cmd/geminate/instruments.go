@@ -25,51 +25,59 @@ func instrumentsCommand() *cobra.Command {
 	var pattern string
 	var seed uint64
 	var lasts time.Duration
-	cmd := &cobra.Command{Use: "instruments --simulate", Short: "Play instruments at a simulated pedal, over MQTT or HTTP, to try everything without hardware", Long: `Play instruments at a simulated pedal: a foot goes down, holds for a minute and comes up, over and over. Each --instrument is
-kind:id:secret, as the Shop page shows them once. The vehicle is that of free practice of a kind and a number.`, Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		if p.MQTT == "" && p.URL == "" && !p.Serial || len(list) == 0 {
-			return badInput{errors.New("say where to (--mqtt host:port, --url http://… or --serial) and which (--instrument travel:ID:SECRET)")}
-		}
-		bay, err := (&practice.Own{Pattern: pattern, Seed: seed}).Bay(nil, nil)
-		if err != nil {
-			return err
-		}
-		model := twin.New(bay.Real())
-		pedal := func(forceN, seconds float64) float64 {
-			return model.Travel(forceN, false) + model.SinkMM(forceN, seconds, false)
-		}
-		ctx, cancel := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
-		defer cancel()
-		if lasts > 0 {
-			ctx, cancel = context.WithTimeout(ctx, lasts)
-			defer cancel()
-		}
-		var all sync.WaitGroup
-		errs := make([]error, len(list))
-		for n, x := range list {
-			parts := strings.SplitN(x, ":", 3)
-			if p.Serial {
-				parts = append(parts, "", "")[:3]
-			}
-			if len(parts) != 3 {
-				return badInput{fmt.Errorf("--instrument %q: it is kind:id:secret", x)}
-			}
-			one := instrument.StandIn{Kind: trace.Kind(parts[0]), ID: parts[1], Secret: parts[2]}
-			if p.Serial {
-				path, send, closing, err := instrument.OnCable()
-				if err != nil {
-					return err
+	cmd := &cobra.Command{
+		Use:   "instruments --simulate",
+		Short: "Play instruments at a simulated pedal, over MQTT or HTTP, to try everything without hardware",
+		Long: `Play instruments at a simulated pedal: a foot goes down, holds for a minute and comes up, over and over. Each --instrument is
+kind:id:secret, as the Shop page shows them once. The vehicle is that of free practice of a kind and a number.`,
+		Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if p.MQTT == "" && p.URL == "" && !p.Serial || len(list) == 0 {
+				return badInput{
+					errors.New("say where to (--mqtt host:port, --url http://… or --serial) and which (--instrument travel:ID:SECRET)"),
 				}
-				defer closing()
-				cmd.Printf("%s %s\n", one.Kind, path)
-				all.Go(func() { errs[n] = one.RunTo(ctx, p, pedal, uint64(n), send) })
-				continue
 			}
-			all.Go(func() { errs[n] = one.Run(ctx, p, pedal, uint64(n)) })
-		}
-		all.Wait()
-		return errors.Join(errs...)
-	}}
+			bay, err := (&practice.Own{Pattern: pattern, Seed: seed}).Bay(nil, nil)
+			if err != nil {
+				return err
+			}
+			model := twin.New(bay.Real())
+			pedal := func(forceN, seconds float64) float64 {
+				return model.Travel(forceN, false) + model.SinkMM(forceN, seconds, false)
+			}
+			ctx, cancel := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+			defer cancel()
+			if lasts > 0 {
+				ctx, cancel = context.WithTimeout(ctx, lasts)
+				defer cancel()
+			}
+			var all sync.WaitGroup
+			errs := make([]error, len(list))
+			for n, x := range list {
+				parts := strings.SplitN(x, ":", 3)
+				if p.Serial {
+					parts = append(parts, "", "")[:3]
+				}
+				if len(parts) != 3 {
+					return badInput{fmt.Errorf("--instrument %q: it is kind:id:secret", x)}
+				}
+				one := instrument.StandIn{Kind: trace.Kind(parts[0]), ID: parts[1], Secret: parts[2]}
+				if p.Serial {
+					path, send, closing, err := instrument.OnCable()
+					if err != nil {
+						return err
+					}
+					defer closing()
+					cmd.Printf("%s %s\n", one.Kind, path)
+					all.Go(func() { errs[n] = one.RunTo(ctx, p, pedal, uint64(n), send) })
+					continue
+				}
+				all.Go(func() { errs[n] = one.Run(ctx, p, pedal, uint64(n)) })
+			}
+			all.Wait()
+			return errors.Join(errs...)
+		},
+	}
 	f := cmd.Flags()
 	f.Bool("simulate", true, "play them (there is nothing else to do yet)")
 	f.StringVar(&p.MQTT, "mqtt", "", "the broker, host:port")

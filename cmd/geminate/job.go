@@ -28,29 +28,39 @@ func readJob(args []string) (*job.Job, error) {
 }
 
 func planCommand() *cobra.Command {
-	return &cobra.Command{Use: "plan [JOB]", Short: "Print the work plan of a job file", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		j, err := readJob(args)
-		if err != nil {
-			return err
-		}
-		p, err := j.Plan()
-		if err != nil {
-			return badInput{err}
-		}
-		return print(p)
-	}}
+	return &cobra.Command{
+		Use:   "plan [JOB]",
+		Short: "Print the work plan of a job file",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			j, err := readJob(args)
+			if err != nil {
+				return err
+			}
+			p, err := j.Plan()
+			if err != nil {
+				return badInput{err}
+			}
+			return print(p)
+		},
+	}
 }
 
 func verifyCommand() *cobra.Command {
-	return &cobra.Command{Use: "verify [JOB]", Short: "Judge a job file's release gate on its evidence alone", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		j, err := readJob(args)
-		if err != nil {
-			return err
-		}
-		g, err := j.Gate()
-		if err != nil {
-			return badInput{err}
-		}
-		return print(g)
-	}}
+	return &cobra.Command{
+		Use:   "verify [JOB]",
+		Short: "Judge a job file's release gate on its evidence alone",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			j, err := readJob(args)
+			if err != nil {
+				return err
+			}
+			g, err := j.Gate()
+			if err != nil {
+				return badInput{err}
+			}
+			return print(g)
+		},
+	}
 }

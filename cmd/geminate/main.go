@@ -10,6 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"geminate/brake/strict"
 	"geminate/brake/system"
 	"geminate/words"
 )
@@ -19,7 +20,11 @@ func main() {
 		Use: "geminate", Short: "A working companion for brake jobs, with a computed twin of the system on the lift",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), shopsCommand(), checkCommand(), loadCommand(), instrumentsCommand(), licencesCommand(), backupCommand(), restoreCommand(), twinCommand(), diagnoseCommand(), trialCommand(), matchCommand(), counterCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(), planCommand(), verifyCommand(), standCommand(), walkCommand(), proveCommand(), ledgerCommand(), traceCommand(), patternCommand(), schemaCommand(), openapiCommand())
+	root.AddCommand(demoCommand(), serveCommand(), accountCommand(), shopsCommand(), checkCommand(), loadCommand(),
+		instrumentsCommand(), licencesCommand(), backupCommand(), restoreCommand(), twinCommand(), diagnoseCommand(),
+		trialCommand(), matchCommand(), counterCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(),
+		planCommand(), verifyCommand(), standCommand(), walkCommand(), proveCommand(), ledgerCommand(), traceCommand(),
+		photoCommand(), motionCommand(), patternCommand(), schemaCommand(), openapiCommand())
 	if err := root.ExecuteContext(context.Background()); err != nil {
 		fail(err)
 	}
@@ -28,7 +33,11 @@ func main() {
 // fail prints what was wrong with an input one fault a line and exits 2; anything else exits 1.
 func fail(err error) {
 	var faults system.Faults
-	if errors.As(err, &faults) {
+	var refused *strict.Refused
+	if errors.As(err, &refused) {
+		faults = refused.At("$")
+	}
+	if len(faults) > 0 || errors.As(err, &faults) {
 		for _, f := range faults {
 			fmt.Fprintln(os.Stderr, words.Fault(f))
 		}

@@ -11,9 +11,12 @@ import (
 
 func matchCommand() *cobra.Command {
 	var units string
-	cmd := &cobra.Command{Use: "match [CASE]", Short: "Hold candidate units against the old one, with the pedal each would give and all to have in hand",
-		Long: "CASE is a geminate.case/1 file with old_unit, candidates, scope and bottle besides. Without an old_unit the vehicle's own figures stand in, and the points to be measured are said so.",
-		Args: cobra.MaximumNArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
+	cmd := &cobra.Command{
+		Use:   "match [CASE]",
+		Short: "Hold candidate units against the old one, with the pedal each would give and all to have in hand",
+		Long:  "CASE is a geminate.case/1 file with old_unit, candidates, scope and bottle besides. Without an old_unit the vehicle's own figures stand in, and the points to be measured are said so.",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
 			in, err := input(args, 0)
 			if err != nil {
 				return err
@@ -44,7 +47,8 @@ func matchCommand() *cobra.Command {
 				return err
 			}
 			return print(v)
-		}}
+		},
+	}
 	cmd.Flags().StringVar(&units, "units", "", "a file of units (CSV or JSON) to take as candidates besides")
 	return cmd
 }

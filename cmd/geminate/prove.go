@@ -38,7 +38,10 @@ func proveCommand() *cobra.Command {
 	var o proving.Options
 	var page, keep, show string
 	var ways []string
-	c := &cobra.Command{Use: "prove", Short: "Let technicians that are programs work on simulated vehicles through the whole job, and count what comes of it", Args: cobra.NoArgs,
+	c := &cobra.Command{
+		Use:   "prove",
+		Short: "Let technicians that are programs work on simulated vehicles through the whole job, and count what comes of it",
+		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if show != "" {
 				return showProven(show)
@@ -60,7 +63,8 @@ func proveCommand() *cobra.Command {
 				o.Ways = append(o.Ways, proving.Technicians[i])
 			}
 			return prove(c.Context(), o, page, keep)
-		}}
+		},
+	}
 	c.Flags().IntVar(&o.Jobs, "jobs", 1000, "jobs of each technician")
 	c.Flags().Uint64Var(&o.Seed, "seed", 1, "where it begins; the same seed gives the same vehicles and hands")
 	c.Flags().StringVar(&o.Pattern, "kind", "", "one pattern instead of each in turn")
@@ -74,7 +78,9 @@ func proveCommand() *cobra.Command {
 }
 
 func prove(ctx context.Context, o proving.Options, page, keep string) error {
-	bar := progressbar.NewOptions(1, progressbar.OptionSetWriter(os.Stderr), progressbar.OptionSetDescription("jobs"), progressbar.OptionShowCount(), progressbar.OptionSetPredictTime(true), progressbar.OptionThrottle(200*time.Millisecond), progressbar.OptionClearOnFinish())
+	bar := progressbar.NewOptions(1, progressbar.OptionSetWriter(os.Stderr), progressbar.OptionSetDescription("jobs"),
+		progressbar.OptionShowCount(), progressbar.OptionSetPredictTime(true), progressbar.OptionThrottle(200*time.Millisecond),
+		progressbar.OptionClearOnFinish())
 	o.Done = func(done, of int) {
 		bar.ChangeMax(of)
 		_ = bar.Set(done)

@@ -33,7 +33,8 @@ func provePage(r *proving.Report) string {
 	var b strings.Builder
 	say := func(format string, a ...any) { fmt.Fprintf(&b, format+"\n", a...) }
 	say("# The proving ground\n")
-	say("Written by `geminate prove` (%d jobs of each technician, seed %d; likelihoods bent by %.2f as in the trial). Do not edit.\n", r.Options.Jobs, r.Options.Seed, r.Options.Off)
+	say("Written by `geminate prove` (%d jobs of each technician, seed %d; likelihoods bent by %.2f as in the trial). Do not edit.\n",
+		r.Options.Jobs, r.Options.Seed, r.Options.Off)
 	say(`A simulated vehicle knows what hands did; programs work on it through the job's own commands, by what the job tells them, from
 the complaint to the release and ninety days on. Every technician gets the same vehicles, every pattern in turn, with faults drawn
 as the trial draws them. Rates of slips and consequences are assumptions (how-it-computes, section 14), all data is made up: what
@@ -92,7 +93,8 @@ func proveKinds(r *proving.Report, say func(string, ...any)) {
 	for _, p := range system.Patterns {
 		for _, w := range r.Options.Ways {
 			if c := r.ByKind[w.ID][p.ID]; c != nil {
-				say("| %s | %s | %d | %s | %s | %s |", p.ID, w.ID, c.Jobs, perTen(c.Unsafe, c.Jobs), perTen(c.Parked, c.Jobs), perTen(c.Back, c.Released))
+				say("| %s | %s | %d | %s | %s | %s |", p.ID, w.ID, c.Jobs, perTen(c.Unsafe, c.Jobs), perTen(c.Parked, c.Jobs),
+					perTen(c.Back, c.Released))
 			}
 		}
 	}
@@ -156,12 +158,23 @@ func proveAsks(r *proving.Report, say func(string, ...any)) {
 	}
 	s := r.Swap
 	say("## What each ask is worth\n")
-	say(`A cylinder of a pickup changed with a helper, a cup passing inside: the careful technician takes %s taps (%s ticks, %s strokes, %s looks,
+	say(
+		`A cylinder of a pickup changed with a helper, a cup passing inside: the careful technician takes %s taps (%s ticks, %s strokes, %s looks,
 %s figures, %s readings of diagnosis and release, %s others) and %s minutes. Below, the same vehicles by the same hands that slip three times as often as the trade says, with one
 thing nobody asks for and so nobody does: what more comes of it for 10 000 such jobs, and the minutes it takes. %d jobs each: a difference under some
 %.0f is noise. What is for the technician's own sake (stored energy, chocks) shows on no vehicle and is not judged here.
-`, eachJob(float64(s.Taps.All()), s.Jobs), eachJob(float64(s.Taps.Ticks), s.Jobs), eachJob(float64(s.Taps.Strokes), s.Jobs), eachJob(float64(s.Taps.Looks), s.Jobs), eachJob(float64(s.Taps.Figures), s.Jobs), eachJob(float64(s.Taps.Readings), s.Jobs), eachJob(float64(s.Taps.Other), s.Jobs), eachJob(s.Minutes, s.Jobs),
-		r.Options.AskJobs, 2*10000*math.Sqrt(0.05*0.95*2/float64(max(1, r.Options.AskJobs))))
+`,
+		eachJob(float64(s.Taps.All()), s.Jobs),
+		eachJob(float64(s.Taps.Ticks), s.Jobs),
+		eachJob(float64(s.Taps.Strokes), s.Jobs),
+		eachJob(float64(s.Taps.Looks), s.Jobs),
+		eachJob(float64(s.Taps.Figures), s.Jobs),
+		eachJob(float64(s.Taps.Readings), s.Jobs),
+		eachJob(float64(s.Taps.Other), s.Jobs),
+		eachJob(s.Minutes, s.Jobs),
+		r.Options.AskJobs,
+		2*10000*math.Sqrt(0.05*0.95*2/float64(max(1, r.Options.AskJobs))),
+	)
 	say("| ask | kind | unsafe prevented | comebacks prevented | minutes |\n|---|---|---|---|---|")
 	list := slices.Clone(r.Asks)
 	slices.SortStableFunc(list, func(a, b proving.Ask) int {

@@ -8,8 +8,8 @@ import (
 	"time"
 )
 
-// starting answers on the shop's port from its first second: what is being waited for, and to come again. Screens and programs are told,
-// instead of hanging.
+// starting answers on the shop's port from its first second: what is being waited for, and to come again. Screens and
+// programs are told, instead of hanging.
 type starting struct {
 	what atomic.Value // string
 	http *http.Server

@@ -11,35 +11,49 @@ import (
 	"github.com/spf13/cobra"
 
 	"geminate/brake/job"
-	"geminate/brake/system"
+	"geminate/brake/strict"
 	"geminate/brake/trace"
 	"geminate/instrument"
 )
 
 // wants are the names of what a trace can be read for.
-var wants = map[string]string{"hold": trace.FindSink, "curve": trace.FindCurve, "pump": trace.FindPump, "reserve": trace.FindReserve, "balance": trace.FindGauge, "left": trace.FindReleased, "release": trace.FindReleased, "vacuum": trace.FindFall}
+var wants = map[string]string{
+	"hold":    trace.FindSink,
+	"curve":   trace.FindCurve,
+	"pump":    trace.FindPump,
+	"reserve": trace.FindReserve,
+	"balance": trace.FindGauge,
+	"left":    trace.FindReleased,
+	"release": trace.FindReleased,
+	"vacuum":  trace.FindFall,
+}
 
 func traceCommand() *cobra.Command {
 	var want, file string
-	c := &cobra.Command{Use: "trace [PACK]", Short: "Read a SenML pack of what instruments drew: the figure, its interval and what it was read under, or why it is none (exit 2)", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		finding, ok := wants[want]
-		if !ok {
-			return badInput{fmt.Errorf("--want: one of hold, pump, reserve, balance, left, release, vacuum, curve; not %q", want)}
-		}
-		series, err := readSeries(args)
-		if err != nil {
-			return err
-		}
-		came, err := readTrace(finding, file, series)
-		var refused *trace.Refused
-		switch {
-		case errors.As(err, &refused):
-			return system.Faults{{Path: "$.trace", Code: refused.Code, With: refused.With}}
-		case err != nil:
-			return badInput{err}
-		}
-		return print(came)
-	}}
+	c := &cobra.Command{
+		Use:   "trace [PACK]",
+		Short: "Read a SenML pack of what instruments drew: the figure, its interval and what it was read under, or why it is none (exit 2)",
+		Args:  cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			finding, ok := wants[want]
+			if !ok {
+				return badInput{fmt.Errorf("--want: one of hold, pump, reserve, balance, left, release, vacuum, curve; not %q", want)}
+			}
+			series, err := readSeries(args)
+			if err != nil {
+				return err
+			}
+			came, err := readTrace(finding, file, series)
+			var refused *strict.Refused
+			switch {
+			case errors.As(err, &refused):
+				return refused
+			case err != nil:
+				return badInput{err}
+			}
+			return print(came)
+		},
+	}
 	c.Flags().StringVar(&want, "want", "hold", "hold, pump, reserve, balance, left, release, vacuum or curve")
 	c.Flags().StringVar(&file, "system", "", "the vehicle's system file: its pedal's curve and floor")
 	return c

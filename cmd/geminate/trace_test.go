@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"geminate/brake/system"
+	"geminate/brake/strict"
 	"geminate/brake/trace"
 	"geminate/instrument"
 )
@@ -50,9 +50,9 @@ func TestATraceFromAFile(t *testing.T) {
 	c := traceCommand()
 	c.SetArgs([]string{packed(t, func(s float64) float64 { return math.Max(0, 300-8*s) })})
 	c.SilenceErrors, c.SilenceUsage = true, true
-	var faults system.Faults
-	require.ErrorAs(t, c.Execute(), &faults)
-	assert.Equal(t, "trace.eased", faults[0].Code)
+	var refused *strict.Refused
+	require.ErrorAs(t, c.Execute(), &refused)
+	assert.Equal(t, "trace.eased", refused.Code)
 	_, err = readTrace(trace.FindPump, "", series)
 	require.Error(t, err)
 	c = traceCommand()

@@ -31,8 +31,11 @@ func trialPage(reports []*trial.Report, dear *trial.Report, lessons []trial.Less
 	b.trialLearns(lessons)
 	b.trialCalibration(reports[0])
 	b.trialMisses(reports[0])
-	b.say("\nOne decision of the engine (all faults, all tests, two cores busy with the trial) took %d ms at the median and %d ms at the 95th percentile on the machine that made this page.\n",
-		reports[0].DecisionP50.Milliseconds(), reports[0].DecisionP95.Milliseconds())
+	b.say(
+		"\nOne decision of the engine (all faults, all tests, two cores busy with the trial) took %d ms at the median and %d ms at the 95th percentile on the machine that made this page.\n",
+		reports[0].DecisionP50.Milliseconds(),
+		reports[0].DecisionP95.Milliseconds(),
+	)
 	return b.String()
 }
 
@@ -65,8 +68,9 @@ func (b *pageWriter) trialEngine(reports []*trial.Report) {
 `)
 	for _, r := range reports {
 		e := r.Engine
-		b.say("| %.2f | %s | %s | %s | %s | %.1f | %.1f | %s | %.1f | %s / %s / %s |\n", r.Options.Off, percent(e.Right), percent(r.StartedRight), percent(e.WrongUnit), percent(e.Cured), e.Minutes, e.Tests,
-			percent(e.Opened), 100*r.CalibrationError, percent(r.RightByFaults[0]), percent(r.RightByFaults[1]), percent(r.RightByFaults[2]))
+		b.say("| %.2f | %s | %s | %s | %s | %.1f | %.1f | %s | %.1f | %s / %s / %s |\n", r.Options.Off, percent(e.Right),
+			percent(r.StartedRight), percent(e.WrongUnit), percent(e.Cured), e.Minutes, e.Tests, percent(e.Opened),
+			100*r.CalibrationError, percent(r.RightByFaults[0]), percent(r.RightByFaults[1]), percent(r.RightByFaults[2]))
 	}
 }
 
@@ -86,7 +90,8 @@ stopping when it is settled; and to its end, with this engine's verdict on every
 			name string
 			way  trial.Way
 		}{{"**the engine**", r.Engine}, {"fixed order, rules of thumb", r.FixedByThumb}, {"fixed order, the engine judges", r.FixedJudged}, {"fixed order to its end, the engine judges", r.FixedWhole}, {"part by the common sign", r.CommonSign}} {
-			b.say("| %.2f | %s | %s | %s | %s | %.1f | %.1f | %s |\n", r.Options.Off, w.name, percent(w.way.Right), percent(w.way.WrongUnit), percent(w.way.Cured), w.way.Minutes, w.way.Tests, percent(w.way.Opened))
+			b.say("| %.2f | %s | %s | %s | %s | %.1f | %.1f | %s |\n", r.Options.Off, w.name, percent(w.way.Right),
+				percent(w.way.WrongUnit), percent(w.way.Cured), w.way.Minutes, w.way.Tests, percent(w.way.Opened))
 		}
 	}
 }
@@ -109,7 +114,9 @@ done being known, and worked on, up to four rounds; a vehicle that is not let go
 			name string
 			way  trial.Over
 		}{{"**the engine**", r.EngineOver}, {"fixed order to its end, the engine judges", r.OrderOver}, {"fixed order, rules of thumb", r.ThumbOver}} {
-			b.say("| %.2f | %s | %s | %s | %s | %s | %s | %.0f | %.2f |\n", r.Options.Off, w.name, percent(w.way.Right), percent(w.way.Comeback), percent(w.way.Unsafe), percent(w.way.Parked), percent(w.way.WrongUnit), w.way.Minutes, w.way.Rounds)
+			b.say("| %.2f | %s | %s | %s | %s | %s | %s | %.0f | %.2f |\n", r.Options.Off, w.name, percent(w.way.Right),
+				percent(w.way.Comeback), percent(w.way.Unsafe), percent(w.way.Parked), percent(w.way.WrongUnit), w.way.Minutes,
+				w.way.Rounds)
 		}
 	}
 }
@@ -125,8 +132,10 @@ func (b *pageWriter) trialAims(reports []*trial.Report, dear *trial.Report) {
 	row("right at hand-over, at least 98.5 % and 97 %", e.Right, f.Right, 0.985, 0.97, true)
 	row("unsafe let go, at most 0.2 % and 0.5 %", e.Unsafe, f.Unsafe, 0.002, 0.005, false)
 	row("sound units replaced, at most 1 % and 2 %", e.WrongUnit, f.WrongUnit, 0.01, 0.02, false)
-	row("of the fixed order's minutes, worked to the same standard, at most 78 %", e.Minutes/o.Minutes, f.Minutes/last.OrderOver.Minutes, 0.78, 0.78, false)
-	row("calibration over probabilities of 10 % and more, at most 3 points", first.CalibrationErrorHigh, last.CalibrationErrorHigh, 0.03, 0.03, false)
+	row("of the fixed order's minutes, worked to the same standard, at most 78 %", e.Minutes/o.Minutes,
+		f.Minutes/last.OrderOver.Minutes, 0.78, 0.78, false)
+	row("calibration over probabilities of 10 % and more, at most 3 points", first.CalibrationErrorHigh,
+		last.CalibrationErrorHigh, 0.03, 0.03, false)
 	b.say(`
 Repairs and Verify themselves take most of the minutes, and every way of working pays them. With a comeback and an unsafe release
 priced four times higher (%d of the vehicles) the engine was right at hand-over in %s and took %.0f minutes.
@@ -150,7 +159,10 @@ which it has worked. "Given to the truth" is the mean of the natural logarithm o
 }
 
 func (b *pageWriter) trialCalibration(first *trial.Report) {
-	b.say("\n## Calibration at off %.2f\n\nEvery probability of at least 0.1 %% that the engine ended with, on every vehicle.\n\n| stated | expected | observed | cases |\n|---|---|---|---|\n", first.Options.Off)
+	b.say(
+		"\n## Calibration at off %.2f\n\nEvery probability of at least 0.1 %% that the engine ended with, on every vehicle.\n\n| stated | expected | observed | cases |\n|---|---|---|---|\n",
+		first.Options.Off,
+	)
 	for _, c := range first.Calibration {
 		b.say("| %.0f–%.0f %% | %s | %s | %d |\n", 100*c.From, 100*c.To, percent(c.Expected), percent(c.Observed), c.N)
 	}

@@ -45,15 +45,30 @@ func env(name, otherwise string) string {
 
 func demoCommand() *cobra.Command {
 	years, pace, mqtt := demo.HistoryJobs, 1.0, ""
-	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo shop on loopback", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		if os.Getenv("GEMINATE_DSN") != "" {
-			return errors.New("demo keeps its made-up shop in a database of its own; unset GEMINATE_DSN, or use `geminate serve`")
-		}
-		return run(&serving{listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort), dir: env("GEMINATE_DATA", ".geminate/demo"), demo: true, years: years, pace: pace, mqtt: mqtt})
-	}}
+	cmd := &cobra.Command{
+		Use:   "demo",
+		Short: "Serve the demo shop on loopback",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			if os.Getenv("GEMINATE_DSN") != "" {
+				return errors.New("demo keeps its made-up shop in a database of its own; unset GEMINATE_DSN, or use `geminate serve`")
+			}
+			return run(
+				&serving{
+					listen: "127.0.0.1:" + env("GEMINATE_PORT", defaultPort),
+					dir:    env("GEMINATE_DATA", ".geminate/demo"),
+					demo:   true,
+					years:  years,
+					pace:   pace,
+					mqtt:   mqtt,
+				},
+			)
+		},
+	}
 	cmd.Flags().StringVar(&mqtt, "mqtt", "", "listen to instruments by MQTT at this loopback address")
 	cmd.Flags().IntVar(&years, "years", years, "released jobs of the two years before, in a new shop")
-	cmd.Flags().Float64Var(&pace, "pace", pace, "how many times as fast the shop's clock runs: a job that takes an hour can be tried in minutes")
+	cmd.Flags().
+		Float64Var(&pace, "pace", pace, "how many times as fast the shop's clock runs: a job that takes an hour can be tried in minutes")
 	return cmd
 }
 
@@ -76,20 +91,28 @@ type serving struct {
 
 func serveCommand() *cobra.Command {
 	s := &serving{}
-	cmd := &cobra.Command{Use: "serve", Short: "Serve a shop: on the MariaDB of GEMINATE_DSN, or on a private one", Long: `Serve a shop: on the MariaDB of GEMINATE_DSN, or on a private one.
+	cmd := &cobra.Command{
+		Use:   "serve",
+		Short: "Serve a shop: on the MariaDB of GEMINATE_DSN, or on a private one",
+		Long: `Serve a shop: on the MariaDB of GEMINATE_DSN, or on a private one.
 
 On loopback it speaks plain HTTP. On any other address it speaks HTTPS by itself, with a certificate of the shop's own
 authority (made once, kept in the data directory) or with --cert and --key; plain HTTP there gets one page that says how
-to trust this shop on a device. With --behind-proxy a proxy speaks HTTPS in its place.`, Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		s.dir = env("GEMINATE_DATA", ".geminate/shop")
-		if (s.certFile == "") != (s.keyFile == "") {
-			return badInput{errors.New("--cert and --key go together")}
-		}
-		return run(s)
-	}}
-	cmd.Flags().StringVar(&s.listen, "listen", "127.0.0.1:"+env("GEMINATE_PORT", defaultPort), "address to listen on, host:port; :8470 is every address of this machine")
+to trust this shop on a device. With --behind-proxy a proxy speaks HTTPS in its place.`,
+		Args: cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			s.dir = env("GEMINATE_DATA", ".geminate/shop")
+			if (s.certFile == "") != (s.keyFile == "") {
+				return badInput{errors.New("--cert and --key go together")}
+			}
+			return run(s)
+		},
+	}
+	cmd.Flags().
+		StringVar(&s.listen, "listen", "127.0.0.1:"+env("GEMINATE_PORT", defaultPort), "address to listen on, host:port; :8470 is every address of this machine")
 	cmd.Flags().BoolVar(&s.behindProxy, "behind-proxy", false, "a proxy speaks HTTPS; set GEMINATE_PROXIES and GEMINATE_SECURE=1 as well")
-	cmd.Flags().StringVar(&s.mqtt, "mqtt", "", "listen to instruments by MQTT at this address, host:port (:8883); off without it. On any address but loopback it speaks TLS as the shop does")
+	cmd.Flags().
+		StringVar(&s.mqtt, "mqtt", "", "listen to instruments by MQTT at this address, host:port (:8883); off without it. On any address but loopback it speaks TLS as the shop does")
 	cmd.Flags().StringVar(&s.certFile, "cert", "", "certificate file (PEM, with its chain)")
 	cmd.Flags().StringVar(&s.keyFile, "key", "", "the certificate's key file (PEM)")
 	return cmd
@@ -124,7 +147,9 @@ func (s *serving) secured(l net.Listener) (net.Listener, []string, error) {
 		toHTTPS := http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 			http.Error(w, say("trust.https_only"), http.StatusUpgradeRequired)
 		})
-		return trust.Listen(l, &tls.Config{MinVersion: tls.VersionTLS12, NextProtos: []string{"http/1.1"}, Certificates: []tls.Certificate{pair}}, toHTTPS), []string{}, nil
+		return trust.Listen(l,
+			&tls.Config{MinVersion: tls.VersionTLS12, NextProtos: []string{"http/1.1"}, Certificates: []tls.Certificate{pair}},
+			toHTTPS), []string{}, nil
 	}
 	lines := []string{}
 	s.fingerprint = authority.Fingerprint()
@@ -135,7 +160,8 @@ func (s *serving) secured(l net.Listener) (net.Listener, []string, error) {
 		plain := strings.Replace(strings.TrimSpace(lines[0]), "https://", "http://", 1)
 		if code, err := trust.Text(plain + "/"); err == nil {
 			s.addresses = append(s.addresses, plain+"/")
-			lines = append(lines, "A tablet is told to trust this shop once: open "+plain+" on it, or point its camera here.", code, "Fingerprint: "+authority.Fingerprint())
+			lines = append(lines, "A tablet is told to trust this shop once: open "+plain+" on it, or point its camera here.",
+				code, "Fingerprint: "+authority.Fingerprint())
 		}
 	}
 	return trust.Listen(l, authority.Config(), authority.Page(port, say)), lines, nil
@@ -148,7 +174,9 @@ func (s *serving) instruments(log *slog.Logger) (net.Listener, error) {
 		return nil, fmt.Errorf("--mqtt %s: %w", s.mqtt, err)
 	}
 	near := loopback(l)
-	l = guard.Guard(l, guard.Bounds{Most: instrument.ConnectionsMost, Each: instrument.ConnectionsMost / 2, FirstBy: instrument.ConnectWithin}, turnedAway(log, "instruments"))
+	l = guard.Guard(l,
+		guard.Bounds{Most: instrument.ConnectionsMost, Each: instrument.ConnectionsMost / 2, FirstBy: instrument.ConnectWithin},
+		turnedAway(log, "instruments"))
 	if near {
 		return l, nil
 	}
@@ -166,8 +194,9 @@ func (s *serving) instruments(log *slog.Logger) (net.Listener, error) {
 	return tls.NewListener(l, authority.Config()), nil
 }
 
-// handlesKept are those the server keeps for its database, its files and its own, out of all it may have open; connectionsMost are its
-// connections at the most, and eachMost those of one address: a shop's tablets behind one router are far fewer.
+// handlesKept are those the server keeps for its database, its files and its own, out of all it may have open;
+// connectionsMost are its connections at the most, and eachMost those of one address: a shop's tablets behind one
+// router are far fewer.
 const (
 	handlesKept     = 200
 	connectionsMost = 4000
@@ -271,9 +300,18 @@ func run(how *serving) (err error) {
 	defer func() { err = errors.Join(err, st.stop()) }()
 	chain := st.Shops()
 	defer chain.Close()
-	cfg := server.Config{Store: st.Store, Chain: chain, Log: log, Secure: lines != nil || os.Getenv("GEMINATE_SECURE") == "1", Counter: strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/"),
-		Hosts: append(list("GEMINATE_HOSTS"), ownNames()...), Proxies: list("GEMINATE_PROXIES"), Disk: st.room,
-		Addresses: append(how.addresses, list("GEMINATE_ADDRESS")...), Fingerprint: how.fingerprint}
+	cfg := server.Config{
+		Store:       st.Store,
+		Chain:       chain,
+		Log:         log,
+		Secure:      lines != nil || os.Getenv("GEMINATE_SECURE") == "1",
+		Counter:     strings.TrimRight(os.Getenv("GEMINATE_COUNTER"), "/"),
+		Hosts:       append(list("GEMINATE_HOSTS"), ownNames()...),
+		Proxies:     list("GEMINATE_PROXIES"),
+		Disk:        st.room,
+		Addresses:   append(how.addresses, list("GEMINATE_ADDRESS")...),
+		Fingerprint: how.fingerprint,
+	}
 	if files, ok := web.Files(); ok {
 		cfg.Front = files
 	} else {
@@ -355,20 +393,25 @@ func counterCommand() *cobra.Command {
 	var listen string
 	var delay time.Duration
 	var fail float64
-	cmd := &cobra.Command{Use: "counter", Short: "Serve a simulated parts counter (HTTP and JSON) for GEMINATE_COUNTER", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		if !(fail >= 0 && fail <= 1) || delay < 0 {
-			return badInput{errors.New("--fail takes 0 to 1, --delay a time of zero or more")}
-		}
-		ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-		defer cancel()
-		addr, err := instrument.Listen(ctx, listen, &instrument.Counter{Delay: delay, FailRate: fail})
-		if err != nil {
-			return fmt.Errorf("cannot listen on %s: %w", listen, err)
-		}
-		fmt.Printf("Simulated parts counter: http://%s/v1/parts?number=… (every answer is made up)\n", addr)
-		<-ctx.Done()
-		return nil
-	}}
+	cmd := &cobra.Command{
+		Use:   "counter",
+		Short: "Serve a simulated parts counter (HTTP and JSON) for GEMINATE_COUNTER",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			if !(fail >= 0 && fail <= 1) || delay < 0 {
+				return badInput{errors.New("--fail takes 0 to 1, --delay a time of zero or more")}
+			}
+			ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+			defer cancel()
+			addr, err := instrument.Listen(ctx, listen, &instrument.Counter{Delay: delay, FailRate: fail})
+			if err != nil {
+				return fmt.Errorf("cannot listen on %s: %w", listen, err)
+			}
+			fmt.Printf("Simulated parts counter: http://%s/v1/parts?number=… (every answer is made up)\n", addr)
+			<-ctx.Done()
+			return nil
+		},
+	}
 	cmd.Flags().StringVar(&listen, "listen", "127.0.0.1:8480", "address to listen on")
 	cmd.Flags().DurationVar(&delay, "delay", 300*time.Millisecond, "how long every answer takes")
 	cmd.Flags().Float64Var(&fail, "fail", 0.1, "share of questions that get no answer")
@@ -396,41 +439,58 @@ func prune(ctx context.Context, chain *store.Chain, log *slog.Logger) {
 func accountCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "account", Short: "Accounts of the shop"}
 	var role, display, code string
-	add := &cobra.Command{Use: "add NAME", Short: "Add an account; the password is read from standard input", Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) (err error) {
-		if !slices.Contains(job.Roles, job.Role(role)) && job.Role(role) != job.Owner {
-			return badInput{fmt.Errorf("--role %q: one of technician, lead, trainee; owner sees the figures of a chain's shops", role)}
-		}
-		if job.Role(role) == job.Owner && code != "" {
-			return badInput{errors.New("a chain's owner has an account of the first shop: leave --shop out")}
-		}
-		fmt.Fprint(os.Stderr, "Password: ")
-		password, err := bufio.NewReader(os.Stdin).ReadString('\n')
-		if err != nil && password == "" {
-			return badInput{errors.New("no password was given on standard input")}
-		}
-		name := strings.ToLower(strings.TrimSpace(args[0]))
-		if name == "" || len(name) > 80 {
-			return badInput{errors.New("an account needs a name of up to 80 characters")}
-		}
-		hash, err := server.HashPassword(strings.TrimRight(password, "\r\n"), name)
-		if err != nil {
-			return badInput{err}
-		}
-		ctx := context.Background()
-		st, err := openShopOf(ctx, env("GEMINATE_DATA", ".geminate/shop"), code)
-		if err != nil {
+	add := &cobra.Command{
+		Use:   "add NAME",
+		Short: "Add an account; the password is read from standard input",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(_ *cobra.Command, args []string) (err error) {
+			if !slices.Contains(job.Roles, job.Role(role)) && job.Role(role) != job.Owner {
+				return badInput{fmt.Errorf("--role %q: one of technician, lead, trainee; owner sees the figures of a chain's shops", role)}
+			}
+			if job.Role(role) == job.Owner && code != "" {
+				return badInput{errors.New("a chain's owner has an account of the first shop: leave --shop out")}
+			}
+			fmt.Fprint(os.Stderr, "Password: ")
+			password, err := bufio.NewReader(os.Stdin).ReadString('\n')
+			if err != nil && password == "" {
+				return badInput{errors.New("no password was given on standard input")}
+			}
+			name := strings.ToLower(strings.TrimSpace(args[0]))
+			if name == "" || len(name) > 80 {
+				return badInput{errors.New("an account needs a name of up to 80 characters")}
+			}
+			hash, err := server.HashPassword(strings.TrimRight(password, "\r\n"), name)
+			if err != nil {
+				return badInput{err}
+			}
+			ctx := context.Background()
+			st, err := openShopOf(ctx, env("GEMINATE_DATA", ".geminate/shop"), code)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, st.stop()) }()
+			if display == "" {
+				display = args[0]
+			}
+			err = st.AddUser(
+				ctx,
+				&store.User{
+					ID:           uuid.NewString(),
+					Name:         name,
+					Display:      display,
+					Role:         job.Role(role),
+					PasswordHash: hash,
+					Units:        "both",
+					Theme:        "day",
+					CreatedAt:    time.Now().UTC(),
+				},
+			)
+			if errors.Is(err, store.ErrTaken) {
+				return badInput{fmt.Errorf("there is an account %q already", name)}
+			}
 			return err
-		}
-		defer func() { err = errors.Join(err, st.stop()) }()
-		if display == "" {
-			display = args[0]
-		}
-		err = st.AddUser(ctx, &store.User{ID: uuid.NewString(), Name: name, Display: display, Role: job.Role(role), PasswordHash: hash, Units: "both", Theme: "day", CreatedAt: time.Now().UTC()})
-		if errors.Is(err, store.ErrTaken) {
-			return badInput{fmt.Errorf("there is an account %q already", name)}
-		}
-		return err
-	}}
+		},
+	}
 	add.Flags().StringVar(&role, "role", string(job.Technician), "technician, lead or trainee")
 	shopFlag(add, &code)
 	add.Flags().StringVar(&display, "display", "", "name as shown")

@@ -1,5 +1,5 @@
-// Command ids writes server/ids.go: every id type of the core with its constants, as the API's description lists them. The
-// constants in brake/ and ground/ are the one list; a test says when this was not run.
+// Command ids writes server/ids.go: every id type of the core with its constants, as the API's description lists them.
+// The constants in brake/ and ground/ are the one list; a test says when this was not run.
 package main
 
 import (
@@ -27,7 +27,8 @@ func main() {
 	}
 }
 
-// id is a string type, but one whose comment calls it an open list, and the names of its constants, in the order of the source.
+// id is a string type, but one whose comment calls it an open list, and the names of its constants, in the order of the
+// source.
 type id struct {
 	path, pkg, name string
 	constants       []string
@@ -99,7 +100,8 @@ func idsOf(dir string) ([]id, error) {
 			for _, spec := range g.Specs {
 				switch s := spec.(type) {
 				case *ast.TypeSpec:
-					if t, ok := s.Type.(*ast.Ident); ok && t.Name == "string" && s.Name.IsExported() && !strings.Contains(g.Doc.Text(), "open list") {
+					if t, ok := s.Type.(*ast.Ident); ok && t.Name == "string" && s.Name.IsExported() &&
+						!strings.Contains(g.Doc.Text(), "open list") {
 						types = append(types, s.Name.Name)
 					}
 				case *ast.ValueSpec:

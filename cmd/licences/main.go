@@ -1,5 +1,6 @@
-// Command licences gathers the licence texts of everything the program carries: the Go modules that are linked, the packages and fonts
-// that are bundled into the page, the fonts of the paper. `make licences` runs it; a test holds the list against what is linked.
+// Command licences gathers the licence texts of everything the program carries: the Go modules that are linked, the
+// packages and fonts that are bundled into the page, the fonts of the paper. `make licences` runs it; a test holds the
+// list against what is linked.
 package main
 
 import (

@@ -1,6 +1,6 @@
-// Command mutants breaks the core on purpose, one small thing at a time, and sees whether the package's own tests notice: a
-// figure half as large again, a comparison turned, an "and" made an "or". What nobody notices is listed in docs/mutants.md. The
-// files are not touched: each break is laid over them for one run.
+// Command mutants breaks the core on purpose, one small thing at a time, and sees whether the package's own tests
+// notice: a figure half as large again, a comparison turned, an "and" made an "or". What nobody notices is listed in
+// docs/mutants.md. The files are not touched: each break is laid over them for one run.
 package main
 
 import (
@@ -97,8 +97,18 @@ func run(packages []string, n int, seed uint64, at int, out string) error {
 	return os.WriteFile(out, page(packages, chosen, seed), 0o644)
 }
 
-var turned = map[token.Token]token.Token{token.LSS: token.LEQ, token.LEQ: token.LSS, token.GTR: token.GEQ, token.GEQ: token.GTR, token.EQL: token.NEQ, token.NEQ: token.EQL,
-	token.LAND: token.LOR, token.LOR: token.LAND, token.ADD: token.SUB, token.SUB: token.ADD}
+var turned = map[token.Token]token.Token{
+	token.LSS:  token.LEQ,
+	token.LEQ:  token.LSS,
+	token.GTR:  token.GEQ,
+	token.GEQ:  token.GTR,
+	token.EQL:  token.NEQ,
+	token.NEQ:  token.EQL,
+	token.LAND: token.LOR,
+	token.LOR:  token.LAND,
+	token.ADD:  token.SUB,
+	token.SUB:  token.ADD,
+}
 
 // mutantsOf lists what can be broken in a package.
 func mutantsOf(pkg string) ([]*mutant, error) {
@@ -164,8 +174,8 @@ func words(x *ast.BinaryExpr) bool {
 	return text && (x.Op == token.ADD || x.Op == token.SUB)
 }
 
-// try runs the package's own tests with the break laid over them. One that does not compile counts as noticed by nobody and as
-// missed by nobody: it is taken for killed, and not counted.
+// try runs the package's own tests with the break laid over them. One that does not compile counts as noticed by nobody
+// and as missed by nobody: it is taken for killed, and not counted.
 func (m *mutant) try(dir string) error {
 	src, err := os.ReadFile(m.file)
 	if err != nil {
@@ -211,12 +221,21 @@ func page(packages []string, list []*mutant, seed uint64) []byte {
 		}
 		return n
 	}
-	fmt.Fprintf(&b, "# What the core's tests notice\n\nMade by `make mutants`. The core is broken on purpose, one small thing at a time: a figure half as large again, a comparison turned,\nan \"and\" made an \"or\". Only the package's own tests are asked. With seed %d %d of %d breaks were noticed (%.0f %%).\n\n| Package | noticed | of |\n|---|--:|--:|\n", seed, killed(list), len(list), 100*float64(killed(list))/float64(max(1, len(list))))
+	fmt.Fprintf(
+		&b,
+		"# What the core's tests notice\n\nMade by `make mutants`. The core is broken on purpose, one small thing at a time: a figure half as large again, a comparison turned,\nan \"and\" made an \"or\". Only the package's own tests are asked. With seed %d %d of %d breaks were noticed (%.0f %%).\n\n| Package | noticed | of |\n|---|--:|--:|\n",
+		seed,
+		killed(list),
+		len(list),
+		100*float64(killed(list))/float64(max(1, len(list))),
+	)
 	for _, p := range packages {
 		own := slices.DeleteFunc(slices.Clone(list), func(m *mutant) bool { return m.pkg != p })
 		fmt.Fprintf(&b, "| %s | %d | %d |\n", p, killed(own), len(own))
 	}
-	b.WriteString("\nNot noticed. Some are the same vehicle said otherwise (a bound nothing comes near, a step in a search that ends where it did); the others\nwant a check with its source.\n\n")
+	b.WriteString(
+		"\nNot noticed. Some are the same vehicle said otherwise (a bound nothing comes near, a step in a search that ends where it did); the others\nwant a check with its source.\n\n",
+	)
 	for _, m := range list {
 		if !m.killed {
 			fmt.Fprintf(&b, "- `%s:%d` `%s` → `%s`\n", m.file, m.line, m.was, m.with)

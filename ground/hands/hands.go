@@ -58,8 +58,8 @@ func (h *Hands) Find(id string, value any) error {
 	return h.Tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: id, Value: raw})
 }
 
-// Next does the one thing that comes next: a step of the plan, an opening, a reading. false where nothing is left: the gate
-// passes, or what holds it is not for hands to do (Stuck says what).
+// Next does the one thing that comes next: a step of the plan, an opening, a reading. false where nothing is left: the
+// gate passes, or what holds it is not for hands to do (Stuck says what).
 func (h *Hands) Next() (did bool, err error) {
 	v, err := h.Replace()
 	if err != nil {
@@ -233,7 +233,8 @@ func ticked(id bleed.StepID) bool {
 func (h *Hands) move(wheel string, v *job.BleedView, at job.WheelState) error {
 	if !v.Method.Strokes() {
 		cm3 := min(40, max(4, at.LeftCM3, at.AirLeftCM3))
-		if err := h.Tell(job.KindBleedVolume, job.VolumeMoved{Wheel: wheel, VolumeCM3: cm3}); err != nil || max(at.LeftCM3, at.AirLeftCM3) > 80 {
+		if err := h.Tell(job.KindBleedVolume, job.VolumeMoved{Wheel: wheel, VolumeCM3: cm3}); err != nil ||
+			max(at.LeftCM3, at.AirLeftCM3) > 80 {
 			return err
 		}
 		return h.look(wheel)

@@ -38,7 +38,8 @@ var ErrStopped = errors.New("practice: the exercise is stopped")
 // worldSeed is of the one world practice draws from: the engine's own tables, so that what is learnt is what it says.
 const worldSeed = 1
 
-// Open stands somebody in front of an exercise's vehicle. seed 0 takes the exercise's own; the same seed gives everybody the same.
+// Open stands somebody in front of an exercise's vehicle. seed 0 takes the exercise's own; the same seed gives
+// everybody the same.
 func Open(ex *Exercise, seed uint64) *Bay {
 	if seed == 0 {
 		seed = ex.Seed
@@ -97,8 +98,8 @@ func (b *Bay) ownWay(ctx context.Context) (*proving.Course, error) {
 	return c, err
 }
 
-// Handed is the job as it is handed over: opened with what the owner says, or finished by somebody else and to be looked over.
-// Its events are told by whoever had it before; the vehicle stands accordingly.
+// Handed is the job as it is handed over: opened with what the owner says, or finished by somebody else and to be
+// looked over. Its events are told by whoever had it before; the vehicle stands accordingly.
 func (b *Bay) Handed(ctx context.Context) ([]job.Event, error) {
 	if len(b.Exercise.Slips) == 0 {
 		return nil, nil
@@ -107,7 +108,10 @@ func (b *Bay) Handed(ctx context.Context) ([]job.Event, error) {
 	if err != nil {
 		return nil, err
 	}
-	book := &job.Book{Job: job.Replay("handed", c.Outcome.Book.CreatedAt, c.Outcome.Book.Events[:1]), Events: slices.Clone(c.Outcome.Book.Events[:1])}
+	book := &job.Book{
+		Job:    job.Replay("handed", c.Outcome.Book.CreatedAt, c.Outcome.Book.Events[:1]),
+		Events: slices.Clone(c.Outcome.Book.Events[:1]),
+	}
 	for _, a := range c.Acts[:c.HalfActs] {
 		if err := book.Forward(c.Outcome.Book.Events, a.Head); err != nil {
 			return nil, err
@@ -140,7 +144,13 @@ type Bounds struct {
 }
 
 // Limits are those bounds: what hands, a foot and a wrench can do. Assumptions.
-var Limits = Bounds{NM: [2]float64{0, 400}, Strokes: [2]float64{1, 60}, ForceN: [2]float64{0, 2000}, Seconds: [2]float64{1, 120}, Seed: [2]float64{1, 1 << 32}}
+var Limits = Bounds{
+	NM:      [2]float64{0, 400},
+	Strokes: [2]float64{1, 60},
+	ForceN:  [2]float64{0, 2000},
+	Seconds: [2]float64{1, 120},
+	Seed:    [2]float64{1, 1 << 32},
+}
 
 const (
 	valueMost = 5000 // N or cm³ of an act
@@ -158,7 +168,9 @@ func (b *Bay) Check(a *proving.Act) error {
 		return bad("$.id", len(a.ID))
 	}
 	if !(a.NM >= Limits.NM[0] && a.NM <= Limits.NM[1]) {
-		return system.Faults{{Path: "$.nm", Code: "fault.range", With: map[string]any{"value": a.NM, "min": Limits.NM[0], "max": Limits.NM[1]}}}
+		return system.Faults{
+			{Path: "$.nm", Code: "fault.range", With: map[string]any{"value": a.NM, "min": Limits.NM[0], "max": Limits.NM[1]}},
+		}
 	}
 	if a.N < 0 || float64(a.N) > Limits.Seconds[1] || a.Value != nil && !(*a.Value >= 0 && *a.Value <= valueMost) {
 		return system.Faults{{Path: "$.n", Code: "fault.range", With: map[string]any{"value": a.N, "min": 0, "max": Limits.Seconds[1]}}}
@@ -191,7 +203,17 @@ func (b *Bay) Check(a *proving.Act) error {
 				return bad("$.places", p)
 			}
 		}
-	case proving.DoRead, proving.DoPress, proving.DoStep, proving.DoRepair, proving.DoWheelsOff, proving.DoClose, proving.DoFill, proving.DoEmpty, proving.DoRoutine, proving.DoExchange, proving.DoEngine:
+	case proving.DoRead,
+		proving.DoPress,
+		proving.DoStep,
+		proving.DoRepair,
+		proving.DoWheelsOff,
+		proving.DoClose,
+		proving.DoFill,
+		proving.DoEmpty,
+		proving.DoRoutine,
+		proving.DoExchange,
+		proving.DoEngine:
 	default:
 		return bad("$.do", a.Do)
 	}
@@ -274,7 +296,14 @@ type Stands struct {
 // Stands tells it.
 func (b *Bay) Stands() Stands {
 	v := b.body.Vehicle()
-	out := Stands{Off: []string{}, Level: math.Round(10*math.Max(0, v.LevelShare())) / 10, EngineOn: v.Assisted(), Minutes: math.Round((v.Seconds - b.fromS) / 60), Stopped: string(b.Stopped), Acts: len(b.Did)}
+	out := Stands{
+		Off:      []string{},
+		Level:    math.Round(10*math.Max(0, v.LevelShare())) / 10,
+		EngineOn: v.Assisted(),
+		Minutes:  math.Round((v.Seconds - b.fromS) / 60),
+		Stopped:  string(b.Stopped),
+		Acts:     len(b.Did),
+	}
 	for _, p := range v.OffParts() {
 		if p == simulate.RoadWheels {
 			out.WheelsOff = true
@@ -302,7 +331,8 @@ type Offers struct {
 	Torque bool   `json:"torque"`
 }
 
-// Offer lists it: the tests this vehicle takes, the steps of the work as it is planned, the readings of the release check.
+// Offer lists it: the tests this vehicle takes, the steps of the work as it is planned, the readings of the release
+// check.
 func (b *Bay) Offer(j *job.Job) Offer {
 	s := b.body.System()
 	out := Offer{Tests: []string{}, Steps: []Offers{}, Reads: []string{}, Mends: b.mendable(), Bounds: Limits}

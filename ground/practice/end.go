@@ -43,8 +43,8 @@ type Believed struct {
 	P  float64 `json:"p"`
 }
 
-// Moment is one step of a way of working: what was done, when, what was known by what had been told, and what was most worth
-// doing then.
+// Moment is one step of a way of working: what was done, when, what was known by what had been told, and what was most
+// worth doing then.
 type Moment struct {
 	proving.Act
 	Minute  float64    `json:"minute"`
@@ -97,8 +97,20 @@ func (b *Bay) End(ctx context.Context, j *job.Job, all []job.Event) (*Result, er
 	}
 	released := j.State.ReleasedAt != nil
 	o := b.body.End(j, released)
-	r := &Result{Exercise: b.Exercise.ID, Seed: b.Seed, Pattern: b.Exercise.Pattern, Teaches: b.Exercise.Teaches, Released: released, Right: o.Right && b.Stopped == "", Stopped: string(b.Stopped), Truth: b.body.Truth(),
-		Slips: []string{}, Ninety: []Line{}, Unsafe: []Line{}, Sound: b.sound(b.Did)}
+	r := &Result{
+		Exercise: b.Exercise.ID,
+		Seed:     b.Seed,
+		Pattern:  b.Exercise.Pattern,
+		Teaches:  b.Exercise.Teaches,
+		Released: released,
+		Right:    o.Right && b.Stopped == "",
+		Stopped:  string(b.Stopped),
+		Truth:    b.body.Truth(),
+		Slips:    []string{},
+		Ninety:   []Line{},
+		Unsafe:   []Line{},
+		Sound:    b.sound(b.Did),
+	}
 	for _, s := range b.Exercise.Slips {
 		r.Slips = append(r.Slips, string(s.Part))
 	}
@@ -210,8 +222,8 @@ func (b *Bay) engineWork(own *proving.Course) Work {
 	return w
 }
 
-// dear are the steps that cost most: what is left wrong at the price of a comeback or of what is unsafe, a unit that was not needed,
-// minutes of tests that the engine did without.
+// dear are the steps that cost most: what is left wrong at the price of a comeback or of what is unsafe, a unit that
+// was not needed, minutes of tests that the engine did without.
 func (b *Bay) dear(r *Result, left []simulate.After) (out []Dear) {
 	c := diagnose.DefaultCosts()
 	out = []Dear{}
@@ -224,7 +236,8 @@ func (b *Bay) dear(r *Result, left []simulate.After) (out []Dear) {
 	}
 	for i, d := range b.Did {
 		if d.Do == proving.DoUnit && len(r.Sound) > 0 {
-			out = append(out, Dear{i, "sound_unit", r.Sound[0], c.Parts[replaces(r.Sound[0])] + c.Minutes[replaces(r.Sound[0])]*c.PerMinute})
+			out = append(out,
+				Dear{i, "sound_unit", r.Sound[0], c.Parts[replaces(r.Sound[0])] + c.Minutes[replaces(r.Sound[0])]*c.PerMinute})
 			break
 		}
 	}
@@ -269,7 +282,8 @@ func signsTold(j *job.Job) (at int64) {
 	return at
 }
 
-// moments are the steps of a way with what was known at each: the diagnosis is asked again where what was told has changed.
+// moments are the steps of a way with what was known at each: the diagnosis is asked again where what was told has
+// changed.
 func moments(ctx context.Context, all []job.Event, did []proving.Done) ([]Moment, error) {
 	out := make([]Moment, 0, len(did))
 	book := &job.Book{Job: job.Replay("way", all[0].At, all[:1]), Events: slices.Clone(all[:1])}

@@ -1,9 +1,9 @@
-// Package practice is the bay in which a simulated vehicle is worked on by somebody's own decisions: what hands do and what they
-// see of it, and at the end what it came to beside the engine's own way on the same vehicle. The exercises that are set are in a
-// package of their own (thirty), which no browser is given.
+// Package practice is the bay in which a simulated vehicle is worked on by somebody's own decisions: what hands do and
+// what they see of it, and at the end what it came to beside the engine's own way on the same vehicle. The exercises
+// that are set are in a package of their own (thirty), which no browser is given.
 //
-// A practice job is a job like any other; what is told of the work goes there. What is done to the vehicle is done here, and
-// the two may differ. The vehicle's truth never leaves this package before the exercise ends.
+// A practice job is a job like any other; what is told of the work goes there. What is done to the vehicle is done
+// here, and the two may differ. The vehicle's truth never leaves this package before the exercise ends.
 package practice
 
 import (
@@ -40,7 +40,8 @@ type Exercise struct {
 	ID      ID     `json:"id"`
 	Step    Step   `json:"step"`
 	Pattern string `json:"pattern"`
-	// Faults are what it has; Boxed: a look-alike lies in the box; Slips are what somebody left who says it is finished.
+	// Faults are what it has; Boxed: a look-alike lies in the box; Slips are what somebody left who says it is
+	// finished.
 	Faults []diagnose.Suspect `json:"-"`
 	Boxed  bool               `json:"-"`
 	Slips  []Slip             `json:"-"`
@@ -93,7 +94,36 @@ const (
 )
 
 // Topics lists them.
-var Topics = []Topic{LearnLeaveSound, LearnBypass, LearnOutside, LearnRearSeal, LearnBooster, LearnCheckValve, LearnRod, LearnWheel, LearnMasked, LearnAirIsNoUnit, LearnAccumulator, LearnBoth, LearnElsewhere, LearnFluid, LearnLookAlike, LearnBore, LearnVacuumUnit, LearnPressure, LearnVoltage, LearnTrailer, LearnClutch, LearnTorque, LearnPorts, LearnBleeders, LearnDry, LearnRoutine, LearnSecondLook, LearnFree}
+var Topics = []Topic{
+	LearnLeaveSound,
+	LearnBypass,
+	LearnOutside,
+	LearnRearSeal,
+	LearnBooster,
+	LearnCheckValve,
+	LearnRod,
+	LearnWheel,
+	LearnMasked,
+	LearnAirIsNoUnit,
+	LearnAccumulator,
+	LearnBoth,
+	LearnElsewhere,
+	LearnFluid,
+	LearnLookAlike,
+	LearnBore,
+	LearnVacuumUnit,
+	LearnPressure,
+	LearnVoltage,
+	LearnTrailer,
+	LearnClutch,
+	LearnTorque,
+	LearnPorts,
+	LearnBleeders,
+	LearnDry,
+	LearnRoutine,
+	LearnSecondLook,
+	LearnFree,
+}
 
 // Free is practice on a vehicle drawn by a seed: of a kind, with the faults the world gives.
 const Free = "free"

@@ -11,9 +11,9 @@ import (
 	"geminate/ground/simulate"
 )
 
-// An exercise is marked by what was shown, known and done: what is told and was not done at the vehicle shows nothing. Every line is
-// measured beside the engine's own way on the same vehicle. The rule is printed with every result (words: marks.*). All figures of
-// it are choices of the project, from no source.
+// An exercise is marked by what was shown, known and done: what is told and was not done at the vehicle shows nothing.
+// Every line is measured beside the engine's own way on the same vehicle. The rule is printed with every result (words:
+// marks.*). All figures of it are choices of the project, from no source.
 
 // MarkID names a line of the rule.
 type MarkID string
@@ -50,7 +50,8 @@ const (
 
 const (
 	marksFound, marksDecided, marksDone, marksProven, marksSafe, marksMinutes, marksTests = 20.0, 15.0, 30.0, 10.0, 15.0, 5.0, 5.0
-	// Minutes and tests count whole up to a quarter more than the engine's own way and some, nothing from three times as many.
+	// Minutes and tests count whole up to a quarter more than the engine's own way and some, nothing from three times
+	// as many.
 	wholeUpTo, noneFrom      = 1.25, 3.0
 	minutesGrace, testsGrace = 15.0, 2.0
 	// Found counts whole from foundWhole of what the engine's own way believed, nothing under foundNone.
@@ -133,11 +134,14 @@ func (b *Bay) shown(j *job.Job, all []job.Event, did []proving.Done) (*shown, er
 
 // changes says whether an act is work on what is thought to be wrong.
 func changes(d proving.Done) bool {
-	return d.Do == proving.DoUnit || d.Do == proving.DoMend || d.Do == proving.DoRepair || d.Do == proving.DoStroke || d.Do == proving.DoDraw || d.Do == proving.DoPush || d.Do == proving.DoEmpty
+	return d.Do == proving.DoUnit || d.Do == proving.DoMend || d.Do == proving.DoRepair || d.Do == proving.DoStroke ||
+		d.Do == proving.DoDraw ||
+		d.Do == proving.DoPush ||
+		d.Do == proving.DoEmpty
 }
 
-// knew is how far what was found at the vehicle, and what the owner said, let one believe what is wrong: of each fault that is there
-// the chance of one in its part, the least of them. A reading that was told and never taken is left out.
+// knew is how far what was found at the vehicle, and what the owner said, let one believe what is wrong: of each fault
+// that is there the chance of one in its part, the least of them. A reading that was told and never taken is left out.
 func (b *Bay) knew(all []job.Event, did []proving.Done, head int64) (float64, error) {
 	taken := map[string]bool{}
 	for _, f := range b.body.Reports() {

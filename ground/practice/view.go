@@ -34,7 +34,15 @@ type Own struct {
 
 // View tells it.
 func (b *Bay) View(j *job.Job) View {
-	return View{Job: j.ID, Exercise: b.Exercise.ID, Step: b.Exercise.Step, Pattern: b.Exercise.Pattern, Stands: b.Stands(), Offer: b.Offer(j), Reports: b.Reports()}
+	return View{
+		Job:      j.ID,
+		Exercise: b.Exercise.ID,
+		Step:     b.Exercise.Step,
+		Pattern:  b.Exercise.Pattern,
+		Stands:   b.Stands(),
+		Offer:    b.Offer(j),
+		Reports:  b.Reports(),
+	}
 }
 
 // Own gives it with what was done in it so far.
@@ -48,7 +56,9 @@ const OwnMost = 3000
 // Bay takes free practice up where it stands: with the job's log as it was at each act.
 func (o *Own) Bay(j *job.Job, all []job.Event) (*Bay, error) {
 	if s := float64(o.Seed); s < Limits.Seed[0] || s > Limits.Seed[1] {
-		return nil, system.Faults{{Path: "$.seed", Code: "fault.range", With: map[string]any{"value": o.Seed, "min": Limits.Seed[0], "max": Limits.Seed[1]}}}
+		return nil, system.Faults{
+			{Path: "$.seed", Code: "fault.range", With: map[string]any{"value": o.Seed, "min": Limits.Seed[0], "max": Limits.Seed[1]}},
+		}
 	}
 	ex, err := AnyOf(o.Pattern, o.Hardness, o.Seed)
 	if err != nil {

@@ -75,7 +75,8 @@ func (t *tech) bleed() error {
 // borrow fetches the tool a step asks for from next door, where the shop has none: the step is not ticked without.
 func (t *tech) borrow(v *job.BleedView) error {
 	i := slices.IndexFunc(v.Steps, func(s job.BleedStep) bool { return s.ID == v.Now })
-	if i < 0 || v.Steps[i].Tool == "" || t.Intake.Tools == nil || slices.Contains(*t.Intake.Tools, v.Steps[i].Tool) || !slices.Contains(job.Tools, v.Steps[i].Tool) {
+	if i < 0 || v.Steps[i].Tool == "" || t.Intake.Tools == nil || slices.Contains(*t.Intake.Tools, v.Steps[i].Tool) ||
+		!slices.Contains(job.Tools, v.Steps[i].Tool) {
 		return nil
 	}
 	in, tools := t.Intake, append(slices.Clone(*t.Intake.Tools), v.Steps[i].Tool)
@@ -118,7 +119,8 @@ func (t *tech) carry(wheel string, cm3 float64, reverse bool) (bubbles float64) 
 	return t.v.Draw(wheel, cm3, 0.9)
 }
 
-// strokes are so many openings of a bleeder; slip says of each whether the foot comes up first. It ends where one is told.
+// strokes are so many openings of a bleeder; slip says of each whether the foot comes up first. It ends where one is
+// told.
 func (t *tech) strokes(wheel string, n int, slip func() (up, told bool)) (cm3, bubbles float64, lost bool) {
 	defer t.did(Act{Do: DoStroke, At: wheel, N: n})()
 	t.at(wheel)
@@ -161,7 +163,8 @@ func (t *tech) move(wheel string, v *job.BleedView, at job.WheelState) error {
 		cm3 := min(40, max(4, at.LeftCM3, at.AirLeftCM3))
 		t.later(30)
 		bubbles := t.carry(real, cm3, v.Method == bleed.Reverse)
-		if err := t.tell(job.KindBleedVolume, job.VolumeMoved{Wheel: wheel, VolumeCM3: cm3}, &t.out.Taps.Figures); err != nil || max(at.LeftCM3, at.AirLeftCM3) > 80 {
+		if err := t.tell(job.KindBleedVolume, job.VolumeMoved{Wheel: wheel, VolumeCM3: cm3}, &t.out.Taps.Figures); err != nil ||
+			max(at.LeftCM3, at.AirLeftCM3) > 80 {
 			return err
 		}
 		return t.look(wheel, bubbles)
@@ -188,7 +191,8 @@ func (t *tech) move(wheel string, v *job.BleedView, at job.WheelState) error {
 		n++
 		t.blame(SlipDoubleTap, "close.bleed", "air")
 	}
-	if err := t.tell(job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: n}, &t.out.Taps.Strokes); err != nil || at.Strokes+n < at.Needed-1 {
+	if err := t.tell(job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: n}, &t.out.Taps.Strokes); err != nil ||
+		at.Strokes+n < at.Needed-1 {
 		return err
 	}
 	return t.look(wheel, bubbles)

@@ -58,11 +58,13 @@ type Act struct {
 // Seen is what eyes, ears, hand and foot get of an act.
 type Seen struct {
 	Findings []diagnose.Finding `json:"findings,omitempty"`
-	// CM3 came out of the bleeder, Bubbles is what an eye sees in it, Old how much of it was old fluid, 0 to 1 in tenths.
+	// CM3 came out of the bleeder, Bubbles is what an eye sees in it, Old how much of it was old fluid, 0 to 1 in
+	// tenths.
 	CM3     float64 `json:"cm3,omitempty"`
 	Bubbles Amount  `json:"bubbles,omitempty"`
 	Old     float64 `json:"old,omitempty"`
-	// The pedal under a foot: its height over the floor as the foot settles and when it comes up again, mm; whether it springs.
+	// The pedal under a foot: its height over the floor as the foot settles and when it comes up again, mm; whether it
+	// springs.
 	Pressed   bool    `json:"pressed,omitempty"`
 	HeightMM  float64 `json:"height_mm,omitempty"`
 	EndsMM    float64 `json:"ends_mm,omitempty"`
@@ -108,17 +110,32 @@ const manyCM3 = 0.4
 // Body is hands and eyes at a vehicle without a mind of their own: what is done is somebody else's to say.
 type Body struct{ t *tech }
 
-// NewBody stands somebody in front of a drawn vehicle; boxed puts a look-alike into the box. The same seed gives the same
-// vehicle, and the same acts the same end.
+// NewBody stands somebody in front of a drawn vehicle; boxed puts a look-alike into the box. The same seed gives the
+// same vehicle, and the same acts the same end.
 func NewBody(shown *trial.Vehicle, seed uint64, boxed bool) *Body {
 	return &Body{newTech(Spec{Seed: seed, Pattern: shown.Pattern, Way: Careful}, shown, boxed)}
 }
 
 func newTech(spec Spec, shown *trial.Vehicle, boxed bool) *tech {
-	t := &tech{way: spec.Way, spec: spec, rnd: rand.New(rand.NewPCG(spec.Seed, 0x7f)), shown: shown, redone: map[string]int{}, boxes: map[string]bool{}, bottle: simulate.Bottle{Class: shown.System.Fluid.Class, WaterPercent: 0.1}, boxed: boxed}
+	t := &tech{
+		way:    spec.Way,
+		spec:   spec,
+		rnd:    rand.New(rand.NewPCG(spec.Seed, 0x7f)),
+		shown:  shown,
+		redone: map[string]int{},
+		boxes:  map[string]bool{},
+		bottle: simulate.Bottle{Class: shown.System.Fluid.Class, WaterPercent: 0.1},
+		boxed:  boxed,
+	}
 	t.shown.With(rand.New(rand.NewPCG(spec.Seed, 0x80)))
 	t.v = simulate.New(shown.Itself(), faultsOf(shown), spec.Seed)
-	t.out = Outcome{Seed: spec.Seed, Pattern: spec.Pattern, Technician: spec.Way.ID, Truth: append([]diagnose.Suspect{}, shown.Truth...), Sound: len(shown.Truth) == 0}
+	t.out = Outcome{
+		Seed:       spec.Seed,
+		Pattern:    spec.Pattern,
+		Technician: spec.Way.ID,
+		Truth:      append([]diagnose.Suspect{}, shown.Truth...),
+		Sound:      len(shown.Truth) == 0,
+	}
 	return t
 }
 

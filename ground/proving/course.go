@@ -26,8 +26,8 @@ type Course struct {
 	HalfHead int64
 }
 
-// CarefulCourse is the careful technician's, by what the job says comes next. slips is done to the vehicle between the work and the
-// checks, where it is not nil: what somebody else left.
+// CarefulCourse is the careful technician's, by what the job says comes next. slips is done to the vehicle between the
+// work and the checks, where it is not nil: what somebody else left.
 func CarefulCourse(ctx context.Context, shown *trial.Vehicle, seed uint64, boxed bool, slips func(*simulate.Vehicle)) (*Course, error) {
 	t := newTech(Spec{Seed: seed, Pattern: shown.Pattern, Way: Careful}, shown, boxed)
 	c := &Course{}

@@ -263,8 +263,8 @@ const (
 	UnitBooster  = "booster"
 )
 
-// fitUnit: what is put on by these nuts is the new one, where one is out of its box. One that is one piece with its cylinder comes
-// with it.
+// fitUnit: what is put on by these nuts is the new one, where one is out of its box. One that is one piece with its
+// cylinder comes with it.
 func (t *tech) fitUnit(step string) {
 	one := t.Intake.System.Assist().OnePiece
 	cylinder := t.boxes[UnitCylinder] && (step == "fit.cylinder_nuts" || step == "fit.actuator_bolts" || one && step == "fit.firewall_nuts")

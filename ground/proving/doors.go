@@ -6,7 +6,8 @@ import (
 	"geminate/ground/simulate"
 )
 
-// Other doors: what happens to the vehicle beside the plan is done by hands, left as hands leave it, and told where it is met.
+// Other doors: what happens to the vehicle beside the plan is done by hands, left as hands leave it, and told where it
+// is met.
 
 // otherDoor does one of them.
 func (t *tech) otherDoor(which int) error {

@@ -63,8 +63,8 @@ func (t *tech) changeMind() error {
 	return t.choose(c)
 }
 
-// vary chooses as another shop would: another answer to each question on which practitioners differ, a method that is offered
-// here, things that may lie over or hang on the joint.
+// vary chooses as another shop would: another answer to each question on which practitioners differ, a method that is
+// offered here, things that may lie over or hang on the joint.
 func (t *tech) vary() error {
 	s := t.Intake.System
 	c := t.Choices
@@ -104,7 +104,8 @@ func (t *tech) vary() error {
 	return t.choose(c)
 }
 
-// paper works by the list it began with: every step once, the wheels by their strokes, every check once, and the vehicle goes.
+// paper works by the list it began with: every step once, the wheels by their strokes, every check once, and the
+// vehicle goes.
 func (t *tech) paper(context.Context) error {
 	p, err := t.Plan()
 	if err != nil {
@@ -136,8 +137,8 @@ func (t *tech) paper(context.Context) error {
 	return t.paperCheck(p)
 }
 
-// paperCheck reads every check of the list once. What is seen is put right, and nothing is looked at again for it; a pedal that
-// springs or sinks is bled once more, and a vehicle that sinks still stays.
+// paperCheck reads every check of the list once. What is seen is put right, and nothing is looked at again for it; a
+// pedal that springs or sinks is bled once more, and a vehicle that sinks still stays.
 func (t *tech) paperCheck(p *plan.Plan) error {
 	g, err := t.Gate()
 	if err != nil {

@@ -8,8 +8,8 @@ import (
 	"geminate/ground/simulate"
 )
 
-// A tablet loses the network and works on; a second pair of hands tells things to the server meanwhile; at last the two logs
-// are one.
+// A tablet loses the network and works on; a second pair of hands tells things to the server meanwhile; at last the two
+// logs are one.
 
 // offlineRate is the chance, before an act, of a gap in the network; offlineMost how many acts it lasts at the most.
 // Assumptions.
@@ -28,7 +28,8 @@ func (t *tech) loseNetwork() {
 	t.offlineAt = t.Head
 }
 
-// mateActs is the other pair of hands: they wipe up and write it down, look at a joint, move fluid at a wheel nobody is at.
+// mateActs is the other pair of hands: they wipe up and write it down, look at a joint, move fluid at a wheel nobody is
+// at.
 func (t *tech) mateActs() error {
 	at := t.At.Add(-time.Second)
 	tell := func(k job.Kind, body any) error { return known(t.online.Tell(mate, at, t.ID(), k, body)) }
@@ -55,8 +56,8 @@ func (t *tech) mateActs() error {
 	return tell(job.KindFinding, job.FindingMade{Phase: job.PhaseVerify, Finding: "check.dry_joints", Value: raw(yes(t.v.DryJoints()))})
 }
 
-// findNetwork sends what waits, each with the time it was done at; what is refused now is not told, and what was done stays
-// done.
+// findNetwork sends what waits, each with the time it was done at; what is refused now is not told, and what was done
+// stays done.
 func (t *tech) findNetwork() error {
 	waiting := t.Events[t.offlineAt:]
 	t.Book, t.online = t.online, nil
@@ -65,7 +66,8 @@ func (t *tech) findNetwork() error {
 		if err != nil {
 			return err
 		}
-		stored, err := t.Append(t.Book, e.By, t.At, []job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Base: t.offlineAt, Device: "tablet", Data: data}})
+		stored, err := t.Append(t.Book, e.By, t.At,
+			[]job.In{{ID: e.ID, Kind: e.Kind, At: e.At, Base: t.offlineAt, Device: "tablet", Data: data}})
 		if known(err) != nil {
 			return err
 		}

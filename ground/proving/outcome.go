@@ -72,8 +72,8 @@ func (t *tech) truth() (out []diagnose.Suspect) {
 	return out
 }
 
-// gone says whether a fault is none any more though no part was changed for it: air is counted by what is there, wet and low
-// fluid were changed or filled.
+// gone says whether a fault is none any more though no part was changed for it: air is counted by what is there, wet
+// and low fluid were changed or filled.
 func (t *tech) gone(id string) bool {
 	return id == "circuit.air" || id == "fluid.wet" && t.fluidNew() || id == "fluid.low" && t.v.LevelShare() > 0.6
 }
@@ -110,8 +110,10 @@ func (t *tech) end(err error) {
 			o.Back = append(o.Back, a)
 		}
 	}
-	o.Clean = len(t.v.Ninety()) == 0 || !slices.ContainsFunc(t.v.Ninety(), func(a simulate.After) bool { return !(a.Harm == simulate.FaultLeft && t.gone(a.Of)) })
-	o.Right = o.Released && len(o.Unsafe) == 0 && !slices.ContainsFunc(o.Back, func(a simulate.After) bool { return a.Harm == simulate.FaultLeft })
+	o.Clean = len(t.v.Ninety()) == 0 ||
+		!slices.ContainsFunc(t.v.Ninety(), func(a simulate.After) bool { return !(a.Harm == simulate.FaultLeft && t.gone(a.Of)) })
+	o.Right = o.Released && len(o.Unsafe) == 0 &&
+		!slices.ContainsFunc(o.Back, func(a simulate.After) bool { return a.Harm == simulate.FaultLeft })
 }
 
 // Why is what a consequence goes back to: the last slip or lie on its part, else of its kind.
@@ -134,11 +136,24 @@ func (o *Outcome) Why(a simulate.After) Cause {
 
 // leadsTo are the consequences of slips that are of no part.
 var leadsTo = map[Slip][]simulate.Harm{
-	SlipFootUp: {simulate.AirTakes, simulate.AirSoft}, SlipLevel: {simulate.AirTakes, simulate.AirSoft, simulate.RunsLow}, SlipBench: {simulate.AirTakes, simulate.AirSoft},
-	SlipWheel: {simulate.AirTakes, simulate.AirSoft}, SlipCount: {simulate.AirTakes, simulate.AirSoft}, SlipDoubleTap: {simulate.AirTakes, simulate.AirSoft}, LieLook: {simulate.AirTakes, simulate.AirSoft},
-	SlipExchanged: {simulate.LinesCrossed}, SlipAlike: {simulate.WrongUnit}, SlipBottle: {simulate.CupsSwell}, SlipRod: {simulate.Drags, simulate.RodShort},
-	LieReading: {simulate.Drags, simulate.RodShort, simulate.AirTakes, simulate.AirSoft, simulate.RunsLow, simulate.JointLeaks},
+	SlipFootUp:    {simulate.AirTakes, simulate.AirSoft},
+	SlipLevel:     {simulate.AirTakes, simulate.AirSoft, simulate.RunsLow},
+	SlipBench:     {simulate.AirTakes, simulate.AirSoft},
+	SlipWheel:     {simulate.AirTakes, simulate.AirSoft},
+	SlipCount:     {simulate.AirTakes, simulate.AirSoft},
+	SlipDoubleTap: {simulate.AirTakes, simulate.AirSoft},
+	LieLook:       {simulate.AirTakes, simulate.AirSoft},
+	SlipExchanged: {simulate.LinesCrossed},
+	SlipAlike:     {simulate.WrongUnit},
+	SlipBottle:    {simulate.CupsSwell},
+	SlipRod:       {simulate.Drags, simulate.RodShort},
+	LieReading:    {simulate.Drags, simulate.RodShort, simulate.AirTakes, simulate.AirSoft, simulate.RunsLow, simulate.JointLeaks},
 }
 
 // partLeads are those of a part that is none of the vehicle's own.
-var partLeads = map[simulate.Part][]simulate.Harm{"air": {simulate.AirTakes, simulate.AirSoft}, "rod": {simulate.Drags, simulate.RodShort}, "paint": {simulate.Peels}, "level": {simulate.RunsLow}}
+var partLeads = map[simulate.Part][]simulate.Harm{
+	"air":   {simulate.AirTakes, simulate.AirSoft},
+	"rod":   {simulate.Drags, simulate.RodShort},
+	"paint": {simulate.Peels},
+	"level": {simulate.RunsLow},
+}

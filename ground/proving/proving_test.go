@@ -19,8 +19,9 @@ import (
 	"geminate/ground/trial"
 )
 
-// Three hundred jobs, every pattern and every technician on the same vehicles. Figures are aims of the project, not of the trade:
-// the careful one leaves nothing of its own behind, finds a way on everywhere, and nothing is asked for that is not there.
+// Three hundred jobs, every pattern and every technician on the same vehicles. Figures are aims of the project, not of
+// the trade: the careful one leaves nothing of its own behind, finds a way on everywhere, and nothing is asked for that
+// is not there.
 func TestThreeHundredJobs(t *testing.T) {
 	r, err := Prove(context.Background(), Options{Jobs: 75, Seed: 31000, Off: 0.15})
 	require.NoError(t, err)
@@ -34,10 +35,12 @@ func TestThreeHundredJobs(t *testing.T) {
 	assert.Zero(t, careful.UnsafeHands, "%+v", r.Reasons)
 	assert.Zero(t, careful.Hurt)
 	assert.Zero(t, careful.Refused, "what is told next is taken")
-	// What failed stays failed until something was done that can cure it (model 13.4): one more of these 75 waits for a part than before.
+	// What failed stays failed until something was done that can cure it (model 13.4): one more of these 75 waits for a
+	// part than before.
 	assert.GreaterOrEqual(t, careful.Released, 66, "nearly nine of ten")
 	assert.LessOrEqual(t, r.ByWay[Slipping.ID].UnsafeHands, 1)
-	// The aim is five times; 75 vehicles tell no more than that it is more (of 500: 38 with paper, none with the product).
+	// The aim is five times; 75 vehicles tell no more than that it is more (of 500: 38 with paper, none with the
+	// product).
 	assert.Greater(t, paper.UnsafeHands, r.ByWay[Hurried.ID].UnsafeHands, "the same hurry with a list of paper lets far more go")
 }
 
@@ -74,8 +77,9 @@ func TestAProvenJobIsAJob(t *testing.T) {
 	assert.Len(t, f.Events, len(o.Book.Events))
 }
 
-// The ground notices what is broken: each rule of the plan or the gate left out, by a technician who does all else well, shows as
-// something that would have hurt, or is caught by another check. Where nothing catches it the ground says so.
+// The ground notices what is broken: each rule of the plan or the gate left out, by a technician who does all else
+// well, shows as something that would have hurt, or is caught by another check. Where nothing catches it the ground
+// says so.
 func TestTheGroundNoticesWhatNobodyAsks(t *testing.T) {
 	both := func(ids ...string) map[string]bool {
 		out := map[string]bool{}
@@ -84,8 +88,23 @@ func TestTheGroundNoticesWhatNobodyAsks(t *testing.T) {
 		}
 		return out
 	}
-	every := []string{"check.dry_joints", "check.second_look", "pedal.sink", "pedal.pump", "pedal.readings", "pedal.firm_travel", "check.free_play", "check.wheels_free", "check.walking_stops", "check.level", "check.lamps_out",
-		"assist.pedal_falls_on_start", "assist.reserve_applies", "check.complaint_gone", "close.count_out"}
+	every := []string{
+		"check.dry_joints",
+		"check.second_look",
+		"pedal.sink",
+		"pedal.pump",
+		"pedal.readings",
+		"pedal.firm_travel",
+		"check.free_play",
+		"check.wheels_free",
+		"check.walking_stops",
+		"check.level",
+		"check.lamps_out",
+		"assist.pedal_falls_on_start",
+		"assist.reserve_applies",
+		"check.complaint_gone",
+		"close.count_out",
+	}
 	for step, harm := range map[string]simulate.Harm{
 		"fit.line_nuts": simulate.JointLeaks, "fit.cylinder_nuts": simulate.UnitLoose, "rod.coupler_moved": simulate.RodWanders, "fit.face_seal": simulate.FaceLeaks,
 		"fit.sensor_plug": simulate.LampOut,
@@ -105,7 +124,8 @@ func TestTheGroundNoticesWhatNobodyAsks(t *testing.T) {
 	}
 	// The same steps left out with the checks asked: what a look or a reading shows is put right before it goes.
 	o := work(t, Spec{Seed: 500, Pattern: pickup, Fault: "mc.primary_cup_bypass", Way: Careful, Without: both("fit.line_nuts")})
-	assert.NotContains(t, o.Unsafe, simulate.After{Harm: simulate.JointLeaks, Kind: simulate.Unsafe, Of: "line:A"}, "seen under pressure: %s", o.DeadEnd)
+	assert.NotContains(t, o.Unsafe, simulate.After{Harm: simulate.JointLeaks, Kind: simulate.Unsafe, Of: "line:A"},
+		"seen under pressure: %s", o.DeadEnd)
 }
 
 // Everything a technician knows of the plan is a step of the plan, everything it redoes as well.
@@ -149,15 +169,17 @@ func TestReadingsComeFromTheVehicle(t *testing.T) {
 	assert.Positive(t, sink.Seconds)
 }
 
-// What sits in a coupler, at all wheels at once or in a modulator is repaired there: the careful technician, by what the job says,
-// lets go vehicles that have it no more, and buys no cylinder for it. The judge is the simulated vehicle's ninety days.
+// What sits in a coupler, at all wheels at once or in a modulator is repaired there: the careful technician, by what
+// the job says, lets go vehicles that have it no more, and buys no cylinder for it. The judge is the simulated
+// vehicle's ninety days.
 func TestWhatIsNoUnitsIsRepairedWhereItSits(t *testing.T) {
 	for fault, pattern := range map[string]string{"trailer.lockout": "trailer-surge", "trailer.breakaway_on": "trailer-surge", "trailer.damper_empty": "trailer-surge", "trailer.actuator_seized": "trailer-surge",
 		"trailer.wheels_seized": "trailer-surge", "trailer.shoes_far": "trailer-surge", "circuit.modulator_leak": "car-diagonal-vacuum"} {
 		right, sound := 0, 0
 		const jobs = 6
 		for seed := range uint64(jobs) {
-			o, err := Work(context.Background(), trial.NewWorld(0.15, 1), Spec{Seed: 50 + seed, Pattern: pattern, Fault: fault, Way: Careful})
+			o, err := Work(context.Background(), trial.NewWorld(0.15, 1),
+				Spec{Seed: 50 + seed, Pattern: pattern, Fault: fault, Way: Careful})
 			require.NoError(t, err)
 			require.Empty(t, o.DeadEnd, fault)
 			if o.Right {

@@ -16,13 +16,51 @@ import (
 
 // redo are the steps that put right what a failed item speaks of.
 var redo = map[string][]string{
-	"check.dry_joints": {"fit.line_nuts", "close.bleeder_screws", "fit.pressure_lines", "fit.remote_hoses", "elsewhere.repaired"}, "check.free_play": {"rod.measure", "rod.touch_and_turn", "rod.compare"},
-	"check.wheels_free": {"rod.measure", "rod.touch_and_turn"}, "check.lamps_out": {"fit.sensor_plug", "fit.main_connector"}, "torque": {"fit.cylinder_nuts", "fit.line_nuts", "close.bleeder_screws", "fit.firewall_nuts", "fit.pressure_lines", "fit.actuator_bolts"},
-	"rod": {"rod.measure"}, "check.second_look": {"fit.cylinder_nuts", "fit.firewall_nuts", "fit.pressure_lines", "fit.sensor_plug", "fit.check_valve_hose", "fit.pedal_end", "close.count_out", "fit.face_seal"},
-	"assist.pedal_falls_on_start": {"fit.check_valve_hose"}, "assist.reserve_applies": {"fit.check_valve_hose"}, "check.coupler_strokes": {"fit.shoe_and_rod"},
+	"check.dry_joints": {
+		"fit.line_nuts",
+		"close.bleeder_screws",
+		"fit.pressure_lines",
+		"fit.remote_hoses",
+		"elsewhere.repaired",
+	},
+	"check.free_play":   {"rod.measure", "rod.touch_and_turn", "rod.compare"},
+	"check.wheels_free": {"rod.measure", "rod.touch_and_turn"},
+	"check.lamps_out":   {"fit.sensor_plug", "fit.main_connector"},
+	"torque": {
+		"fit.cylinder_nuts",
+		"fit.line_nuts",
+		"close.bleeder_screws",
+		"fit.firewall_nuts",
+		"fit.pressure_lines",
+		"fit.actuator_bolts",
+	},
+	"rod": {"rod.measure"},
+	"check.second_look": {
+		"fit.cylinder_nuts",
+		"fit.firewall_nuts",
+		"fit.pressure_lines",
+		"fit.sensor_plug",
+		"fit.check_valve_hose",
+		"fit.pedal_end",
+		"close.count_out",
+		"fit.face_seal",
+	},
+	"assist.pedal_falls_on_start": {"fit.check_valve_hose"},
+	"assist.reserve_applies":      {"fit.check_valve_hose"},
+	"check.coupler_strokes":       {"fit.shoe_and_rod"},
 }
 
-var byPedal = []string{"pedal.sink", verify.Pump, verify.FirmHeight, "pedal.readings", "pedal.air", "check.walking_stops", "check.coupler_strokes", "check.coupler_holds", "check.clutch_releases"}
+var byPedal = []string{
+	"pedal.sink",
+	verify.Pump,
+	verify.FirmHeight,
+	"pedal.readings",
+	"pedal.air",
+	"check.walking_stops",
+	"check.coupler_strokes",
+	"check.coupler_holds",
+	"check.clutch_releases",
+}
 
 // answer does what a failed item leads to: read once more, the steps done again, bled again, and at last the diagnosis.
 func (t *tech) answer(ctx context.Context, i verify.Item) (bool, error) {
@@ -34,7 +72,8 @@ func (t *tech) answer(ctx context.Context, i verify.Item) (bool, error) {
 		}
 		return true, t.again(i.ID)
 	}
-	if i.ID == "pedal.sink" && n == 2 && t.State.Ticks["fit.line_nuts"].EventID != "" { // it goes somewhere: the joints are looked at under the foot
+	if i.ID == "pedal.sink" && n == 2 &&
+		t.State.Ticks["fit.line_nuts"].EventID != "" { // it goes somewhere: the joints are looked at under the foot
 		if value, as, ok := t.read("check.dry_joints"); ok && value != as {
 			return true, t.found("check.dry_joints", value, as)
 		}
@@ -47,7 +86,8 @@ func (t *tech) answer(ctx context.Context, i verify.Item) (bool, error) {
 	if ev := stand.EvidenceOf(i.ID); ev != nil && ev.Against != nil && n <= 2 { // a sign: looked at once more, twice
 		return true, t.again(i.ID)
 	}
-	if ev := stand.EvidenceOf(i.ID); ev != nil && ev.Cure != nil && ev.Cure.Exchanged && n <= 4 { // what is wrong with the fluid goes with the fluid
+	if ev := stand.EvidenceOf(i.ID); ev != nil && ev.Cure != nil && ev.Cure.Exchanged &&
+		n <= 4 { // what is wrong with the fluid goes with the fluid
 		if did, err := t.bleedAgain(); did || err != nil {
 			return did, err
 		}
@@ -138,10 +178,20 @@ func (t *tech) bleedAgain() (bool, error) {
 
 // brings are the signs that what failed at the release check is told to the diagnosis as.
 var brings = map[string][]string{
-	"check.wheels_free": {"wheel.check", "brakes.drag"}, "check.dry_joints": {"leak.seen", "level.falls"}, "pedal.sink": {"pedal.sink", "pedal.sinks"}, "pedal.readings": {"pedal.readings", "pedal.springy", "pedal.low"},
-	verify.Pump: {"pedal.pumps_up", "pedal.springy"}, verify.FirmHeight: {"pedal.low", "pedal.springy"}, "assist.pedal_falls_on_start": {"assist.pedal_falls_on_start", "pedal.hard"},
-	"assist.reserve_applies": {"assist.reserve_applies"}, "check.walking_stops": {"brakes.weak", "brakes.drag", "pedal.low"}, "check.free_play": {"pedal.free_play_mm", "rod.gap_mm"}, "check.lamps_out": {"codes.present"},
-	"check.coupler_strokes": {"actuator.rod_moves", "coupler.travel"}, "check.coupler_holds": {"actuator.rod_moves", "actuator.holds"}, "check.clutch_releases": {"pedal.low", "pedal.springy"},
+	"check.wheels_free":           {"wheel.check", "brakes.drag"},
+	"check.dry_joints":            {"leak.seen", "level.falls"},
+	"pedal.sink":                  {"pedal.sink", "pedal.sinks"},
+	"pedal.readings":              {"pedal.readings", "pedal.springy", "pedal.low"},
+	verify.Pump:                   {"pedal.pumps_up", "pedal.springy"},
+	verify.FirmHeight:             {"pedal.low", "pedal.springy"},
+	"assist.pedal_falls_on_start": {"assist.pedal_falls_on_start", "pedal.hard"},
+	"assist.reserve_applies":      {"assist.reserve_applies"},
+	"check.walking_stops":         {"brakes.weak", "brakes.drag", "pedal.low"},
+	"check.free_play":             {"pedal.free_play_mm", "rod.gap_mm"},
+	"check.lamps_out":             {"codes.present"},
+	"check.coupler_strokes":       {"actuator.rod_moves", "coupler.travel"},
+	"check.coupler_holds":         {"actuator.rod_moves", "actuator.holds"},
+	"check.clutch_releases":       {"pedal.low", "pedal.springy"},
 }
 
 // rediagnose reads the signs on the vehicle as it stands, and takes what is proposed now.
@@ -318,7 +368,15 @@ func (t *tech) take(a *diagnose.Action) error {
 	}
 	if sc.FitsBooster() {
 		mm := 85.0
-		c.Booster = &match.Unit{ID: "b" + t.ID(), Number: "B 1", Kind: match.BoosterKind(s), StudSpacingMM: &mm, Studs: 2, Ports: []match.Port{}, Contents: []string{}}
+		c.Booster = &match.Unit{
+			ID:            "b" + t.ID(),
+			Number:        "B 1",
+			Kind:          match.BoosterKind(s),
+			StudSpacingMM: &mm,
+			Studs:         2,
+			Ports:         []match.Port{},
+			Contents:      []string{},
+		}
 		t.fetch(UnitBooster)
 	}
 	t.out.Scopes = append(t.out.Scopes, scope)

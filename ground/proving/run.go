@@ -70,7 +70,14 @@ func (c *Count) add(o *Outcome) {
 	c.Refused += o.Refused
 	c.Minutes += o.Minutes
 	c.FluidCM3, c.NeedCM3 = c.FluidCM3+o.FluidCM3, c.NeedCM3+o.NeedCM3
-	c.Taps = Taps{c.Taps.Ticks + o.Taps.Ticks, c.Taps.Strokes + o.Taps.Strokes, c.Taps.Looks + o.Taps.Looks, c.Taps.Figures + o.Taps.Figures, c.Taps.Readings + o.Taps.Readings, c.Taps.Other + o.Taps.Other}
+	c.Taps = Taps{
+		c.Taps.Ticks + o.Taps.Ticks,
+		c.Taps.Strokes + o.Taps.Strokes,
+		c.Taps.Looks + o.Taps.Looks,
+		c.Taps.Figures + o.Taps.Figures,
+		c.Taps.Readings + o.Taps.Readings,
+		c.Taps.Other + o.Taps.Other,
+	}
 }
 
 // Reason is why a vehicle went wrong.
@@ -112,7 +119,13 @@ func Prove(ctx context.Context, o Options) (*Report, error) {
 			specs = append(specs, Spec{Seed: o.Seed + uint64(i), Pattern: p, Way: w, Vary: i%2 == 1})
 		}
 	}
-	r := &Report{Options: o, ByWay: map[string]*Count{}, ByKind: map[string]map[string]*Count{}, Ends: map[string]int{}, Needless: map[string]int{}}
+	r := &Report{
+		Options:  o,
+		ByWay:    map[string]*Count{},
+		ByKind:   map[string]map[string]*Count{},
+		Ends:     map[string]int{},
+		Needless: map[string]int{},
+	}
 	reasons := map[Reason]*Reason{}
 	err := each(ctx, list, specs, func(s Spec, out *Outcome) {
 		r.add(s, out, reasons)
@@ -127,7 +140,8 @@ func Prove(ctx context.Context, o Options) (*Report, error) {
 		r.Reasons = append(r.Reasons, *x)
 	}
 	slices.SortFunc(r.Reasons, func(a, b Reason) int {
-		return cmp.Or(b.Unsafe-a.Unsafe, b.Back-a.Back, strings.Compare(a.Way, b.Way), strings.Compare(string(a.Slip), string(b.Slip)), strings.Compare(a.Of, b.Of))
+		return cmp.Or(b.Unsafe-a.Unsafe, b.Back-a.Back, strings.Compare(a.Way, b.Way),
+			strings.Compare(string(a.Slip), string(b.Slip)), strings.Compare(a.Of, b.Of))
 	})
 	if o.AskJobs > 0 {
 		if err := r.asks(ctx, list, o); err != nil {
@@ -225,8 +239,8 @@ func each(ctx context.Context, list []*trial.World, specs []Spec, take func(Spec
 type Ask struct {
 	ID   string
 	Kind string // tick, figure, look, reading
-	// Unsafe, Back and Minutes are prevented for every 10 000 jobs; Hand says that it is for the technician's own sake, which no
-	// vehicle shows.
+	// Unsafe, Back and Minutes are prevented for every 10 000 jobs; Hand says that it is for the technician's own sake,
+	// which no vehicle shows.
 	Unsafe, Back, Minutes float64
 	Hand                  bool
 }
@@ -234,8 +248,8 @@ type Ask struct {
 // swapSeeds keeps the swaps apart from the other jobs.
 const swapSeeds = 1 << 40
 
-// asks works a cylinder swap of a pickup with each single ask left out. The hands slip three times as often as the trade says,
-// so that what seldom happens is seen; figures are for 10 000 of such jobs.
+// asks works a cylinder swap of a pickup with each single ask left out. The hands slip three times as often as the
+// trade says, so that what seldom happens is seen; figures are for 10 000 of such jobs.
 func (r *Report) asks(ctx context.Context, list []*trial.World, o Options) error {
 	const pattern, fault = "pickup-front-rear-vacuum", "mc.primary_cup_bypass"
 	way := Technician{ID: "slipping x3", Slips: 3}
@@ -246,7 +260,8 @@ func (r *Report) asks(ctx context.Context, list []*trial.World, o Options) error
 	var base Count
 	specs := []Spec{}
 	for i := range o.AskJobs {
-		specs = append(specs, Spec{Seed: swapSeeds + o.Seed + uint64(i), Pattern: pattern, Fault: fault, Way: way}, Spec{Seed: swapSeeds + o.Seed + uint64(i), Pattern: pattern, Fault: fault, Way: Careful})
+		specs = append(specs, Spec{Seed: swapSeeds + o.Seed + uint64(i), Pattern: pattern, Fault: fault, Way: way},
+			Spec{Seed: swapSeeds + o.Seed + uint64(i), Pattern: pattern, Fault: fault, Way: Careful})
 	}
 	if err := each(ctx, list, specs, func(s Spec, out *Outcome) {
 		if s.Way.ID == Careful.ID {
@@ -261,13 +276,20 @@ func (r *Report) asks(ctx context.Context, list []*trial.World, o Options) error
 		var c Count
 		specs = specs[:0]
 		for i := range o.AskJobs {
-			specs = append(specs, Spec{Seed: swapSeeds + o.Seed + uint64(i), Pattern: pattern, Fault: fault, Way: way, Without: map[string]bool{a.ID: true}})
+			specs = append(specs,
+				Spec{Seed: swapSeeds + o.Seed + uint64(i), Pattern: pattern, Fault: fault, Way: way, Without: map[string]bool{a.ID: true}})
 		}
 		if err := each(ctx, list, specs, func(_ Spec, out *Outcome) { c.add(out) }, nil); err != nil {
 			return err
 		}
 		per := 10000 / float64(o.AskJobs)
-		a.Unsafe, a.Back, a.Minutes = per*float64(c.Unsafe-base.Unsafe), per*float64(c.Back-base.Back), (base.Minutes-c.Minutes)/float64(o.AskJobs)
+		a.Unsafe, a.Back, a.Minutes = per*float64(
+			c.Unsafe-base.Unsafe,
+		), per*float64(
+			c.Back-base.Back,
+		), (base.Minutes-c.Minutes)/float64(
+			o.AskJobs,
+		)
 		r.Asks = append(r.Asks, a)
 		if o.Done != nil {
 			o.Done(k+1, len(all))

@@ -65,7 +65,8 @@ type tech struct {
 	badBottle bool
 	// boxed: a look-alike lies in the box, for the one who compares to see.
 	boxed bool
-	// rec takes down what is done on the vehicle, where it is not nil; deep is how far inside an act that is taken down already.
+	// rec takes down what is done on the vehicle, where it is not nil; deep is how far inside an act that is taken down
+	// already.
 	rec  func(Act)
 	deep int
 	// toldS is what telling, waiting and thinking took, s: on the vehicle's clock, and no work on it.
@@ -161,7 +162,8 @@ func idle(s *system.System, scope match.Scope) (*job.Book, error) {
 	u := match.FromSystem(s)
 	c.Scope, c.Unit = scope, &u
 	u.ID = "u"
-	return job.OpenBook(worker, began, job.Opening{ID: "prove", EventID: "open", Choices: &c, Intake: job.Intake{Vehicle: "-", Complaint: "-", System: s, Hands: 2}})
+	return job.OpenBook(worker, began,
+		job.Opening{ID: "prove", EventID: "open", Choices: &c, Intake: job.Intake{Vehicle: "-", Complaint: "-", System: s, Hands: 2}})
 }
 
 func (t *tech) begin() error {
@@ -170,12 +172,26 @@ func (t *tech) begin() error {
 	c.Bottle.OpenedAt, c.Bottle.WaterPercent = "2026-10-30", &t.bottle.WaterPercent
 	tools := t.shown.Tools
 	b, err := job.OpenBook(worker, began, job.Opening{ID: fmt.Sprintf("prove-%d", t.spec.Seed), EventID: "open", Choices: &c,
-		Intake: job.Intake{Vehicle: t.spec.Pattern, Complaint: "-", Pattern: t.spec.Pattern, System: s, Hands: max(2, t.shown.Hands), Tools: &tools}})
+		Intake: job.Intake{
+			Vehicle:   t.spec.Pattern,
+			Complaint: "-",
+			Pattern:   t.spec.Pattern,
+			System:    s,
+			Hands:     max(2, t.shown.Hands),
+			Tools:     &tools,
+		}})
 	if err != nil {
 		return err
 	}
 	pace := rand.New(rand.NewPCG(t.spec.Seed, 0x81)) // of its own: how long somebody takes to tap is nothing the vehicle knows
-	t.Hands = &hands.Hands{Book: b, By: worker, At: began, AtOnce: 8, Pause: func() float64 { return 20 + 40*pace.Float64() }, ID: func() string { t.ids++; return fmt.Sprintf("p%d", t.ids) }}
+	t.Hands = &hands.Hands{
+		Book:   b,
+		By:     worker,
+		At:     began,
+		AtOnce: 8,
+		Pause:  func() float64 { return 20 + 40*pace.Float64() },
+		ID:     func() string { t.ids++; return fmt.Sprintf("p%d", t.ids) },
+	}
 	t.out.Book = b
 	return nil
 }
@@ -282,7 +298,8 @@ func known(err error) error {
 	var faults system.Faults
 	var one system.Fault
 	var gate job.ErrGate
-	if err == nil || errors.As(err, &faults) || errors.As(err, &one) || errors.As(err, &gate) || errors.Is(err, job.ErrNothing) || errors.Is(err, hands.ErrNothing) {
+	if err == nil || errors.As(err, &faults) || errors.As(err, &one) || errors.As(err, &gate) || errors.Is(err, job.ErrNothing) ||
+		errors.Is(err, hands.ErrNothing) {
 		return nil
 	}
 	return err
@@ -335,7 +352,9 @@ func (t *tech) finding(f diagnose.Finding) error { return t.reading(f, false) }
 
 // reading tells a finding; again where it is the same reading taken a second time.
 func (t *tech) reading(f diagnose.Finding, again bool) error {
-	err := t.tell(job.KindFinding, job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.ID, Value: f.Value, Sure: f.Sure, Again: again}, &t.out.Taps.Readings)
+	err := t.tell(job.KindFinding,
+		job.FindingMade{Phase: job.PhaseDiagnose, Finding: f.ID, Value: f.Value, Sure: f.Sure, Again: again},
+		&t.out.Taps.Readings)
 	return known(err) // a sign this system cannot have is not told
 }
 

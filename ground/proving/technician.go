@@ -1,16 +1,17 @@
-// Package proving lets technicians that are programs work on simulated vehicles through the job's own commands, by what the
-// job tells them, from the complaint to the release and ninety days on, and counts what came of it.
+// Package proving lets technicians that are programs work on simulated vehicles through the job's own commands, by what
+// the job tells them, from the complaint to the release and ninety days on, and counts what came of it.
 //
-// The careful one does what comes next and tells what was read. The hurried one skips acts that ask for no figure and ticks
-// them. The slipping one does what hands do wrong, at the trade's rates, and changes its mind. The one with a paper list does
-// the same steps without anybody holding one thing against another. Rates are assumptions (how-it-computes, section 14).
+// The careful one does what comes next and tells what was read. The hurried one skips acts that ask for no figure and
+// ticks them. The slipping one does what hands do wrong, at the trade's rates, and changes its mind. The one with a
+// paper list does the same steps without anybody holding one thing against another. Rates are assumptions
+// (how-it-computes, section 14).
 package proving
 
 // Technician is one way of working.
 type Technician struct {
 	ID string
-	// Skips is the share of acts that ask for no figure that are ticked without being done, and of looks that are told without
-	// looking.
+	// Skips is the share of acts that ask for no figure that are ticked without being done, and of looks that are told
+	// without looking.
 	Skips float64
 	// Rounds is the share of readings that are told as they should be, not as they are.
 	Rounds float64
@@ -68,9 +69,25 @@ const (
 
 // Rates are how often each slip happens, per occasion. Source: the trade's own guesses; assumptions.
 var Rates = map[Slip]float64{
-	SlipFootUp: 1.0 / 60, SlipSlack: 1.0 / 200, SlipOpened: 1.0 / 40, SlipWheel: 1.0 / 150, SlipLevel: 1.0 / 25, SlipBench: 1.0 / 8, SlipCrooked: 1.0 / 120, SlipExchanged: 1.0 / 80,
-	SlipUnit: 1.0 / 100, SlipFinger: 1.0 / 150, SlipTray: 1.0 / 30, SlipPaper: 1.0 / 120, SlipNotBack: 1.0 / 100, SlipBottle: 1.0 / 500, SlipAlike: 1.0 / 100, SlipTooFar: 1.0 / 300,
-	SlipDoubleTap: 1.0 / 200, SlipCount: 1.0 / 100, SlipRod: 1.0 / 20,
+	SlipFootUp:    1.0 / 60,
+	SlipSlack:     1.0 / 200,
+	SlipOpened:    1.0 / 40,
+	SlipWheel:     1.0 / 150,
+	SlipLevel:     1.0 / 25,
+	SlipBench:     1.0 / 8,
+	SlipCrooked:   1.0 / 120,
+	SlipExchanged: 1.0 / 80,
+	SlipUnit:      1.0 / 100,
+	SlipFinger:    1.0 / 150,
+	SlipTray:      1.0 / 30,
+	SlipPaper:     1.0 / 120,
+	SlipNotBack:   1.0 / 100,
+	SlipBottle:    1.0 / 500,
+	SlipAlike:     1.0 / 100,
+	SlipTooFar:    1.0 / 300,
+	SlipDoubleTap: 1.0 / 200,
+	SlipCount:     1.0 / 100,
+	SlipRod:       1.0 / 20,
 }
 
 // slips says whether one happens now.

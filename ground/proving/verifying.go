@@ -42,7 +42,8 @@ func (t *tech) item(ctx context.Context, i verify.Item) (bool, error) {
 	case "told_late": // somebody looks
 		things, _ := i.With["things"].([]string)
 		for _, x := range things {
-			if err := t.tell(job.KindThingSeen, job.ThingSeen{Thing: stand.Thing(x), State: t.seen(stand.Thing(x))}, &t.out.Taps.Readings); err != nil {
+			if err := t.tell(job.KindThingSeen, job.ThingSeen{Thing: stand.Thing(x), State: t.seen(stand.Thing(x))},
+				&t.out.Taps.Readings); err != nil {
 				return true, err
 			}
 		}
@@ -187,7 +188,15 @@ func (t *tech) read(id string) (value, as any, ok bool) {
 		return hold(v.HoldMM(force, 45, engine == "on")), hold(0.5), true
 	case verify.Pump:
 		a, b, c := v.PumpMM(250)
-		return verify.PumpHeights{FirstMM: high(a), SecondMM: high(b), FourthMM: high(c)}, verify.PumpHeights{FirstMM: 110, SecondMM: 111, FourthMM: 112}, true
+		return verify.PumpHeights{
+				FirstMM:  high(a),
+				SecondMM: high(b),
+				FourthMM: high(c),
+			}, verify.PumpHeights{
+				FirstMM:  110,
+				SecondMM: 111,
+				FourthMM: 112,
+			}, true
 	case verify.FirmHeight:
 		b, _ := verify.Band(t.Fitted(), 220)
 		return math.Round(v.TravelMM(220 + 25*t.rnd.NormFloat64())), math.Round(b.TravelMM), true
@@ -256,8 +265,8 @@ func (t *tech) blocked() bool {
 	return slices.ContainsFunc(t.v.Faults(), func(f simulate.Fault) bool { return f.ID == "circuit.hose_blocked" }) && t.rnd.Float64() < 0.9
 }
 
-// gripeGone says whether what the owner complained of is gone, felt or tried once more. What takes days to show (a level that
-// falls) cannot be.
+// gripeGone says whether what the owner complained of is gone, felt or tried once more. What takes days to show (a
+// level that falls) cannot be.
 func (t *tech) gripeGone() bool {
 	for _, f := range t.shown.Reports() {
 		s := diagnose.SignOf(f.ID)

@@ -114,8 +114,8 @@ func (v *Vehicle) Isolate(proven bool) {
 	v.spend(120)
 }
 
-// NewCylinder puts another cylinder in the hand's place: the old one's faults go with it, its chambers are dry. alike is the
-// look-alike that does not belong here.
+// NewCylinder puts another cylinder in the hand's place: the old one's faults go with it, its chambers are dry. alike
+// is the look-alike that does not belong here.
 func (v *Vehicle) NewCylinder(alike bool) {
 	v.cure(Cylinder)
 	v.alike = alike
@@ -133,7 +133,8 @@ func (v *Vehicle) NewCylinder(alike bool) {
 // Fetch takes a cylinder out of its box: it is dry.
 func (v *Vehicle) Fetch() { v.benched = false }
 
-// RenewRubber puts new hose and brake rubber in at a wheel: what had soaked into the old is gone with it, and its brake is dry.
+// RenewRubber puts new hose and brake rubber in at a wheel: what had soaked into the old is gone with it, and its brake
+// is dry.
 func (v *Vehicle) RenewRubber(wheel string) {
 	if p := v.paths[wheel]; p != nil {
 		p.anew, p.cavity.foreign = true, 0
@@ -150,8 +151,8 @@ func (v *Vehicle) RenewCups() {
 	v.spend(900)
 }
 
-// Bench bleeds a cylinder in the vice: slow full strokes with the hoses under the fluid leave a trace, rushed ones 1 to 4 cm³ in
-// the front chamber (how-it-computes, section 14).
+// Bench bleeds a cylinder in the vice: slow full strokes with the hoses under the fluid leave a trace, rushed ones 1 to
+// 4 cm³ in the front chamber (how-it-computes, section 14).
 func (v *Vehicle) Bench(strokes int, rushed bool) {
 	v.benched = true
 	for i, c := range v.found.Circuits {
@@ -165,8 +166,8 @@ func (v *Vehicle) Bench(strokes int, rushed bool) {
 	v.spend(float64(3 * strokes))
 }
 
-// BleedPorts cracks the nuts at a cylinder that is on, one after another, with a foot on the pedal: what stands at the ports
-// goes.
+// BleedPorts cracks the nuts at a cylinder that is on, one after another, with a foot on the pedal: what stands at the
+// ports goes.
 func (v *Vehicle) BleedPorts() {
 	for _, c := range v.found.Circuits {
 		v.air.chambers[c.ID] *= 0.08
@@ -193,7 +194,8 @@ func (v *Vehicle) SetRod(mm float64) { v.rodMM = mm; v.cure(Rod); v.spend(180) }
 // RodMM is its real gap.
 func (v *Vehicle) RodMM() float64 { return v.rodMM }
 
-// OtherRod is what another unit's rod or pocket does to the gap: a millimetre and a half either way (the trade: 0.5 to 3 mm).
+// OtherRod is what another unit's rod or pocket does to the gap: a millimetre and a half either way (the trade: 0.5 to
+// 3 mm).
 func (v *Vehicle) OtherRod() { v.rodMM += 1.2 * v.rnd.NormFloat64() }
 
 // Exchange puts two lines on each other's ports.
@@ -212,8 +214,8 @@ func (v *Vehicle) OpenBleeder(wheel string) {
 // CloseBleeder turns it to a torque.
 func (v *Vehicle) CloseBleeder(wheel string, nm float64) { v.DoUp(At(Bleeder, wheel), nm) }
 
-// Stroke is one opening of a bleeder with a stroke of the pedal, mm; footUp is a foot that comes up before it is closed. It
-// gives what came out and the air in it: a stroke on air moves less, no two are alike.
+// Stroke is one opening of a bleeder with a stroke of the pedal, mm; footUp is a foot that comes up before it is
+// closed. It gives what came out and the air in it: a stroke on air moves less, no two are alike.
 func (v *Vehicle) Stroke(wheel string, strokeMM float64, footUp bool) (cm3, bubbles float64) {
 	c := v.found.ChamberOf(v.paths[wheel].circuit)
 	d := v.found.MasterCylinder.BoreMM

@@ -51,9 +51,9 @@ type After struct {
 	Of   string
 }
 
-// Limits of what a vehicle bears. Air that costs a foot of 300 N more than takesMM leaves a wheel's worth of reserve; more than
-// softMM and the owner notices. A rod pressed in by dragMM closes the port when hot; one short by shortMM costs a pedal that is
-// seen. Assumptions.
+// Limits of what a vehicle bears. Air that costs a foot of 300 N more than takesMM leaves a wheel's worth of reserve;
+// more than softMM and the owner notices. A rod pressed in by dragMM closes the port when hot; one short by shortMM
+// costs a pedal that is seen. Assumptions.
 const (
 	takesMM = 25.0
 	softMM  = 8.0

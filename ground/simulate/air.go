@@ -2,11 +2,12 @@ package simulate
 
 import "math"
 
-// Air lies in segments: chambers, pipes, cavities, the modulator. It moves with what is moved, later than the fluid about it:
-// bubbles cling. carry is how well a way of moving takes them along, 1 for a brisk stroke, less for a slow flow.
+// Air lies in segments: chambers, pipes, cavities, the modulator. It moves with what is moved, later than the fluid
+// about it: bubbles cling. carry is how well a way of moving takes them along, 1 for a brisk stroke, less for a slow
+// flow.
 
-// How far air hangs back, in cell volumes for one e-fold. A chamber's top holds it longer than a brake's does, whose bleeder
-// is at the top. Assumptions.
+// How far air hangs back, in cell volumes for one e-fold. A chamber's top holds it longer than a brake's does, whose
+// bleeder is at the top. Assumptions.
 const (
 	chamberHold = 0.5
 	cavityHold  = 0.3

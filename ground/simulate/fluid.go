@@ -6,18 +6,18 @@ import (
 	"geminate/brake/system"
 )
 
-// Fluid in cells: tanks, chambers and cavities are stirred, a pipe is a bundle of streamtubes each of which moves as a plug.
-// That gives the layers of laminar flow (the middle twice as fast as the mean, Taylor 1953, from memory) without the closed
-// form anybody else may use: a tube that takes the share dq of the flow at quantile q of the residence time stays
-// θ(q) = 1/(2·√(1−q)) pipe volumes.
+// Fluid in cells: tanks, chambers and cavities are stirred, a pipe is a bundle of streamtubes each of which moves as a
+// plug. That gives the layers of laminar flow (the middle twice as fast as the mean, Taylor 1953, from memory) without
+// the closed form anybody else may use: a tube that takes the share dq of the flow at quantile q of the residence time
+// stays θ(q) = 1/(2·√(1−q)) pipe volumes.
 
 const (
 	tubesAPipe = 60   // streamtubes, equal in flow
 	stepCM3    = 0.25 // what is moved at once; small against every cell
 )
 
-// tank is a reservoir or a circuit's part of one. Volumes cm³, old a share 0 to 1, foreign the share of a fluid that does not
-// belong in it.
+// tank is a reservoir or a circuit's part of one. Volumes cm³, old a share 0 to 1, foreign the share of a fluid that
+// does not belong in it.
 type tank struct {
 	cm3, full, lowest, old, foreign float64
 	circuits                        []string
@@ -146,7 +146,13 @@ func (v *Vehicle) fillCells(s *system.System) {
 	for i := range s.Wheels {
 		w := &s.Wheels[i]
 		v.wheels = append(v.wheels, w.ID)
-		v.paths[w.ID] = &path{circuit: s.CircuitOf(w.ID), pipe: newPipe(w.PipeCM3()-s.SharedCM3(s.CircuitOf(w.ID)), 1), cavity: stirred{cm3: w.Brake.CavityCM3, old: 1}, leaves: 1, way: w.PipeCM3()}
+		v.paths[w.ID] = &path{
+			circuit: s.CircuitOf(w.ID),
+			pipe:    newPipe(w.PipeCM3()-s.SharedCM3(s.CircuitOf(w.ID)), 1),
+			cavity:  stirred{cm3: w.Brake.CavityCM3, old: 1},
+			leaves:  1,
+			way:     w.PipeCM3(),
+		}
 	}
 }
 
@@ -161,8 +167,8 @@ func (v *Vehicle) tankOf(circuit string) *tank {
 	return v.tanks[0]
 }
 
-// Draw moves fluid from the reservoir through a wheel's bleeder, cm³, and gives the air that came out with it. Once the tank
-// stands at its lowest port it is air that comes.
+// Draw moves fluid from the reservoir through a wheel's bleeder, cm³, and gives the air that came out with it. Once the
+// tank stands at its lowest port it is air that comes.
 func (v *Vehicle) Draw(wheel string, cm3, carry float64) (bubbles float64) {
 	p := v.paths[wheel]
 	t, chamber := v.tankOf(p.circuit), v.chambers[p.circuit]

@@ -2,8 +2,8 @@ package simulate
 
 import "geminate/brake/system"
 
-// Part is a thing of the vehicle that can be off, loose or tight. Those that are there once for each wheel or circuit carry
-// which ("bleeder:LF").
+// Part is a thing of the vehicle that can be off, loose or tight. Those that are there once for each wheel or circuit
+// carry which ("bleeder:LF").
 type Part string
 
 // The parts.
@@ -38,9 +38,9 @@ const (
 // At is a part at a circuit or a wheel.
 func At(p Part, where string) Part { return p + ":" + Part(where) }
 
-// fit is how a part has to be, in N·m where it is a thread: under loose it works free in use or weeps, over strips its thread
-// gives. Source: the trade's common figures for these fasteners, half of the least and one and a half of the most as the
-// ends. Assumptions.
+// fit is how a part has to be, in N·m where it is a thread: under loose it works free in use or weeps, over strips its
+// thread gives. Source: the trade's common figures for these fasteners, half of the least and one and a half of the
+// most as the ends. Assumptions.
 type fit struct {
 	loose, strips float64
 	wet           bool // holds fluid under the foot
@@ -49,13 +49,26 @@ type fit struct {
 }
 
 var fits = map[Part]fit{
-	Line: {loose: 7, strips: 34, wet: true, harm: JointLeaks, kind: Unsafe}, Bleeder: {loose: 4, strips: 22, wet: true, harm: JointLeaks, kind: Unsafe},
-	RoadWheels: {loose: 55, strips: 400, harm: WheelLoose, kind: Unsafe}, Cylinder: {loose: 9, strips: 55, harm: UnitLoose, kind: Unsafe}, Booster: {loose: 11, strips: 60, harm: UnitLoose, kind: Unsafe},
-	PedalEnd: {harm: PedalOff, kind: Unsafe}, VacuumHose: {harm: NoAssist, kind: Unsafe}, PressureLine: {loose: 10, strips: 60, harm: NoAssist, kind: Unsafe},
-	RemoteHose: {harm: JointLeaks, kind: Unsafe, wet: true}, Actuator: {loose: 20, strips: 120, harm: UnitLoose, kind: Unsafe}, ShoeAndRod: {harm: PedalOff, kind: Unsafe},
-	SensorPlug: {harm: LampOut, kind: ComesBack}, Connector: {harm: NoAssist, kind: Unsafe}, ServicePlug: {harm: DoesNotRun, kind: Shows}, Battery: {harm: DoesNotRun, kind: Shows},
-	FaceSeal: {harm: FaceLeaks, kind: ComesBack}, RodSupport: {harm: RodWanders, kind: Unsafe}, SmallPart: {harm: Clunk, kind: ComesBack}, Cover: {harm: CoverOff, kind: ComesBack},
-	Elsewhere: {loose: 7, strips: 34, wet: true, harm: JointLeaks, kind: Unsafe},
+	Line:         {loose: 7, strips: 34, wet: true, harm: JointLeaks, kind: Unsafe},
+	Bleeder:      {loose: 4, strips: 22, wet: true, harm: JointLeaks, kind: Unsafe},
+	RoadWheels:   {loose: 55, strips: 400, harm: WheelLoose, kind: Unsafe},
+	Cylinder:     {loose: 9, strips: 55, harm: UnitLoose, kind: Unsafe},
+	Booster:      {loose: 11, strips: 60, harm: UnitLoose, kind: Unsafe},
+	PedalEnd:     {harm: PedalOff, kind: Unsafe},
+	VacuumHose:   {harm: NoAssist, kind: Unsafe},
+	PressureLine: {loose: 10, strips: 60, harm: NoAssist, kind: Unsafe},
+	RemoteHose:   {harm: JointLeaks, kind: Unsafe, wet: true},
+	Actuator:     {loose: 20, strips: 120, harm: UnitLoose, kind: Unsafe},
+	ShoeAndRod:   {harm: PedalOff, kind: Unsafe},
+	SensorPlug:   {harm: LampOut, kind: ComesBack},
+	Connector:    {harm: NoAssist, kind: Unsafe},
+	ServicePlug:  {harm: DoesNotRun, kind: Shows},
+	Battery:      {harm: DoesNotRun, kind: Shows},
+	FaceSeal:     {harm: FaceLeaks, kind: ComesBack},
+	RodSupport:   {harm: RodWanders, kind: Unsafe},
+	SmallPart:    {harm: Clunk, kind: ComesBack},
+	Cover:        {harm: CoverOff, kind: ComesBack},
+	Elsewhere:    {loose: 7, strips: 34, wet: true, harm: JointLeaks, kind: Unsafe},
 }
 
 // state is a part as it is.
@@ -76,7 +89,16 @@ func fitOf(p Part) fit {
 }
 
 // tight is what a sound vehicle comes in with: as tight as it ought to be.
-var tight = map[Part]float64{Line: 16, Bleeder: 10, RoadWheels: 120, Cylinder: 26, Booster: 28, PressureLine: 27, Actuator: 55, Elsewhere: 16}
+var tight = map[Part]float64{
+	Line:         16,
+	Bleeder:      10,
+	RoadWheels:   120,
+	Cylinder:     26,
+	Booster:      28,
+	PressureLine: 27,
+	Actuator:     55,
+	Elsewhere:    16,
+}
 
 // Usual is as tight as a part ought to be, N·m; 1 for one without a thread.
 func Usual(p Part) float64 { return max(1, tight[base(p)]) }

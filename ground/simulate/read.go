@@ -6,8 +6,8 @@ import (
 	"geminate/brake/twin"
 )
 
-// Readings. Each has the error of what it is read with: a rule 1.5 mm, a force gauge 5 N, an eye that misses a weep on a wet
-// joint. Standard deviations; assumptions.
+// Readings. Each has the error of what it is read with: a rule 1.5 mm, a force gauge 5 N, an eye that misses a weep on
+// a wet joint. Standard deviations; assumptions.
 const (
 	ruleMM    = 1.2
 	gaugeN    = 5.0
@@ -29,8 +29,8 @@ func (v *Vehicle) TravelMM(forceN float64) float64 {
 	return math.Max(0, v.model().Travel(forceN+v.noise(gaugeN), false)+v.noise(ruleMM))
 }
 
-// PumpMM are the heights over the floor at a firm foot: of the first apply, of the second quick one, of the fourth. What has
-// air in it or much clearance comes up as it is pumped: by half of what air costs each time.
+// PumpMM are the heights over the floor at a firm foot: of the first apply, of the second quick one, of the fourth.
+// What has air in it or much clearance comes up as it is pumped: by half of what air costs each time.
 func (v *Vehicle) PumpMM(forceN float64) (first, second, fourth float64) {
 	s := v.Now()
 	with := twin.New(s).Travel(forceN, false)
@@ -73,12 +73,12 @@ func (v *Vehicle) FallsOnStart() bool {
 // FreePlay says whether there is some at the pedal: none with the rod preloaded.
 func (v *Vehicle) FreePlay() bool { v.spend(10); return v.rodMM > -0.1+v.noise(0.05) }
 
-// WheelsFree says whether all turn free by hand: not with a rod that holds the pistons off their ports, not where lines are
-// left to hold pressure.
+// WheelsFree says whether all turn free by hand: not with a rod that holds the pistons off their ports, not where lines
+// are left to hold pressure.
 func (v *Vehicle) WheelsFree() bool { v.spend(60); return v.rodMM > -0.4+v.noise(0.1) }
 
-// DryJoints says whether every joint looks dry under a firm foot. A weep is seen at nineteen of twenty joints that were wiped,
-// at seven of ten that were not.
+// DryJoints says whether every joint looks dry under a firm foot. A weep is seen at nineteen of twenty joints that were
+// wiped, at seven of ten that were not.
 func (v *Vehicle) DryJoints() bool {
 	v.spend(60)
 	see := 0.7
@@ -94,7 +94,8 @@ func (v *Vehicle) DryJoints() bool {
 	return true
 }
 
-// Loose are the parts whose fastening a look or a hand on it shows: off, or turned by fingers. A torque only a wrench tells.
+// Loose are the parts whose fastening a look or a hand on it shows: off, or turned by fingers. A torque only a wrench
+// tells.
 func (v *Vehicle) Loose() (out []Part) {
 	v.spend(60)
 	for _, p := range v.order {

@@ -24,8 +24,9 @@ func vehicle(t *testing.T, pattern string, faults ...simulate.Fault) (*simulate.
 
 var fresh = simulate.Bottle{Class: "DOT 3", WaterPercent: 0.1}
 
-// The vehicle's cells against the ledger's closed form, where nothing slips: what leaves every bleeder, to a hundredth, and all
-// that is old on board, to a percent. Two ways to the same physics (Taylor 1953, from memory): streamtubes here, F(N) there.
+// The vehicle's cells against the ledger's closed form, where nothing slips: what leaves every bleeder, to a hundredth,
+// and all that is old on board, to a percent. Two ways to the same physics (Taylor 1953, from memory): streamtubes
+// here, F(N) there.
 func TestCellsAgreeWithTheLedger(t *testing.T) {
 	for _, pattern := range []string{pickup, "car-diagonal-vacuum", "truck-hydraulic", "special-manual", "trailer-surge"} {
 		v, s := vehicle(t, pattern)
@@ -93,7 +94,8 @@ func other(s *system.System, c string) string {
 	return ""
 }
 
-// A foot that comes up lets in 2 to 6 cm³ (assumption, how-it-computes, section 14), and some openings carry it out again.
+// A foot that comes up lets in 2 to 6 cm³ (assumption, how-it-computes, section 14), and some openings carry it out
+// again.
 func TestFootUpAndOutAgain(t *testing.T) {
 	v, s := vehicle(t, pickup)
 	c := s.CircuitOf("RR")
@@ -186,7 +188,8 @@ func TestEnergy(t *testing.T) {
 	assert.Empty(t, v.Marks())
 }
 
-// A weep is seen on a dry joint nineteen times of twenty, on a wet one seven of ten (assumption): the noise is what it says.
+// A weep is seen on a dry joint nineteen times of twenty, on a wet one seven of ten (assumption): the noise is what it
+// says.
 func TestLooksMissWhatTheySay(t *testing.T) {
 	missed := map[bool]int{}
 	for _, wiped := range []bool{true, false} {
@@ -223,8 +226,8 @@ func TestDeterministic(t *testing.T) {
 	assert.False(t, math.IsNaN(a[0]))
 }
 
-// Figures of the trade at the vehicle: a pickup's exchange takes about a litre (how-it-computes, 8.3; common practice says one
-// to two quarts), and a cylinder bled in the vice leaves less than a cubic centimetre a chamber.
+// Figures of the trade at the vehicle: a pickup's exchange takes about a litre (how-it-computes, 8.3; common practice
+// says one to two quarts), and a cylinder bled in the vice leaves less than a cubic centimetre a chamber.
 func TestFiguresOfTheTrade(t *testing.T) {
 	v, s := vehicle(t, pickup)
 	v.Empty(nil)

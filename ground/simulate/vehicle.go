@@ -1,10 +1,11 @@
-// Package simulate is a vehicle that can be worked on. It knows what hands did and what came of it: fluid and air in cells of
-// its own, every fastener's real torque, the real gap of the rod, which parts are on, what was spoilt on the way. It is read
-// by feel, eye, rule or instrument, and after ninety days it says what came back and what would have hurt somebody.
+// Package simulate is a vehicle that can be worked on. It knows what hands did and what came of it: fluid and air in
+// cells of its own, every fastener's real torque, the real gap of the rod, which parts are on, what was spoilt on the
+// way. It is read by feel, eye, rule or instrument, and after ninety days it says what came back and what would have
+// hurt somebody.
 //
-// It is independent of the job: it imports the system and the twin alone, nothing that plans, counts or judges. What is told
-// of the work it never hears. Same seed, same vehicle, on every machine. All rates and consequences are assumptions
-// (how-it-computes, section 14).
+// It is independent of the job: it imports the system and the twin alone, nothing that plans, counts or judges. What is
+// told of the work it never hears. Same seed, same vehicle, on every machine. All rates and consequences are
+// assumptions (how-it-computes, section 14).
 package simulate
 
 import (
@@ -17,8 +18,8 @@ import (
 	"geminate/brake/twin"
 )
 
-// Fault is something the vehicle came in with. Physics makes a system what the fault makes of it; nil where it is felt or seen
-// and nothing of the twin's. Unsafe faults can take the brakes away.
+// Fault is something the vehicle came in with. Physics makes a system what the fault makes of it; nil where it is felt
+// or seen and nothing of the twin's. Unsafe faults can take the brakes away.
 type Fault struct {
 	ID, At  string
 	In      []Part // what cures it when it is changed
@@ -110,8 +111,23 @@ func Shake(rnd *rand.Rand, s *system.System) {
 
 // New is a vehicle as it came in: s without its faults, and the faults.
 func New(s *system.System, faults []Fault, seed uint64) *Vehicle {
-	v := &Vehicle{found: s.Clone(), faults: append([]Fault{}, faults...), rnd: rand.New(rand.NewPCG(seed, 0x51)), chambers: map[string]*stirred{}, trunks: map[string]*pipe{}, paths: map[string]*path{}, parts: map[Part]*state{},
-		air: air{chambers: map[string]float64{}, cavities: map[string]float64{}, pipes: map[string][]bubble{}}, rodMM: s.PushrodGapMM, stored: s.Assist().Powered(), live: s.Assist().OnePiece}
+	v := &Vehicle{
+		found:    s.Clone(),
+		faults:   append([]Fault{}, faults...),
+		rnd:      rand.New(rand.NewPCG(seed, 0x51)),
+		chambers: map[string]*stirred{},
+		trunks:   map[string]*pipe{},
+		paths:    map[string]*path{},
+		parts:    map[Part]*state{},
+		air: air{
+			chambers: map[string]float64{},
+			cavities: map[string]float64{},
+			pipes:    map[string][]bubble{},
+		},
+		rodMM:  s.PushrodGapMM,
+		stored: s.Assist().Powered(),
+		live:   s.Assist().OnePiece,
+	}
 	v.fillCells(s)
 	v.mount(s)
 	v.order = slices.Sorted(maps.Keys(v.parts))

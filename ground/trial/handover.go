@@ -105,8 +105,22 @@ func (v *Vehicle) history(a diagnose.ActionCost) []diagnose.Finding {
 
 // shownAt are the signs Verify and the drive before hand-over look at, and what passes. Besides, whatever was
 // complained of must have gone.
-var shownAt = map[string]string{"assist.pedal_falls_on_start": "yes", "assist.reserve_applies": "enough", "pedal.free_play_mm": "normal", "leak.seen": "none", "codes.present": "none",
-	"brakes.drag": "no", "brakes.weak": "no", "pedal.springy": "no", "pedal.hard": "no", "hose.swells": "no", "actuator.rod_moves": "yes", "actuator.holds": "yes", "coupler.travel": "normal", "coupler.bangs": "no"}
+var shownAt = map[string]string{
+	"assist.pedal_falls_on_start": "yes",
+	"assist.reserve_applies":      "enough",
+	"pedal.free_play_mm":          "normal",
+	"leak.seen":                   "none",
+	"codes.present":               "none",
+	"brakes.drag":                 "no",
+	"brakes.weak":                 "no",
+	"pedal.springy":               "no",
+	"pedal.hard":                  "no",
+	"hose.swells":                 "no",
+	"actuator.rod_moves":          "yes",
+	"actuator.holds":              "yes",
+	"coupler.travel":              "normal",
+	"coupler.bangs":               "no",
+}
 
 // verify reads the points of the release gate from the vehicle as it stands. What does not pass is read a second
 // time, as the gate asks; what fails twice is shown. It returns the readings that failed, with those that go with
@@ -160,7 +174,8 @@ func (v *Vehicle) verify() (shown, passed []diagnose.Finding, minutes float64) {
 }
 
 // wider does the looks that are worth their time on this vehicle once Verify has passed: what shows twice is shown.
-func (v *Vehicle) wider(c *diagnose.Case, a diagnose.ActionCost, passed []diagnose.Finding, costs diagnose.Costs) (shown []diagnose.Finding, minutes float64, err error) {
+func (v *Vehicle) wider(c *diagnose.Case, a diagnose.ActionCost, passed []diagnose.Finding,
+	costs diagnose.Costs) (shown []diagnose.Finding, minutes float64, err error) {
 	looks, err := diagnose.Wider(c, a.Inner(), nil, passed, &costs)
 	if err != nil {
 		return nil, 0, err
@@ -179,7 +194,8 @@ func (v *Vehicle) wider(c *diagnose.Case, a diagnose.ActionCost, passed []diagno
 				}
 			}
 			v.do(seen, diagnose.TestOf(l.Test))
-			if shown = slices.DeleteFunc(seen.Findings, func(f diagnose.Finding) bool { return !diagnose.Shows(v.System, f) }); len(shown) == 0 {
+			if shown = slices.DeleteFunc(seen.Findings,
+				func(f diagnose.Finding) bool { return !diagnose.Shows(v.System, f) }); len(shown) == 0 {
 				break
 			}
 		}

@@ -9,17 +9,18 @@ import (
 	"geminate/brake/diagnose"
 )
 
-// Lesson is how a shop's diagnosis does after so many jobs: on vehicles of its own world it has not met, with the table as it
-// was and with what it has learnt.
+// Lesson is how a shop's diagnosis does after so many jobs: on vehicles of its own world it has not met, with the table
+// as it was and with what it has learnt.
 type Lesson struct {
 	Jobs  int
 	Right float64 // share with the right action
-	// Truth is the mean of the natural logarithm of the probability given to what really was wrong: the nearer to 0 the better.
+	// Truth is the mean of the natural logarithm of the probability given to what really was wrong: the nearer to 0 the
+	// better.
 	Truth float64
 }
 
-// Learn lets one shop in a bent world work and be told what it really was, and looks every so many jobs at the same vehicles,
-// none of which it has worked on. The last fault told is one: a second is seldom known to a shop.
+// Learn lets one shop in a bent world work and be told what it really was, and looks every so many jobs at the same
+// vehicles, none of which it has worked on. The last fault told is one: a second is seldom known to a shop.
 func Learn(off float64, seed uint64, jobs, every, held int) ([]Lesson, error) {
 	costs := diagnose.DefaultCosts()
 	w := NewWorld(off, seed)

@@ -10,8 +10,8 @@ import (
 	"geminate/brake/diagnose"
 )
 
-// What a shop in a bent world is told brings its likelihoods nearer to that world than the table is: by Kullback and Leibler's
-// divergence, over all signs a fault shows, after 300 sightings of each.
+// What a shop in a bent world is told brings its likelihoods nearer to that world than the table is: by Kullback and
+// Leibler's divergence, over all signs a fault shows, after 300 sightings of each.
 func TestSightingsComeNearerToABentWorld(t *testing.T) {
 	w := NewWorld(1, 11)
 	table, learnt := 0.0, 0.0
@@ -37,7 +37,8 @@ func TestSightingsComeNearerToABentWorld(t *testing.T) {
 	assert.Less(t, learnt, table/4)
 }
 
-// The course is the same for the same seed, and looks as often as it was asked to. What it comes to is in docs/trial.md.
+// The course is the same for the same seed, and looks as often as it was asked to. What it comes to is in
+// docs/trial.md.
 func TestTheCourseOfAShop(t *testing.T) {
 	l, err := Shops(1, 11, 2, 4, 2, 4)
 	require.NoError(t, err)

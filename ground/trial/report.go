@@ -182,9 +182,14 @@ func way(all []worked, of func(*worked) *Outcome) (w Way) {
 }
 
 func summary(o Options, all []worked) *Report {
-	r := &Report{Options: o,
-		Engine: way(all, func(w *worked) *Outcome { return &w.engine }), FixedJudged: way(all, func(w *worked) *Outcome { return &w.judged }),
-		FixedWhole: way(all, func(w *worked) *Outcome { return &w.whole }), FixedByThumb: way(all, func(w *worked) *Outcome { return &w.thumb }), CommonSign: way(all, func(w *worked) *Outcome { return &w.sign })}
+	r := &Report{
+		Options:      o,
+		Engine:       way(all, func(w *worked) *Outcome { return &w.engine }),
+		FixedJudged:  way(all, func(w *worked) *Outcome { return &w.judged }),
+		FixedWhole:   way(all, func(w *worked) *Outcome { return &w.whole }),
+		FixedByThumb: way(all, func(w *worked) *Outcome { return &w.thumb }),
+		CommonSign:   way(all, func(w *worked) *Outcome { return &w.sign }),
+	}
 	r.EngineOver = over(all, func(w *worked) *Handover { return &w.engineOver })
 	r.OrderOver = over(all, func(w *worked) *Handover { return &w.orderOver })
 	r.ThumbOver = over(all, func(w *worked) *Handover { return &w.thumbOver })

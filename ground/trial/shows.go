@@ -100,18 +100,28 @@ func (v *Vehicle) finding(id string) diagnose.Finding {
 	case "history.since":
 		return value(v.list(id, diagnose.Events, "nothing"))
 	case "codes.present":
-		return value(map[string][]string{"none": {}, "other": {"stored"}, "pressure": {"pressure source"}, "offset": {"valve offset"}}[v.shows[id]])
+		return value(
+			map[string][]string{"none": {}, "other": {"stored"}, "pressure": {"pressure source"}, "offset": {"valve offset"}}[v.shows[id]],
+		)
 	case "pedal.sink":
 		on := diagnose.HoldEngine(v.System)
 		x := math.Max(0, v.real.SinkMM(diagnose.HoldForceN, diagnose.HoldSeconds, on)*(1+noise(0.05))+noise(1.2))
 		if stray {
 			x = 80 * v.rnd.Float64()
 		}
-		return value(diagnose.Sink{PedalForceN: diagnose.HoldForceN, TravelMM: math.Round(x), Seconds: diagnose.HoldSeconds, Engine: map[bool]string{true: "on", false: "off"}[on]})
+		return value(
+			diagnose.Sink{
+				PedalForceN: diagnose.HoldForceN,
+				TravelMM:    math.Round(x),
+				Seconds:     diagnose.HoldSeconds,
+				Engine:      map[bool]string{true: "on", false: "off"}[on],
+			},
+		)
 	case "pedal.readings":
 		var out []diagnose.Reading
 		for _, force := range []float64{100, 200, 300} {
-			out = append(out, diagnose.Reading{PedalForceN: force, TravelMM: math.Round(math.Max(0, v.real.Travel(force+noise(5), false)+noise(1.5)))})
+			out = append(out,
+				diagnose.Reading{PedalForceN: force, TravelMM: math.Round(math.Max(0, v.real.Travel(force+noise(5), false)+noise(1.5)))})
 		}
 		return value(out)
 	case "pressure.gauge":

@@ -87,7 +87,14 @@ func TestJudgement(t *testing.T) {
 	did := func(a diagnose.ActionCost, truth ...diagnose.Suspect) diagnose.Judgement {
 		return diagnose.Judge(s, costs, truth, a)
 	}
-	cup, diaphragm, wheel := diagnose.Suspect{ID: "mc.primary_cup_bypass"}, diagnose.Suspect{ID: "vacuum.diaphragm_leak"}, diagnose.Suspect{ID: "wheel.seized", At: "LF"}
+	cup, diaphragm, wheel := diagnose.Suspect{
+		ID: "mc.primary_cup_bypass",
+	}, diagnose.Suspect{
+		ID: "vacuum.diaphragm_leak",
+	}, diagnose.Suspect{
+		ID: "wheel.seized",
+		At: "LF",
+	}
 	j := did(diagnose.ActionCost{ID: "replace_master_cylinder"}, cup)
 	assert.True(t, j.Right && j.Cured && !j.WrongUnit)
 	j = did(diagnose.ActionCost{ID: "replace_booster"}, cup)
@@ -98,7 +105,8 @@ func TestJudgement(t *testing.T) {
 	assert.True(t, did(diagnose.ActionCost{ID: "replace_both"}, cup, diaphragm).Right)
 	j = did(diagnose.ActionCost{ID: "replace_master_cylinder"}, cup, wheel)
 	assert.True(t, j.Part && !j.Right && !j.Cured && !j.WrongUnit)
-	assert.True(t, did(diagnose.ActionCost{ID: "repair_wheel", Also: []string{"replace_master_cylinder"}}, cup, wheel).Right, "in either order")
+	assert.True(t, did(diagnose.ActionCost{ID: "repair_wheel", Also: []string{"replace_master_cylinder"}}, cup, wheel).Right,
+		"in either order")
 	assert.True(t, did(diagnose.ActionCost{ID: "nothing"}).Right)
 	assert.True(t, did(diagnose.ActionCost{ID: "bleed", ModulatorRoutine: true}, diagnose.Suspect{ID: "circuit.air", At: "A"}).Regret > 0)
 }
@@ -112,8 +120,13 @@ func TestWhatIsLeftComesAgain(t *testing.T) {
 	assert.Empty(t, diagnose.Left(both[1:], diagnose.ActionCost{ID: "replace_booster"}), "the cylinder was changed before")
 	assert.Equal(t, both[1:], diagnose.Left(both, diagnose.ActionCost{ID: "replace_master_cylinder"}))
 	petroleum, cup := diagnose.Suspect{ID: "fluid.petroleum"}, diagnose.Suspect{ID: "mc.primary_cup_bypass"}
-	assert.Len(t, diagnose.Left([]diagnose.Suspect{petroleum, cup}, diagnose.ActionCost{ID: "replace_master_cylinder"}), 2, "new cups swell again")
-	assert.Empty(t, diagnose.Left([]diagnose.Suspect{petroleum, cup}, diagnose.ActionCost{ID: "change_fluid", ReplaceRubber: true, Also: []string{"replace_master_cylinder"}}))
+	assert.Len(t, diagnose.Left([]diagnose.Suspect{petroleum, cup}, diagnose.ActionCost{ID: "replace_master_cylinder"}), 2,
+		"new cups swell again")
+	assert.Empty(
+		t,
+		diagnose.Left([]diagnose.Suspect{petroleum, cup},
+			diagnose.ActionCost{ID: "change_fluid", ReplaceRubber: true, Also: []string{"replace_master_cylinder"}}),
+	)
 }
 
 func TestRulesOfThumb(t *testing.T) {

@@ -36,7 +36,15 @@ type Belief struct {
 const mostTests = 25
 
 func (v *Vehicle) newCase() *diagnose.Case {
-	return &diagnose.Case{Format: diagnose.CaseFormat, Pattern: v.Pattern, System: v.System, Findings: append([]diagnose.Finding{}, v.reports...), Tools: v.Tools, Hands: v.Hands, Experience: v.shop}
+	return &diagnose.Case{
+		Format:     diagnose.CaseFormat,
+		Pattern:    v.Pattern,
+		System:     v.System,
+		Findings:   append([]diagnose.Finding{}, v.reports...),
+		Tools:      v.Tools,
+		Hands:      v.Hands,
+		Experience: v.shop,
+	}
 }
 
 // do carries a test out: its findings go into the case.
@@ -107,7 +115,12 @@ func (v *Vehicle) isTrue(f *diagnose.Ranked) bool {
 
 // close judges an action and takes down what the engine believed.
 func (v *Vehicle) close(o *Outcome, r *diagnose.Result, costs diagnose.Costs) {
-	a := diagnose.ActionCost{ID: r.Action.Best, Also: r.Action.Also, ModulatorRoutine: r.Action.ModulatorRoutine, ReplaceRubber: r.Action.ReplaceRubber}
+	a := diagnose.ActionCost{
+		ID:               r.Action.Best,
+		Also:             r.Action.Also,
+		ModulatorRoutine: r.Action.ModulatorRoutine,
+		ReplaceRubber:    r.Action.ReplaceRubber,
+	}
 	o.Action = a
 	for _, f := range r.Unexplained { // what is measured is put right with the rest
 		if f.Act != "" && !slices.Contains(o.Action.Inner(), f.Act) {
@@ -162,7 +175,16 @@ func (v *Vehicle) engineOn(c *diagnose.Case, costs diagnose.Costs) (Outcome, err
 }
 
 // fixedOrder is the order as commonly worked: look, hold, pump, assist, isolate.
-var fixedOrder = []string{"look", "actuator_push", "hold", "pump", "assist_start", "steering_check", "isolation.plug_ports", "bleeder_pressure"}
+var fixedOrder = []string{
+	"look",
+	"actuator_push",
+	"hold",
+	"pump",
+	"assist_start",
+	"steering_check",
+	"isolation.plug_ports",
+	"bleeder_pressure",
+}
 
 func (v *Vehicle) can(t *diagnose.Test) bool {
 	if t.Applies != nil && !t.Applies(v.System) || t.Hands > v.Hands {

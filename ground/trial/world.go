@@ -33,7 +33,13 @@ type World struct {
 
 // NewWorld bends the engine's tables.
 func NewWorld(off float64, seed uint64) *World {
-	w := &World{Off: off, rnd: rand.New(rand.NewPCG(seed, 0x6e)), signs: map[string]*diagnose.Sign{}, placed: map[string]*diagnose.PlacedSign{}, factor: map[string]float64{}}
+	w := &World{
+		Off:    off,
+		rnd:    rand.New(rand.NewPCG(seed, 0x6e)),
+		signs:  map[string]*diagnose.Sign{},
+		placed: map[string]*diagnose.PlacedSign{},
+		factor: map[string]float64{},
+	}
 	for i := range diagnose.Signs {
 		s := diagnose.Signs[i]
 		s.Base, s.Given = w.bend(s.Base), w.bendAll(s.Given)
@@ -105,14 +111,28 @@ type Vehicle struct {
 }
 
 // complaints are the signs an owner brings; the rest takes a technician.
-var complaints = []string{"pedal.sinks", "pedal.to_floor", "pedal.springy", "pedal.low", "pedal.soft_when_hot", "pedal.dead_first_travel", "pedal.hard", "brakes.weak", "brakes.drag",
-	"sound.rush_of_air", "steering.groan", "steering.heavy", "level.falls"}
+var complaints = []string{
+	"pedal.sinks",
+	"pedal.to_floor",
+	"pedal.springy",
+	"pedal.low",
+	"pedal.soft_when_hot",
+	"pedal.dead_first_travel",
+	"pedal.hard",
+	"brakes.weak",
+	"brakes.drag",
+	"sound.rush_of_air",
+	"steering.groan",
+	"steering.heavy",
+	"level.falls",
+}
 
-// Draw draws a vehicle that someone has a complaint about. It has a source of its own: however it is worked on, the next one is
-// the same, so that two runs see the same vehicles.
+// Draw draws a vehicle that someone has a complaint about. It has a source of its own: however it is worked on, the
+// next one is the same, so that two runs see the same vehicles.
 func (w *World) Draw() *Vehicle { return w.DrawOf("", rand.New(rand.NewPCG(w.rnd.Uint64(), 3))) }
 
-// DrawOf draws one of a pattern ("" takes the mix of the lift), from a source of its own: the same whatever was drawn before.
+// DrawOf draws one of a pattern ("" takes the mix of the lift), from a source of its own: the same whatever was drawn
+// before.
 func (w *World) DrawOf(pattern string, rnd *rand.Rand) *Vehicle {
 	for {
 		if v := w.draw(pattern, rnd); len(v.reports) > 0 {
@@ -222,7 +242,9 @@ func (v *Vehicle) become() {
 func (v *Vehicle) showAll() {
 	for i := range diagnose.Signs {
 		if id := diagnose.Signs[i].ID; v.applies(id) || !strings.HasPrefix(id, "coupler.") {
-			v.shows[id] = v.sample(id) // a coupler's signs came later: what has none draws as before, so that a seed gives the vehicle it gave
+			v.shows[id] = v.sample(
+				id,
+			) // a coupler's signs came later: what has none draws as before, so that a seed gives the vehicle it gave
 		}
 	}
 }

@@ -10,8 +10,9 @@ import (
 	"geminate/brake/job"
 )
 
-// Other doors: what others do cut off and tell late, tests that open, edits, undo after undo. What really happened, and when, is the
-// walker's own knowledge: its clocks are right, and what was told late is read at its time by rules of their own (shadow.go).
+// Other doors: what others do cut off and tell late, tests that open, edits, undo after undo. What really happened, and
+// when, is the walker's own knowledge: its clocks are right, and what was told late is read at its time by rules of
+// their own (shadow.go).
 
 var mateHand = job.Actor{ID: "w2", Name: "Osmund", Role: job.Technician}
 
@@ -25,9 +26,16 @@ func (w *walker) cutOff(wheel string) error {
 		kind job.Kind
 		body any
 	}{
-		{job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1}}, {job.KindOpeningLost, job.OpeningLost{Wheel: wheel}}, {job.KindRefill, job.Filled{}}, {job.KindDrawnOff, job.DrawnOff{}},
-		{job.KindTick, job.Ticked{Step: "close.bleeder_screws", TorqueNM: &nm, TorqueUnit: "N·m"}}, {job.KindTick, job.Ticked{Step: "strip.sensor_plug"}}, {job.KindTick, job.Ticked{Step: "fit.sensor_plug"}},
-		{job.KindWheelClear, job.WheelSeen{Wheel: wheel, Done: &clear}}, {job.KindWheelClear, job.WheelSeen{Wheel: wheel, Done: &no}}, {job.KindTick, job.Ticked{Step: "close.wash"}},
+		{job.KindBleedStroke, job.BleedStroked{Wheel: wheel, Strokes: 1}},
+		{job.KindOpeningLost, job.OpeningLost{Wheel: wheel}},
+		{job.KindRefill, job.Filled{}},
+		{job.KindDrawnOff, job.DrawnOff{}},
+		{job.KindTick, job.Ticked{Step: "close.bleeder_screws", TorqueNM: &nm, TorqueUnit: "N·m"}},
+		{job.KindTick, job.Ticked{Step: "strip.sensor_plug"}},
+		{job.KindTick, job.Ticked{Step: "fit.sensor_plug"}},
+		{job.KindWheelClear, job.WheelSeen{Wheel: wheel, Done: &clear}},
+		{job.KindWheelClear, job.WheelSeen{Wheel: wheel, Done: &no}},
+		{job.KindTick, job.Ticked{Step: "close.wash"}},
 	}
 	k := kinds[w.r.IntN(len(kinds))]
 	if tick, is := k.body.(job.Ticked); is { // his page shows the steps there are
@@ -63,7 +71,11 @@ func (w *walker) sendLate() error {
 		}
 		fast := in.Kind == job.KindTick && !strings.Contains(string(in.Data), `"strip.`)
 		if err != nil && !fast { // done, and nobody will ever know; what made fast is asked for again
-			w.out.Unsafe = append(w.out.Unsafe, fmt.Sprintf("seed %d, event %d, %s: what was done cut off is refused: %s %s: %v", w.seed, w.Head, w.Intake.Pattern, in.Kind, in.Data, err))
+			w.out.Unsafe = append(
+				w.out.Unsafe,
+				fmt.Sprintf("seed %d, event %d, %s: what was done cut off is refused: %s %s: %v", w.seed, w.Head,
+					w.Intake.Pattern, in.Kind, in.Data, err),
+			)
 		}
 	}
 	return nil
@@ -75,7 +87,11 @@ func (w *walker) tests(wheel string) error {
 		id    string
 		value any
 	}{
-		{"pressure.at_port", map[string]string{w.Intake.System.Circuits[0].ID: "ok"}}, {"bleeder.bubbles", "no"}, {"pressure.at_bleeder", map[string]string{wheel: "ok"}}, {"pedal.sinks", "slow"}, {"wet.at", []string{"line_joint"}},
+		{"pressure.at_port", map[string]string{w.Intake.System.Circuits[0].ID: "ok"}},
+		{"bleeder.bubbles", "no"},
+		{"pressure.at_bleeder", map[string]string{wheel: "ok"}},
+		{"pedal.sinks", "slow"},
+		{"wet.at", []string{"line_joint"}},
 	}
 	x := list[w.r.IntN(len(list))]
 	raw, err := json.Marshal(x.value)

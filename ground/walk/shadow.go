@@ -9,8 +9,8 @@ import (
 	"geminate/brake/system"
 )
 
-// What holds of any vehicle that is let go, read off the log by rules of their own: nothing here asks the account, the plan
-// or the gate. Written from how-it-computes, section 13, and kept apart on purpose.
+// What holds of any vehicle that is let go, read off the log by rules of their own: nothing here asks the account, the
+// plan or the gate. Written from how-it-computes, section 13, and kept apart on purpose.
 
 // shadow is what the events alone say of the vehicle.
 type shadow struct {
@@ -18,8 +18,8 @@ type shadow struct {
 	off map[string]int64           // a connection or unit: when it last came off or was opened
 	on  map[string]int64           // and was last made tight
 	by  map[string]map[string]bool // and by whom: what two told stands until both take it back
-	// unitOn is the cylinder that was put on, the one benched and the one the rod was set for, by id; chosen the one that
-	// is to be on.
+	// unitOn is the cylinder that was put on, the one benched and the one the rod was set for, by id; chosen the one
+	// that is to be on.
 	unitOn, benched, rodOf, chosen string
 	fitsCylinder, vice, rodSet     bool
 	bleederOpen, bleederOn         int64
@@ -46,15 +46,35 @@ type look struct {
 
 // joints are the acts of the things that have to be back: what takes them off, what makes them fast.
 var joints = map[string][2]string{
-	"lines": {"strip.lines_off", "fit.line_nuts"}, "cylinder": {"strip.cylinder_off", "fit.cylinder_nuts"}, "booster": {"strip.firewall_nuts", "fit.firewall_nuts"}, "bolts": {"strip.actuator_bolts", "fit.actuator_bolts"},
-	"pedal": {"strip.pedal_end", "fit.pedal_end"}, "hose": {"strip.vacuum_hose", "fit.check_valve_hose"}, "pressure": {"strip.pressure_lines", "fit.pressure_lines"}, "hoses": {"strip.remote_hoses", "fit.remote_hoses"},
-	"sensor": {"strip.sensor_plug", "fit.sensor_plug"}, "connector": {"strip.main_connector", "fit.main_connector"}, "shoe": {"strip.shoe_and_rod", "fit.shoe_and_rod"}, "airbox": {"strip.air_box", "fit.air_box"},
-	"plug": {"safe.service_plug", "close.service_plug"}, "power": {"safe.negative_off", "close.negative_on"}, "reservoir": {"safe.empty_reservoir", "close.fill"},
+	"lines":     {"strip.lines_off", "fit.line_nuts"},
+	"cylinder":  {"strip.cylinder_off", "fit.cylinder_nuts"},
+	"booster":   {"strip.firewall_nuts", "fit.firewall_nuts"},
+	"bolts":     {"strip.actuator_bolts", "fit.actuator_bolts"},
+	"pedal":     {"strip.pedal_end", "fit.pedal_end"},
+	"hose":      {"strip.vacuum_hose", "fit.check_valve_hose"},
+	"pressure":  {"strip.pressure_lines", "fit.pressure_lines"},
+	"hoses":     {"strip.remote_hoses", "fit.remote_hoses"},
+	"sensor":    {"strip.sensor_plug", "fit.sensor_plug"},
+	"connector": {"strip.main_connector", "fit.main_connector"},
+	"shoe":      {"strip.shoe_and_rod", "fit.shoe_and_rod"},
+	"airbox":    {"strip.air_box", "fit.air_box"},
+	"plug":      {"safe.service_plug", "close.service_plug"},
+	"power":     {"safe.negative_off", "close.negative_on"},
+	"reservoir": {"safe.empty_reservoir", "close.fill"},
 }
 
 // read takes a log in.
 func read(s *system.System, events []job.Event, choice map[int64]chosen) *shadow {
-	sh := &shadow{s: s, off: map[string]int64{}, on: map[string]int64{}, by: map[string]map[string]bool{}, through: map[string]float64{}, airAt: map[string]float64{}, airNeed: map[string]float64{}, looks: map[string][]look{}}
+	sh := &shadow{
+		s:       s,
+		off:     map[string]int64{},
+		on:      map[string]int64{},
+		by:      map[string]map[string]bool{},
+		through: map[string]float64{},
+		airAt:   map[string]float64{},
+		airNeed: map[string]float64{},
+		looks:   map[string][]look{},
+	}
 	undone := map[string]bool{}
 	for _, e := range slices.Backward(events) {
 		if u, ok := e.Body.(*job.Undone); ok && !undone[e.ID] {
@@ -81,7 +101,8 @@ func byClock(events []job.Event) []job.Event {
 	return out
 }
 
-// slip says whether something was told to be off for the first time and taken back before anything else: it never came off.
+// slip says whether something was told to be off for the first time and taken back before anything else: it never came
+// off.
 func (sh *shadow) slip(events []job.Event, i int) bool {
 	if i+1 >= len(events) {
 		return false
@@ -279,7 +300,8 @@ func (sh *shadow) otherUnit() bool {
 	if sh.s.Assist().OnePiece {
 		names = append(names, "booster")
 	}
-	return sh.rubber > sh.failed || sh.rodAt > sh.failed || sh.elsewhere > sh.failed || slices.ContainsFunc(names, func(n string) bool { return sh.off[n] > sh.failed && sh.on[n] > sh.off[n] })
+	return sh.rubber > sh.failed || sh.rodAt > sh.failed || sh.elsewhere > sh.failed ||
+		slices.ContainsFunc(names, func(n string) bool { return sh.off[n] > sh.failed && sh.on[n] > sh.off[n] })
 }
 
 // broken says what does not hold of a vehicle that is let go; nothing where all does.

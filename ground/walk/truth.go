@@ -14,9 +14,9 @@ import (
 	"geminate/ground/simulate"
 )
 
-// The second judge: a simulated vehicle, on which everything is done that hands did, when they did it, told or not yet. It knows
-// nothing of steps that have to be done again, of evidence or of a gate: nuts have a torque, air lies in pipes, a rod has a gap. What
-// it shows after ninety days is what a release let go.
+// The second judge: a simulated vehicle, on which everything is done that hands did, when they did it, told or not yet.
+// It knows nothing of steps that have to be done again, of evidence or of a gate: nuts have a torque, air lies in
+// pipes, a rod has a gap. What it shows after ninety days is what a release let go.
 
 // deed is one thing hands did.
 type deed struct {
@@ -306,7 +306,8 @@ func (t *truth) reading(b *job.FindingMade) {
 // harms is what a release as it stands would do to somebody, or brings it back with a part undone.
 func (t *truth) harms() (out []string) {
 	for _, a := range t.v.Ninety() {
-		part := a.Harm == simulate.LampOut || a.Harm == simulate.FaceLeaks || a.Harm == simulate.Clunk || a.Harm == simulate.CoverOff || a.Kind == simulate.Shows
+		part := a.Harm == simulate.LampOut || a.Harm == simulate.FaceLeaks || a.Harm == simulate.Clunk || a.Harm == simulate.CoverOff ||
+			a.Kind == simulate.Shows
 		if a.Kind == simulate.Unsafe || part {
 			out = append(out, fmt.Sprintf("the vehicle: %s %s", a.Harm, a.Of))
 		}

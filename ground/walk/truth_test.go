@@ -11,8 +11,8 @@ import (
 	"geminate/brake/system"
 )
 
-// The second judge sees what hands left, whatever was told of it: each of these is a vehicle that must not go, and the sound one may.
-// The consequences are the simulated vehicle's (how-it-computes, section 14; assumptions).
+// The second judge sees what hands left, whatever was told of it: each of these is a vehicle that must not go, and the
+// sound one may. The consequences are the simulated vehicle's (how-it-computes, section 14; assumptions).
 func TestTheVehicleItselfSaysWhatIsWrong(t *testing.T) {
 	s, err := system.FromPattern("car-diagonal-vacuum")
 	require.NoError(t, err)
@@ -24,7 +24,8 @@ func TestTheVehicleItselfSaysWhatIsWrong(t *testing.T) {
 	}
 	whole := func(bodies ...any) []any {
 		for _, w := range s.Wheels {
-			bodies = append(bodies, job.Filled{}, job.BleedStroked{Wheel: w.ID, Strokes: 25}, job.Filled{}, job.BleedStroked{Wheel: w.ID, Strokes: 25})
+			bodies = append(bodies, job.Filled{}, job.BleedStroked{Wheel: w.ID, Strokes: 25}, job.Filled{},
+				job.BleedStroked{Wheel: w.ID, Strokes: 25})
 		}
 		return append(bodies, job.Filled{}, job.Ticked{Step: "close.bleeder_screws"})
 	}

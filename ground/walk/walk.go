@@ -1,6 +1,7 @@
-// Package walk proves the account of the vehicle by walking over it at random: honest work, slips, undoing and changes of
-// mind, through the job's own commands. Whenever the gate would let the vehicle go, rules written apart from the account
-// (shadow.go) must hold, and a simulated vehicle on which it was all done (truth.go) must be sound; and from wherever a walk has got to, careful hands must find the way to a release.
+// Package walk proves the account of the vehicle by walking over it at random: honest work, slips, undoing and changes
+// of mind, through the job's own commands. Whenever the gate would let the vehicle go, rules written apart from the
+// account (shadow.go) must hold, and a simulated vehicle on which it was all done (truth.go) must be sound; and from
+// wherever a walk has got to, careful hands must find the way to a release.
 package walk
 
 import (
@@ -92,8 +93,8 @@ type walker struct {
 	seed    uint64
 	ids     int
 	choice  map[int64]chosen
-	// lastChoice is the event with which was chosen what holds now; deeds what hands did, in their order; undid what a taking back
-	// took back.
+	// lastChoice is the event with which was chosen what holds now; deeds what hands did, in their order; undid what a
+	// taking back took back.
 	lastChoice int64
 	deeds      []deed
 	undid      map[string]string
@@ -111,18 +112,40 @@ func One(seed uint64, acts int) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
-	w := &walker{r: r, seed: seed, choice: map[int64]chosen{}, undid: map[string]string{}, out: Result{Unsafe: []string{}, DeadEnds: []string{}}}
+	w := &walker{
+		r:      r,
+		seed:   seed,
+		choice: map[int64]chosen{},
+		undid:  map[string]string{},
+		out:    Result{Unsafe: []string{}, DeadEnds: []string{}},
+	}
 	c := job.DefaultChoices(s)
 	scopes := match.Scopes(s)
 	c.Scope = scopes[r.IntN(len(scopes))]
 	began := time.Date(2026, 11, 1, 8, 0, 0, 0, time.UTC)
 	c.Bottle.OpenedAt = "2026-10-30"
 	c.Unit, c.Booster = w.unit(s, 0), w.booster(s, 0)
-	b, err := job.OpenBook(hand, began, job.Opening{ID: "walk", EventID: "open", Choices: &c, Intake: job.Intake{Vehicle: pattern.ID, Complaint: "-", Pattern: pattern.ID, System: s, Hands: 2}})
+	b, err := job.OpenBook(
+		hand,
+		began,
+		job.Opening{
+			ID:      "walk",
+			EventID: "open",
+			Choices: &c,
+			Intake:  job.Intake{Vehicle: pattern.ID, Complaint: "-", Pattern: pattern.ID, System: s, Hands: 2},
+		},
+	)
 	if err != nil {
 		return Result{}, err
 	}
-	w.Hands = &hands.Hands{Book: b, By: hand, At: began, AtOnce: 30, Pause: func() float64 { return 20 + 60*r.Float64() }, ID: func() string { w.ids++; return fmt.Sprintf("w%d", w.ids) }}
+	w.Hands = &hands.Hands{
+		Book:   b,
+		By:     hand,
+		At:     began,
+		AtOnce: 30,
+		Pause:  func() float64 { return 20 + 60*r.Float64() },
+		ID:     func() string { w.ids++; return fmt.Sprintf("w%d", w.ids) },
+	}
 	w.Done, w.Look = w.did, w.sees
 	w.chose()
 	for w.out.Acts < acts && w.out.Acts+w.out.Refused < 4*acts {
@@ -152,7 +175,15 @@ func (w *walker) booster(s *system.System, n int) *match.Unit {
 		return nil
 	}
 	mm := 85.0
-	return &match.Unit{ID: fmt.Sprintf("b%d", n), Number: fmt.Sprintf("B %d", n), Kind: match.BoosterKind(s), StudSpacingMM: &mm, Studs: 2, Ports: []match.Port{}, Contents: []string{}}
+	return &match.Unit{
+		ID:            fmt.Sprintf("b%d", n),
+		Number:        fmt.Sprintf("B %d", n),
+		Kind:          match.BoosterKind(s),
+		StudSpacingMM: &mm,
+		Studs:         2,
+		Ports:         []match.Port{},
+		Contents:      []string{},
+	}
 }
 
 // chose keeps what was chosen, for the rules.
@@ -162,7 +193,13 @@ func (w *walker) chose() {
 		when = j.Schools[plan.BenchWhen]
 	}
 	scope := match.Resolve(w.Intake.System, w.Choices.Scope)
-	c := chosen{vice: when == plan.BenchBefore || when == plan.BenchAfter, cylinder: scope.FitsCylinder(), booster: scope.FitsBooster(), method: w.Choices.Bleed.Method, strokeMM: w.Choices.Bleed.StrokeMM}
+	c := chosen{
+		vice:     when == plan.BenchBefore || when == plan.BenchAfter,
+		cylinder: scope.FitsCylinder(),
+		booster:  scope.FitsBooster(),
+		method:   w.Choices.Bleed.Method,
+		strokeMM: w.Choices.Bleed.StrokeMM,
+	}
 	if w.Choices.Unit != nil {
 		c.unit = w.Choices.Unit.ID
 	}
@@ -193,7 +230,8 @@ func (w *walker) act() error {
 func known(err error) error {
 	var faults system.Faults
 	var gate job.ErrGate
-	if err == nil || errors.As(err, &faults) || errors.As(err, &gate) || errors.Is(err, job.ErrNothing) || errors.Is(err, hands.ErrNothing) {
+	if err == nil || errors.As(err, &faults) || errors.As(err, &gate) || errors.Is(err, job.ErrNothing) ||
+		errors.Is(err, hands.ErrNothing) {
 		return nil
 	}
 	return err
@@ -357,11 +395,28 @@ func (w *walker) judge(on *walker) {
 	}
 }
 
-// wayOn follows what the job says from here, on a copy: the bleed taken up where it was put off, it must end in a release.
+// wayOn follows what the job says from here, on a copy: the bleed taken up where it was put off, it must end in a
+// release.
 func (w *walker) wayOn() error {
 	book := &job.Book{Job: job.Replay(w.Job.ID, w.CreatedAt, w.Events), Events: w.Events[:len(w.Events):len(w.Events)]}
-	on := &walker{r: w.r, seed: w.seed, choice: maps.Clone(w.choice), lastChoice: w.lastChoice, deeds: slices.Clone(w.deeds), undid: maps.Clone(w.undid)}
-	on.Hands = &hands.Hands{Book: book, By: hand, At: w.At, AtOnce: 100, Pause: func() float64 { return 60 }, ID: func() string { on.ids++; return fmt.Sprintf("on%d-%d", w.Head, on.ids) }, Done: on.did, Look: on.sees}
+	on := &walker{
+		r:          w.r,
+		seed:       w.seed,
+		choice:     maps.Clone(w.choice),
+		lastChoice: w.lastChoice,
+		deeds:      slices.Clone(w.deeds),
+		undid:      maps.Clone(w.undid),
+	}
+	on.Hands = &hands.Hands{
+		Book:   book,
+		By:     hand,
+		At:     w.At,
+		AtOnce: 100,
+		Pause:  func() float64 { return 60 },
+		ID:     func() string { on.ids++; return fmt.Sprintf("on%d-%d", w.Head, on.ids) },
+		Done:   on.did,
+		Look:   on.sees,
+	}
 	if j := book.Choices.Joint; j != nil && j.Schools[plan.BleedWhen] == plan.BleedPutOff {
 		c, joint := book.Choices, *j
 		joint.Schools = map[plan.School]string{}

@@ -13,8 +13,8 @@ import (
 // ErrNotFound is a piece that is not there.
 var ErrNotFound = errors.New("blobs: not found")
 
-// Bucket keeps pieces by name. A name is letters, digits, dots, dashes and underscores, with slashes between; a piece put again under its
-// name replaces the one before, and one that is not there is dropped without an error.
+// Bucket keeps pieces by name. A name is letters, digits, dots, dashes and underscores, with slashes between; a piece
+// put again under its name replaces the one before, and one that is not there is dropped without an error.
 type Bucket interface {
 	Put(ctx context.Context, name string, data []byte) error
 	Get(ctx context.Context, name string) ([]byte, error)
@@ -30,8 +30,9 @@ func named(name string) error {
 	return nil
 }
 
-// Open gives the bucket of an address: file:///a/folder, or s3://bucket/and/prefix?endpoint=host:port, with insecure=1 where that speaks
-// plain HTTP and region= where it wants one. The keys of an S3 store are AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY of the environment.
+// Open gives the bucket of an address: file:///a/folder, or s3://bucket/and/prefix?endpoint=host:port, with insecure=1
+// where that speaks plain HTTP and region= where it wants one. The keys of an S3 store are AWS_ACCESS_KEY_ID and
+// AWS_SECRET_ACCESS_KEY of the environment.
 func Open(ctx context.Context, address string) (Bucket, error) {
 	u, err := url.Parse(address)
 	if err != nil {
@@ -42,7 +43,16 @@ func Open(ctx context.Context, address string) (Bucket, error) {
 		return openFolder(u.Path)
 	case "s3":
 		q := u.Query()
-		return openS3(ctx, s3At{bucket: u.Host, prefix: strings.Trim(u.Path, "/"), endpoint: q.Get("endpoint"), region: q.Get("region"), plain: q.Get("insecure") == "1"})
+		return openS3(
+			ctx,
+			s3At{
+				bucket:   u.Host,
+				prefix:   strings.Trim(u.Path, "/"),
+				endpoint: q.Get("endpoint"),
+				region:   q.Get("region"),
+				plain:    q.Get("insecure") == "1",
+			},
+		)
 	}
 	return nil, fmt.Errorf("%q is no address of a store: file:///a/folder, or s3://bucket/prefix?endpoint=host:port", address)
 }

@@ -10,7 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Each kind of store answers alike. A store that speaks S3 is tried where GEMINATE_TEST_S3 names one: scripts/s3 starts one.
+// Each kind of store answers alike. A store that speaks S3 is tried where GEMINATE_TEST_S3 names one: scripts/s3 starts
+// one.
 func TestAStoreKeepsWhatItIsGiven(t *testing.T) {
 	addresses := map[string]string{"folder": "file://" + filepath.Join(t.TempDir(), "deep", "photos")}
 	if s3 := os.Getenv("GEMINATE_TEST_S3"); s3 != "" {

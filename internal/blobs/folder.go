@@ -29,7 +29,8 @@ func (f folder) at(name string) (string, error) {
 	return filepath.Join(f.root, filepath.FromSlash(name)), nil
 }
 
-// Put implements Bucket. What stands under a name is whole: it is written beside it, brought to the disk, and moved there.
+// Put implements Bucket. What stands under a name is whole: it is written beside it, brought to the disk, and moved
+// there.
 func (f folder) Put(_ context.Context, name string, data []byte) (err error) {
 	path, err := f.at(name)
 	if err != nil {

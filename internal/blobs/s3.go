@@ -32,7 +32,8 @@ func openS3(ctx context.Context, at s3At) (Bucket, error) {
 	if at.bucket == "" || at.endpoint == "" {
 		return nil, errors.New("a store that speaks S3 is named by its bucket and where it answers: s3://bucket/prefix?endpoint=host:port")
 	}
-	client, err := minio.New(at.endpoint, &minio.Options{Creds: credentials.NewEnvAWS(), Secure: !at.plain, Region: at.region, MaxRetries: 3})
+	client, err := minio.New(at.endpoint,
+		&minio.Options{Creds: credentials.NewEnvAWS(), Secure: !at.plain, Region: at.region, MaxRetries: 3})
 	if err != nil {
 		return nil, fmt.Errorf("the store for photos: %w", err)
 	}
@@ -58,7 +59,8 @@ func (s *s3) Put(ctx context.Context, name string, data []byte) error {
 	}
 	ctx, cancel := context.WithTimeout(ctx, s3Answers)
 	defer cancel()
-	_, err = s.client.PutObject(ctx, s.bucket, key, bytes.NewReader(data), int64(len(data)), minio.PutObjectOptions{ContentType: http.DetectContentType(data)})
+	_, err = s.client.PutObject(ctx, s.bucket, key, bytes.NewReader(data), int64(len(data)),
+		minio.PutObjectOptions{ContentType: http.DetectContentType(data)})
 	return err
 }
 

@@ -13,7 +13,8 @@ import (
 func TestEverythingLinkedIsNamed(t *testing.T) {
 	text, err := Text()
 	require.NoError(t, err)
-	out, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}}{{end}}{{end}}", "geminate/cmd/geminate").Output()
+	out, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}}{{end}}{{end}}", "geminate/cmd/geminate").
+		Output()
 	require.NoError(t, err)
 	seen := 0
 	for line := range strings.Lines(string(out)) {

@@ -1,5 +1,5 @@
-// Package listen guards a listener: an accept that fails rests and goes on (the pattern of net/http's Serve), connections are bounded in
-// all and by address, and one that says nothing is let go.
+// Package listen guards a listener: an accept that fails rests and goes on (the pattern of net/http's Serve),
+// connections are bounded in all and by address, and one that says nothing is let go.
 package listen
 
 import (
@@ -14,8 +14,8 @@ import (
 
 // Bounds of a listener.
 type Bounds struct {
-	// Most connections at a time, and Each from one address. For one more the oldest that has said nothing whole makes room (Settle says
-	// of one that it has); where all have spoken the new one is closed.
+	// Most connections at a time, and Each from one address. For one more the oldest that has said nothing whole makes
+	// room (Settle says of one that it has); where all have spoken the new one is closed.
 	Most, Each int
 	// FirstBy is within what a new connection has to be let in (Settle), 0 for no bound.
 	FirstBy time.Duration
@@ -29,7 +29,8 @@ const (
 	mostRest  = time.Second
 )
 
-// Handles is how many a process may have open, by its own soft limit, raised as far as it is allowed; 0 where nobody can tell.
+// Handles is how many a process may have open, by its own soft limit, raised as far as it is allowed; 0 where nobody
+// can tell.
 func Handles() int {
 	var r syscall.Rlimit
 	if syscall.Getrlimit(syscall.RLIMIT_NOFILE, &r) != nil {
@@ -45,13 +46,14 @@ func Handles() int {
 	return int(min(r.Cur, 1<<20))
 }
 
-// Guard puts bounds before a listener; told hears of accepts that fail and of connections that are let go, now and then.
+// Guard puts bounds before a listener; told hears of accepts that fail and of connections that are let go, now and
+// then.
 func Guard(l net.Listener, b Bounds, told func(what string, n int64, err error)) net.Listener {
 	return &guarded{Listener: l, b: b, told: told, new: list.New(), by: map[string]*address{}}
 }
 
-// guarded knows its connections: those that have not said anything whole yet (new), the oldest first, in all and by address. Where it is
-// full the oldest of these makes room: whoever speaks gets in, however many only knock.
+// guarded knows its connections: those that have not said anything whole yet (new), the oldest first, in all and by
+// address. Where it is full the oldest of these makes room: whoever speaks gets in, however many only knock.
 type guarded struct {
 	net.Listener
 	b    Bounds

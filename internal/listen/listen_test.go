@@ -55,7 +55,8 @@ func ended(t *testing.T, c net.Conn) bool {
 func TestAnAcceptThatFailsIsNotTheEnd(t *testing.T) {
 	l := local(t)
 	said := 0
-	g := Guard(&failing{Listener: l, errs: []error{&net.OpError{Err: syscall.EMFILE}, syscall.ENFILE, syscall.ECONNABORTED}}, Bounds{}, func(string, int64, error) { said++ })
+	g := Guard(&failing{Listener: l, errs: []error{&net.OpError{Err: syscall.EMFILE}, syscall.ENFILE, syscall.ECONNABORTED}},
+		Bounds{}, func(string, int64, error) { said++ })
 	dial(t, l)
 	c, err := g.Accept()
 	require.NoError(t, err)
@@ -66,8 +67,8 @@ func TestAnAcceptThatFailsIsNotTheEnd(t *testing.T) {
 	require.ErrorIs(t, err, net.ErrClosed)
 }
 
-// Over the bound of an address, or of all, the oldest that has said nothing makes room; where all have spoken the new one is closed. A
-// place is given back once.
+// Over the bound of an address, or of all, the oldest that has said nothing makes room; where all have spoken the new
+// one is closed. A place is given back once.
 func TestConnectionsAreBounded(t *testing.T) {
 	l := local(t)
 	g := Guard(l, Bounds{Most: 3, Each: 2}, nil)

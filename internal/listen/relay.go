@@ -5,8 +5,8 @@ import (
 	"sync"
 )
 
-// Relay hands one listener's connections to one server after another: the one that says "starting" first, the one that answers then. The
-// port is never without somebody.
+// Relay hands one listener's connections to one server after another: the one that says "starting" first, the one that
+// answers then. The port is never without somebody.
 type Relay struct {
 	l     net.Listener
 	conns chan net.Conn

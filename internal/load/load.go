@@ -1,5 +1,5 @@
-// Package load plays shops full of tablets against a running Geminate, with the rhythm of real work: strokes in bursts, pauses,
-// photos, gaps without the network, live streams; and reports what each took and whether anything was lost.
+// Package load plays shops full of tablets against a running Geminate, with the rhythm of real work: strokes in bursts,
+// pauses, photos, gaps without the network, live streams; and reports what each took and whether anything was lost.
 package load
 
 import (
@@ -108,8 +108,17 @@ func Run(ctx context.Context, p Plan) (Report, error) {
 		}
 	}
 	all.Wait()
-	out := Report{Took: time.Since(began), Tablets: len(p.Shops) * p.Tablets, Stroke: r.stroke.times(), Other: r.other.times(), Photo: r.photo.times(), Open: r.open.times(), Live: r.live.times(),
-		Statuses: r.statuses, Problems: r.problems}
+	out := Report{
+		Took:     time.Since(began),
+		Tablets:  len(p.Shops) * p.Tablets,
+		Stroke:   r.stroke.times(),
+		Other:    r.other.times(),
+		Photo:    r.photo.times(),
+		Open:     r.open.times(),
+		Live:     r.live.times(),
+		Statuses: r.statuses,
+		Problems: r.problems,
+	}
 	for _, j := range jobs {
 		if err := r.held(j, &out); err != nil {
 			return out, err
@@ -148,7 +157,8 @@ func (r *run) held(j *shared, out *Report) error {
 				Seq int    `json:"seq"`
 			} `json:"events"`
 		}
-		if status := j.hand.send(context.Background(), "GET", fmt.Sprintf("/api/jobs/%s/log?since=%d", j.id, since), nil, &page); status != 200 {
+		if status := j.hand.send(context.Background(), "GET", fmt.Sprintf("/api/jobs/%s/log?since=%d", j.id, since), nil,
+			&page); status != 200 {
 			return fmt.Errorf("the log of a job could not be read at the end: %d", status)
 		}
 		if len(page.Events) == 0 {

@@ -14,7 +14,8 @@ import (
 	"geminate/ground/proving"
 )
 
-// walk works an exercise the engine's own way through the bay, told and done as it went, and gives the bay and the job at the end.
+// walk works an exercise the engine's own way through the bay, told and done as it went, and gives the bay and the job
+// at the end.
 func walk(t *testing.T, b *practice.Bay, change func(int, proving.Act) []proving.Act) *job.Job {
 	t.Helper()
 	c, err := b.OwnWay(t.Context())
@@ -59,8 +60,8 @@ func opened(t *testing.T, id practice.ID) *practice.Bay {
 	return b
 }
 
-// Worked as the product says, every exercise goes out right with full marks, by its own vehicle and by nobody's word; what was seen
-// is what was seen the first time.
+// Worked as the product says, every exercise goes out right with full marks, by its own vehicle and by nobody's word;
+// what was seen is what was seen the first time.
 func TestEveryExerciseCanBeWorkedRight(t *testing.T) {
 	assert.Len(t, thirty.Exercises, 30)
 	for i := range thirty.Exercises {
@@ -79,48 +80,53 @@ func TestEveryExerciseCanBeWorkedRight(t *testing.T) {
 	}
 }
 
-// mistakes are what each exercise is about, made on purpose on the engine's own way: which acts are left out or done otherwise,
-// what is done besides at the end, and what the end names.
+// mistakes are what each exercise is about, made on purpose on the engine's own way: which acts are left out or done
+// otherwise, what is done besides at the end, and what the end names.
 var mistakes = map[practice.ID]struct {
 	leave []string // of steps, tests or doings
 	other func(proving.Act) proving.Act
 	more  []proving.Act
 	named string
 }{
-	"finding_1":  {more: fitCylinder, named: "sound:master_cylinder"},
-	"finding_2":  {leave: []string{"unit"}, named: "fault_left"},
-	"finding_3":  {leave: []string{"mend", "repair"}, more: fitCylinder, named: "sound:master_cylinder"},
-	"finding_4":  {leave: []string{"unit"}, named: "fault_left"},
-	"finding_5":  {more: fitCylinder, named: "sound:master_cylinder"},
-	"finding_6":  {leave: []string{"mend", "repair"}, named: "fault_left"},
-	"finding_7":  {leave: []string{"mend", "repair", "rod.measure", "rod.touch_and_turn", "rod.compare"}, named: "fault_left"},
-	"finding_8":  {leave: []string{"mend", "repair"}, named: "fault_left"},
-	"finding_9":  {leave: []string{"unit"}, named: "fault_left"},
-	"deciding_1": {more: fitCylinder, named: "sound:master_cylinder"},
-	"deciding_2": {more: fitCylinder, named: "sound:master_cylinder"},
-	"deciding_3": {leave: []string{"fit.firewall_nuts"}, named: "unit_loose"},
-	"deciding_4": {leave: []string{"mend", "repair"}, named: "fault_left"},
-	"deciding_5": {leave: []string{"stroke", "draw", "fill", "empty", "push"}, named: "fault_left"},
-	"choosing_1": {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
-	"choosing_2": {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
-	"choosing_3": {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
-	"doing_1":    {leave: []string{"fit.check_valve_hose"}, named: "no_assist"},
-	"doing_2":    {leave: []string{"safe.pump_empty", "safe.discharge_accumulator", "safe.engine_off"}, named: "stopped:jet"},
-	"doing_3":    {leave: []string{"safe.isolate_high_voltage"}, named: "stopped:shock"},
-	"doing_4":    {leave: []string{"fit.shoe_and_rod"}, named: "pedal_off"},
-	"doing_5":    {leave: []string{"fill"}, named: "runs_low"},
-	"doing_6":    {other: inchPounds, named: "unit_loose"},
-	"doing_7":    {more: []proving.Act{{Do: proving.DoExchange}}, named: "lines_crossed"},
-	"bleeding_1": {other: slack, named: "joint_leaks"},
-	"bleeding_2": {leave: []string{"fill"}, named: "ran_dry"},
-	"bleeding_3": {leave: []string{"routine"}, named: "fault_left"},
-
-	"verifying_1": {leave: everything, named: "joint_leaks"}, "verifying_2": {leave: everything, named: "unit_loose"}, "verifying_3": {leave: everything, named: "no_assist"},
+	"finding_1":   {more: fitCylinder, named: "sound:master_cylinder"},
+	"finding_2":   {leave: []string{"unit"}, named: "fault_left"},
+	"finding_3":   {leave: []string{"mend", "repair"}, more: fitCylinder, named: "sound:master_cylinder"},
+	"finding_4":   {leave: []string{"unit"}, named: "fault_left"},
+	"finding_5":   {more: fitCylinder, named: "sound:master_cylinder"},
+	"finding_6":   {leave: []string{"mend", "repair"}, named: "fault_left"},
+	"finding_7":   {leave: []string{"mend", "repair", "rod.measure", "rod.touch_and_turn", "rod.compare"}, named: "fault_left"},
+	"finding_8":   {leave: []string{"mend", "repair"}, named: "fault_left"},
+	"finding_9":   {leave: []string{"unit"}, named: "fault_left"},
+	"deciding_1":  {more: fitCylinder, named: "sound:master_cylinder"},
+	"deciding_2":  {more: fitCylinder, named: "sound:master_cylinder"},
+	"deciding_3":  {leave: []string{"fit.firewall_nuts"}, named: "unit_loose"},
+	"deciding_4":  {leave: []string{"mend", "repair"}, named: "fault_left"},
+	"deciding_5":  {leave: []string{"stroke", "draw", "fill", "empty", "push"}, named: "fault_left"},
+	"choosing_1":  {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
+	"choosing_2":  {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
+	"choosing_3":  {leave: []string{"prepare.compare_on_bench"}, named: "look_alike_fitted"},
+	"doing_1":     {leave: []string{"fit.check_valve_hose"}, named: "no_assist"},
+	"doing_2":     {leave: []string{"safe.pump_empty", "safe.discharge_accumulator", "safe.engine_off"}, named: "stopped:jet"},
+	"doing_3":     {leave: []string{"safe.isolate_high_voltage"}, named: "stopped:shock"},
+	"doing_4":     {leave: []string{"fit.shoe_and_rod"}, named: "pedal_off"},
+	"doing_5":     {leave: []string{"fill"}, named: "runs_low"},
+	"doing_6":     {other: inchPounds, named: "unit_loose"},
+	"doing_7":     {more: []proving.Act{{Do: proving.DoExchange}}, named: "lines_crossed"},
+	"bleeding_1":  {other: slack, named: "joint_leaks"},
+	"bleeding_2":  {leave: []string{"fill"}, named: "ran_dry"},
+	"bleeding_3":  {leave: []string{"routine"}, named: "fault_left"},
+	"verifying_1": {leave: everything, named: "joint_leaks"},
+	"verifying_2": {leave: everything, named: "unit_loose"},
+	"verifying_3": {leave: everything, named: "no_assist"},
 }
 
 var (
-	fitCylinder = []proving.Act{{Do: proving.DoUnit, ID: proving.UnitCylinder}, {Do: proving.DoBench, N: 12}, {Do: proving.DoStep, ID: "fit.cylinder_nuts", NM: 26}}
-	everything  = []string{"*"}
+	fitCylinder = []proving.Act{
+		{Do: proving.DoUnit, ID: proving.UnitCylinder},
+		{Do: proving.DoBench, N: 12},
+		{Do: proving.DoStep, ID: "fit.cylinder_nuts", NM: 26},
+	}
+	everything = []string{"*"}
 )
 
 func inchPounds(a proving.Act) proving.Act {
@@ -232,10 +238,11 @@ func line(what, of, kind string) practice.Line {
 	return practice.Line{What: what, Of: of, Kind: kind}
 }
 
-// Three ends held against the truth, worked out by hand. A leaking primary cup nobody touched: it leaks still, and that is all; it
-// can take the brakes away, so it is unsafe. A sound car with a new cylinder put on dry, its two nuts right: the reservoir's air lies in its chambers
-// and takes the pedal, the cylinder was sound. A finished pickup signed as it stands: the slack bleeder weeps, the plug lights no lamp, the
-// finger-tight unit works loose, and so do the road wheels, which whoever signs does up last.
+// Three ends held against the truth, worked out by hand. A leaking primary cup nobody touched: it leaks still, and that
+// is all; it can take the brakes away, so it is unsafe. A sound car with a new cylinder put on dry, its two nuts right:
+// the reservoir's air lies in its chambers and takes the pedal, the cylinder was sound. A finished pickup signed as it
+// stands: the slack bleeder weeps, the plug lights no lamp, the finger-tight unit works loose, and so do the road
+// wheels, which whoever signs does up last.
 func TestThreeEndsByHand(t *testing.T) {
 	untouched := opened(t, "finding_2")
 	c, err := untouched.OwnWay(t.Context())
@@ -262,18 +269,30 @@ func TestThreeEndsByHand(t *testing.T) {
 	_, err = signed.Handed(t.Context())
 	require.NoError(t, err)
 	got := end(signed, begun).Ninety
-	assert.ElementsMatch(t, []practice.Line{line("joint_leaks", "bleeder:LR", "unsafe"), line("unit_loose", "cylinder", "unsafe"), line("wheel_loose", "road_wheels", "unsafe"), line("lamp_out", "sensor_plug", "comes_back")}, got)
+	assert.ElementsMatch(
+		t,
+		[]practice.Line{
+			line("joint_leaks", "bleeder:LR", "unsafe"),
+			line("unit_loose", "cylinder", "unsafe"),
+			line("wheel_loose", "road_wheels", "unsafe"),
+			line("lamp_out", "sensor_plug", "comes_back"),
+		},
+		got,
+	)
 
 	// The engine's own way ends knowing what it was among what it may be: this one shows signs of a short rod as well.
 	own := end(opened(t, "finding_2"), begun).Own
 	last := own[len(own)-1]
-	assert.True(t, slices.ContainsFunc(last.Knew, func(k practice.Believed) bool { return k.ID == "mc.primary_cup_bypass" && k.P > 0.3 }), "%+v", last.Knew)
+	assert.True(t,
+		slices.ContainsFunc(last.Knew, func(k practice.Believed) bool { return k.ID == "mc.primary_cup_bypass" && k.P > 0.3 }),
+		"%+v", last.Knew)
 	for i := range own[1:] {
 		assert.GreaterOrEqual(t, own[i+1].Minute, own[i].Minute)
 	}
 }
 
-// told gives the end of an exercise whose log says all that the engine's own way told, with only those acts done that do lets through.
+// told gives the end of an exercise whose log says all that the engine's own way told, with only those acts done that
+// do lets through.
 func toldAll(t *testing.T, id practice.ID, do func(proving.Act) bool) *practice.Result {
 	t.Helper()
 	b := opened(t, id)
@@ -285,8 +304,8 @@ func toldAll(t *testing.T, id practice.ID, do func(proving.Act) bool) *practice.
 	}))
 }
 
-// A mark has to be earned: what is told and not done shows nothing. No way without work comes above 20, a vehicle let go that would
-// hurt somebody above 30, work on nothing found above 60.
+// A mark has to be earned: what is told and not done shows nothing. No way without work comes above 20, a vehicle let
+// go that would hurt somebody above 30, work on nothing found above 60.
 func TestNoMarkWithoutWork(t *testing.T) {
 	for i := range thirty.Exercises {
 		ex := &thirty.Exercises[i]
@@ -324,7 +343,8 @@ func TestWaysOfGamingAMark(t *testing.T) {
 			t.Parallel()
 			whole := toldAll(t, id, func(proving.Act) bool { return true })
 			untested := toldAll(t, id, not(is(proving.DoTest, proving.DoLook)))
-			assert.Less(t, line(untested, practice.MarkFound), line(whole, practice.MarkFound), "readings told and never taken are no finding")
+			assert.Less(t, line(untested, practice.MarkFound), line(whole, practice.MarkFound),
+				"readings told and never taken are no finding")
 			unproven := toldAll(t, id, not(is(proving.DoRead)))
 			assert.Zero(t, line(unproven, practice.MarkProven), "a release check that was made up: %+v", unproven.Marks)
 			tested := toldAll(t, id, is(proving.DoTest, proving.DoLook))

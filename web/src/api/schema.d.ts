@@ -1202,6 +1202,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pocket/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure on a photo, from what was tapped and the edges found */
+        post: operations["onPhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pocket/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A stop, by a phone in its mount */
+        post: operations["stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pocket/tilt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a thing lies, by a phone laid along it */
+        post: operations["tilt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pocket/travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A pedal's travel, by a phone on its arm */
+        post: operations["travel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice": {
         parameters: {
             query?: never;
@@ -1506,6 +1574,23 @@ export interface paths {
         put?: never;
         /** Hold a system against the reader and the twin */
         post: operations["checkSystem"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/target.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is laid beside a thing that is measured on a photo, to print */
+        get: operations["target"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2635,7 +2720,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "fit_accepted" | "thing_seen" | "rubber_renewed" | "repaired" | "really_was" | "known_good" | "trace" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
+        JobKind: "opened" | "intake_changed" | "choices_changed" | "finding" | "tick" | "bench_stroke" | "bleed_stroke" | "bleed_volume" | "refill" | "wheel_clear" | "bench_plugged" | "port_cracked" | "drawn_off" | "wheel_again" | "wheel_left" | "opening_lost" | "bleed_step" | "steering_cycle" | "fit_accepted" | "thing_seen" | "rubber_renewed" | "repaired" | "really_was" | "known_good" | "trace" | "put_away" | "taken_up" | "part_seen" | "old_unit" | "photo" | "photo_measured" | "parked" | "unparked" | "part_off" | "part_on" | "part_moved" | "timer_started" | "timer_stopped" | "note" | "undo" | "released" | "reopened" | "brought_in";
         JobKnownGood: Record<string, never>;
         JobLastDone: {
             by: string;
@@ -2816,6 +2901,26 @@ export interface components {
             id: string;
             note?: string;
             step: string;
+        };
+        JobPhotoFigure: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            field: components["schemas"]["MatchPhotoField"];
+            /** Format: double */
+            half_mm: number;
+            /** Format: double */
+            mm: number;
+            photo: string;
+        };
+        JobPhotoMeasured: {
+            ask: components["schemas"]["PhotoAsk"];
+            field: components["schemas"]["MatchPhotoField"];
+            /** Format: double */
+            half_mm: number;
+            /** Format: double */
+            mm: number;
+            photo: string;
         };
         JobPhotographed: {
             gone?: boolean;
@@ -3173,6 +3278,7 @@ export interface components {
             opened_at?: string[];
             pairs?: components["schemas"]["JobPairChosen"][];
             parked?: components["schemas"]["JobParkedState"];
+            photo_figures?: components["schemas"]["JobPhotoFigure"][];
             photos?: components["schemas"]["JobPhoto"][];
             plugged_mm?: number | null;
             poured?: components["schemas"]["JobPour"][];
@@ -3681,6 +3787,22 @@ export interface components {
             foot_n: number;
             unassisted: components["schemas"]["MatchUnassisted"] | null;
         };
+        /** @enum {string} */
+        MatchPhotoField: "stud_spacing_mm" | "firewall_spacing_mm" | "shell_mm";
+        MatchPhotoVocabulary: {
+            bar_of: components["schemas"]["PhotoReference"];
+            /** Format: double */
+            magnifier_x: number;
+            planes: components["schemas"]["PhotoPlane"][];
+            references: components["schemas"]["PhotoReference"][];
+            wanted: components["schemas"]["MatchPhotoWanted"][];
+        };
+        MatchPhotoWanted: {
+            circles: number;
+            field: components["schemas"]["MatchPhotoField"];
+            kind: components["schemas"]["PhotoKind"];
+            points: number;
+        };
         MatchPoint: {
             buy?: string[];
             code: string;
@@ -3714,6 +3836,9 @@ export interface components {
             booster?: components["schemas"]["MatchBoosterSpec"];
             bore_mm: number | null;
             brakes?: string;
+            by_photo?: {
+                [key: string]: number;
+            };
             condition?: string;
             connector?: string;
             contents: string[];
@@ -3743,6 +3868,7 @@ export interface components {
             figures: {
                 [key: string]: components["schemas"]["UnitsBound"];
             };
+            photo: components["schemas"]["MatchPhotoVocabulary"];
             /** Format: double */
             residual_usual_mpa: number;
             threads: string[];
@@ -3758,6 +3884,74 @@ export interface components {
             expected: number;
             /** Format: double */
             fails: number;
+        };
+        MotionSample: {
+            /** Format: double */
+            s: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            z: number;
+        };
+        /** @enum {string} */
+        MotionSide: "straight" | "left" | "right";
+        MotionStop: {
+            /** Format: double */
+            build_up_s: number;
+            /** Format: double */
+            drift_kmh: number;
+            /** Format: double */
+            from_kmh: number;
+            /** Format: double */
+            high_mps2: number;
+            /** Format: double */
+            low_mps2: number;
+            /** Format: double */
+            mfdd_mps2: number;
+            pulls: components["schemas"]["MotionSide"];
+            /** Format: double */
+            side_half_mps2: number;
+            /** Format: double */
+            side_mps2: number;
+            /** Format: double */
+            stop_m: number;
+        };
+        MotionStopIn: {
+            samples: components["schemas"]["MotionSample"][];
+        };
+        MotionTilt: {
+            /** Format: double */
+            deg: number;
+            /** Format: double */
+            high_deg: number;
+            /** Format: double */
+            low_deg: number;
+            /** Format: double */
+            spread_deg: number;
+            zeroed: boolean;
+        };
+        MotionTiltIn: {
+            samples: components["schemas"]["MotionSample"][];
+            zero?: components["schemas"]["MotionSample"][];
+        };
+        MotionTravelIn: {
+            axis_deg?: number | null;
+            /** Format: double */
+            radius_mm: number;
+            samples: components["schemas"]["MotionSample"][];
+        };
+        MotionTravelled: {
+            /** Format: double */
+            high_mm: number;
+            /** Format: double */
+            low_mm: number;
+            /** Format: double */
+            most_mm: number;
+            /** Format: double */
+            rest_mm: number;
+            travel: components["schemas"]["TraceSeries"];
         };
         PedalFurther: {
             kind: string;
@@ -3785,6 +3979,90 @@ export interface components {
             shorter_than_twin_mm: number;
             used: number;
             verdict: string;
+        };
+        PhotoAsk: {
+            bar_mm?: number | null;
+            corners: components["schemas"]["PhotoTap"][];
+            field_deg?: number | null;
+            focal35_mm?: number | null;
+            high_px: number;
+            plane: components["schemas"]["PhotoPlane"];
+            reference: components["schemas"]["PhotoReference"];
+            seen?: components["schemas"]["PhotoSeen"];
+            want: components["schemas"]["PhotoWanted"][];
+            wide_px: number;
+        };
+        PhotoDoubt: {
+            /** Format: double */
+            height_mm: number;
+            /** Format: double */
+            lens_mm: number;
+            /** Format: double */
+            reference_mm: number;
+            /** Format: double */
+            taps_mm: number;
+        };
+        /** @enum {string} */
+        PhotoDoubtOf: "taps" | "reference" | "lens" | "height";
+        PhotoFigure: {
+            doubt: components["schemas"]["PhotoDoubt"];
+            found?: boolean;
+            /** Format: double */
+            high_mm: number;
+            id: string;
+            kind: components["schemas"]["PhotoKind"];
+            /** Format: double */
+            low_mm: number;
+            /** Format: double */
+            mm: number;
+            most: components["schemas"]["PhotoDoubtOf"];
+            /** Format: double */
+            take_half_mm: number;
+            /** Format: double */
+            take_mm: number;
+        };
+        /** @enum {string} */
+        PhotoKind: "distance" | "circle" | "centres" | "line";
+        PhotoMeasured: {
+            /** Format: double */
+            away_mm: number;
+            edges: boolean;
+            figures: components["schemas"]["PhotoFigure"][];
+            /** Format: double */
+            fine_mm: number;
+            /** Format: double */
+            slant_deg: number;
+            square: number[];
+        };
+        /** @enum {string} */
+        PhotoPlane: "flat" | "within3" | "unknown";
+        PhotoPoint: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @enum {string} */
+        PhotoReference: "card" | "a4" | "target";
+        PhotoSeen: {
+            circles?: {
+                [key: string]: components["schemas"]["PhotoPoint"][][];
+            };
+            sides?: components["schemas"]["PhotoPoint"][][];
+        };
+        PhotoTap: {
+            fine?: boolean;
+            /** Format: double */
+            scale?: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        PhotoWanted: {
+            id: string;
+            kind: components["schemas"]["PhotoKind"];
+            points: components["schemas"]["PhotoTap"][];
         };
         /** @enum {string} */
         PlanFeature: "air_box" | "neighbour_bracket" | "wiper_cowl" | "linkage_tray" | "strut_brace" | "second_battery" | "dipstick_tube" | "floor_tray" | "level_sensor" | "pressure_sensors" | "strainer" | "reservoir_moves" | "remote_reservoir" | "port_fitting" | "side_plugs" | "residual_in_line" | "stacked_bracket" | "pressure_plate" | "modulator_lines" | "neighbour_line" | "check_valve" | "face_paper" | "return_snap" | "kick_panel" | "lamp_switch" | "lamp_eye_closed" | "rod_coupler" | "rod_clip" | "collar";
@@ -4149,7 +4427,7 @@ export interface components {
             name: string;
             role: components["schemas"]["JobRole"];
         };
-        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobThingSeen"] | components["schemas"]["JobRubberRenewed"] | components["schemas"]["JobRepairTold"] | components["schemas"]["JobFitAccepted"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobTraced"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
+        ServerEventData: components["schemas"]["JobFindingMade"] | components["schemas"]["JobTicked"] | components["schemas"]["JobBenchStroked"] | components["schemas"]["JobBleedStroked"] | components["schemas"]["JobVolumeMoved"] | components["schemas"]["JobFilled"] | components["schemas"]["JobWheelSeen"] | components["schemas"]["JobBenchPlugged"] | components["schemas"]["JobPortCracked"] | components["schemas"]["JobDrawnOff"] | components["schemas"]["JobWheelAgain"] | components["schemas"]["JobWheelLeft"] | components["schemas"]["JobOpeningLost"] | components["schemas"]["JobBleedStepped"] | components["schemas"]["JobSteeringCycled"] | components["schemas"]["JobThingSeen"] | components["schemas"]["JobRubberRenewed"] | components["schemas"]["JobRepairTold"] | components["schemas"]["JobFitAccepted"] | components["schemas"]["JobPartOff"] | components["schemas"]["JobPartOn"] | components["schemas"]["JobPartMoved"] | components["schemas"]["JobReallyWas"] | components["schemas"]["JobPutAway"] | components["schemas"]["JobTakenUp"] | components["schemas"]["JobKnownGood"] | components["schemas"]["JobPartLookedAt"] | components["schemas"]["JobOldUnitWent"] | components["schemas"]["JobPhotographed"] | components["schemas"]["JobPhotoMeasured"] | components["schemas"]["JobTraced"] | components["schemas"]["JobParked"] | components["schemas"]["JobUnparked"] | components["schemas"]["JobTimerStarted"] | components["schemas"]["JobTimerStopped"] | components["schemas"]["JobNoted"] | components["schemas"]["JobUndone"];
         ServerEventIn: {
             /** Format: date-time */
             at: string;
@@ -4552,7 +4830,10 @@ export interface components {
             own_patterns: components["schemas"]["JobOwnPattern"][];
             park_reasons: components["schemas"]["JobParkReason"][];
             patterns: components["schemas"]["ServerPatternView"][];
+            phone_id: string;
             photo_most: number;
+            /** Format: double */
+            rest_s: number;
             scopes: components["schemas"]["MatchScope"][];
             small_parts: string[];
             small_places: string[];
@@ -4561,6 +4842,8 @@ export interface components {
                 [key: string]: components["schemas"]["TraceKind"][];
             };
             tests: components["schemas"]["ServerTestKind"][];
+            /** Format: double */
+            tilt_s: number;
             tools: string[];
             unit: components["schemas"]["MatchUnitVocabulary"];
             units: components["schemas"]["UnitsUnit"][];
@@ -5123,6 +5406,13 @@ export interface components {
             /** Format: double */
             seconds: number;
         };
+        TraceSample: {
+            /** Format: double */
+            s: number;
+            /** Format: double */
+            v: number;
+        };
+        TraceSeries: components["schemas"]["TraceSample"][];
         TraceSlope: {
             /** Format: double */
             high: number;
@@ -7687,6 +7977,134 @@ export interface operations {
             };
         };
     };
+    onPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PhotoAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoMeasured"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MotionStopIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotionStop"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    tilt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MotionTiltIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotionTilt"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    travel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MotionTravelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotionTravelled"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
     practices: {
         parameters: {
             query?: never;
@@ -8343,6 +8761,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ServerSystemCheck"];
+                };
+            };
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerProblem"];
+                };
+            };
+        };
+    };
+    target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: {

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import NumField from './NumField.vue'
+import { rememberPhone } from '@/lib/figures'
 import { useKept } from '@/lib/kept'
 import { t } from '@/lib/words'
+import ByPhone from '@/pocket/ByPhone.vue'
 
 /** The ways that need a rule alone: the pump test by three heights, and the travel at a firm foot. */
 const props = defineProps<{ show: 'pump' | 'firm'; pump: unknown; firm: unknown }>()
@@ -26,6 +28,10 @@ const heights = [
   ['fourth_mm', '4'],
 ] as const
 const whole = computed(() => heights.every(([k]) => typed.value[k] != null))
+function byPhone(mm: number) {
+  rememberPhone(mm)
+  put('firm', mm)
+}
 function storePump() {
   const { first_mm, second_mm, fourth_mm } = typed.value
   emit('pump', { first_mm, second_mm, fourth_mm })
@@ -77,11 +83,15 @@ function storePump() {
         {{ t('ui.take_reading') }}
       </button>
     </form>
+    <ByPhone what="pedal" @take="byPhone" />
   </div>
 </template>
 
 <style scoped>
 .gap {
   margin-top: 12px;
+}
+form .main {
+  align-self: end;
 }
 </style>

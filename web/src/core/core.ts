@@ -44,6 +44,9 @@ export interface News {
   dress?: Schemas['JobDress'] | null
 }
 
+/** What a picture comes to, with the edges it was worked out from. */
+export type OnPhoto = Schemas['PhotoMeasured'] & { seen?: Schemas['PhotoSeen'] | null }
+
 /** How far a job is known to the core. */
 export interface Known {
   /** The seq of the last event folded. */
@@ -156,6 +159,14 @@ export const core = {
   /** The strokes of a travel that have come up again after a moment, and up to when. */
   strokes: (travel: { s: number; v: number }[], after_s: number) =>
     call<{ n: number; up_to_s: number }>('strokes', { travel, after_s }),
+  /** A picture's brightness, kept for the taps on it. */
+  picture: (p: { wide_px: number; high_px: number; luma: string }) => call<object>('picture', p),
+  /** What was tapped on it: edges near the taps, and the figures. */
+  tap: (ask: Schemas['PhotoAsk']) => call<OnPhoto>('tap', { ask }),
+  /** A tool in the pocket, of no job. */
+  tilt: (given: Schemas['MotionTiltIn']) => call<Schemas['MotionTilt']>('pocket', { tool: 'tilt', in: given }),
+  travel: (given: Schemas['MotionTravelIn']) =>
+    call<Schemas['MotionTravelled']>('pocket', { tool: 'travel', in: given }),
   ask: <K extends keyof Answers>(id: string, what: K, input?: unknown, shelf: Unit[] = []) =>
     call<Answers[K]>('ask', { id, what, in: input ?? null, shelf, now: new Date(shopNow()).toISOString() }),
 }

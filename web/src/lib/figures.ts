@@ -85,6 +85,11 @@ export function remember(i: Instrument, v: number) {
   taken.push({ kind: i.kind, v, by: measuredBy(i), at: Date.now() })
   if (taken.length > 40) taken.shift()
 }
+/** The same of this phone on the pedal, which is on nobody's list: the core knows it by its id. */
+export function rememberPhone(v: number) {
+  const id = useSession().vocabulary?.phone_id ?? ''
+  taken.push({ kind: 'travel', v, by: { id, name: t('phone.name'), kind: 'travel' }, at: Date.now() })
+}
 const leaves = (x: unknown): number[] =>
   typeof x === 'number' ? [x] : x && typeof x === 'object' ? Object.values(x).flatMap(leaves) : []
 

@@ -20,13 +20,25 @@ export const bay = reactive({
   own: null as OwnPractice | null,
 })
 
+/**
+ * One thing after the other: what is looked up by itself (where the plan has changed, when the server is back) does not take the
+ * buttons away from a hand, and what the hand does meanwhile is done after it.
+ */
+let before: Promise<unknown> = Promise.resolve()
+function inTurn<T>(what: () => Promise<T>): Promise<T> {
+  const done = before.then(what)
+  before = done.catch(() => {})
+  return done
+}
+
 async function answered(what: () => Promise<PracticeView>): Promise<boolean> {
-  bay.busy = true
+  const job = bay.job
   try {
     const v = await what().catch((e) => {
       if (!(e instanceof Late)) throw e
       return e.coming as Promise<PracticeView>
     })
+    if (bay.job !== job) return false // another vehicle is looked at by now
     bay.view = v
     bay.problem = null
     if (v.seen) {
@@ -39,8 +51,6 @@ async function answered(what: () => Promise<PracticeView>): Promise<boolean> {
     else if (e instanceof Refused) bay.problem = e.problem
     else throw e
     return false
-  } finally {
-    bay.busy = false
   }
 }
 
@@ -51,7 +61,9 @@ const gone = () => bay.problem?.code === 'problem.network' || (bay.problem?.code
 const alone = () => !!bay.own && (bay.own.ahead || useOutbox().opening(bay.job))
 
 /** Tells the server what was done here alone, where it can be reached and knows all that was told. */
-export async function bring(): Promise<boolean> {
+export const bring = (): Promise<boolean> => inTurn(bringNow)
+
+async function bringNow(): Promise<boolean> {
   if (!bay.own?.ahead || useOutbox().opening(bay.job) || useOutbox().offline) return false
   if (!(await useOutbox().drained(bay.job))) return false
   const body = plain(bay.own)
@@ -82,9 +94,13 @@ const plain = ({ pattern, hardness, seed, did }: OwnPractice) => ({ pattern, har
 /** Looks which vehicle belongs to a job. One from before there were any has none. */
 export async function approach(job: string, practice: boolean) {
   if (bay.job !== job) Object.assign(bay, { job, view: null, seen: null, problem: null, own: null })
-  if (!practice) return
+  if (practice) await inTurn(() => approachNow(job))
+}
+
+async function approachNow(job: string) {
+  if (bay.job !== job) return
   bay.own ??= (await ownPractice.of(job)) ?? null
-  if (bay.own?.ahead && (await bring())) return
+  if (bay.own?.ahead && (await bringNow())) return
   if (!alone() && (await look())) return
   if (bay.own && (alone() || gone())) return void (await here())
   if (bay.problem?.code === 'problem.not_found') bay.problem = null
@@ -96,12 +112,18 @@ export const refresh = () => approach(bay.job, !!bay.view)
 /** Does one thing to the vehicle. Where another screen did something meanwhile, that is looked at first. */
 export async function act(a: Act) {
   if (!bay.view || bay.busy) return
-  if (bay.own?.ahead) await bring()
+  bay.busy = true
+  await inTurn(() => actNow(a)).finally(() => (bay.busy = false))
+}
+
+async function actNow(a: Act) {
+  if (!bay.view) return
+  if (bay.own?.ahead) await bringNow()
   const after = bay.view.stands.acts
   if (!alone()) {
     const ok = await answered(() => ask(api.POST('/api/practice/{id}/acts', { ...path(), body: { after, act: a } })))
     if (ok) return keepDone(false)
-    if (bay.problem?.code === 'problem.practice_other') return void (await refresh())
+    if (bay.problem?.code === 'problem.practice_other') return void (await approachNow(bay.job))
     if (!bay.own || !gone()) return
   }
   if (await here(a)) keepDone(true)

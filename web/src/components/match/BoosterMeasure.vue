@@ -3,24 +3,29 @@ import { computed } from 'vue'
 import type { Schemas, Unit } from '@/api/client'
 import Choice from '@/components/Choice.vue'
 import NumField from '@/components/NumField.vue'
-import { useUnitWords } from '@/lib/unitwords'
+import { usePhotoFigure, useUnitWords } from '@/lib/unitwords'
 import { t } from '@/lib/words'
+import ByPhoto from '@/pocket/ByPhoto.vue'
 
 /** The old booster measured: what bolts on, what reaches, what assists. */
 type Spec = NonNullable<Schemas['MatchUnit']['booster']>
+type PhotoField = Schemas['MatchPhotoWanted']['field']
 const props = defineProps<{ unit: Unit; hydraulic: boolean }>()
 const emit = defineEmits<{ change: [Unit] }>()
 const unitWords = useUnitWords()
 const b = computed<Spec>(() => props.unit.booster ?? {})
 const put = (change: Partial<Unit>) => emit('change', { ...props.unit, ...change })
-const spec = (change: Partial<Spec>) => put({ booster: { ...b.value, ...change } })
+const spec = (change: Partial<Spec>, more: Partial<Unit> = {}) => put({ booster: { ...b.value, ...change }, ...more })
+const { typed, taken } = usePhotoFigure(() => props.unit)
 interface Field {
   id: string
   label: string
   value: number | null | undefined
   bound: string
   unitless?: boolean
-  set: (v: number | null) => void
+  /** What it is called where a photo may tell it. */
+  photo?: PhotoField
+  set: (v: number | null, more?: Partial<Unit>) => void
 }
 const fields = computed<Field[]>(() => {
   const area = props.hydraulic ? 'power_area_mm2' : 'effective_area_mm2'
@@ -30,21 +35,23 @@ const fields = computed<Field[]>(() => {
     bound: 'booster.' + key,
     unitless,
     value: b.value[key] as number | null | undefined,
-    set: (v) => spec({ [key]: v }),
+    set: (v, more) => spec({ [key]: v }, more),
   })
   return [
     {
       ...own('firewall', 'firewall_spacing_mm', t('ui.firewall_spacing')),
-      set: (v) => spec({ firewall_spacing_mm: v, firewall_studs: b.value.firewall_studs || 4 }),
+      photo: 'firewall_spacing_mm',
+      set: (v, more) => spec({ firewall_spacing_mm: v, firewall_studs: b.value.firewall_studs || 4 }, more),
     },
     {
       ...own('studs', 'firewall_spacing_mm', t('ui.stud_spacing')),
       bound: 'stud_spacing_mm',
       value: props.unit.stud_spacing_mm,
-      set: (v) => put({ stud_spacing_mm: v, studs: props.unit.studs || 2 }),
+      photo: 'stud_spacing_mm',
+      set: (v, more) => put({ stud_spacing_mm: v, studs: props.unit.studs || 2, ...more }),
     },
     own('rod', 'protrusion_mm', t('ui.rod_protrusion')),
-    own('shell', 'shell_mm', t('ui.shell')),
+    { ...own('shell', 'shell_mm', t('ui.shell')), photo: 'shell_mm' },
     own('ratio', 'ratio', t('ui.assist_ratio'), true),
     own('area', area, t('ui.assist_area') + ', mm²', true),
   ]
@@ -66,17 +73,24 @@ const words = (values: string[]) => values.map((v) => ({ id: v, label: t('spec.'
     <text x="322" y="14">{{ t('point.shell') }}</text>
   </svg>
   <div class="cols">
-    <NumField
-      v-for="f in fields"
-      :key="f.id"
-      :model-value="f.value"
-      :name="f.unitless ? 'x' : 'mm'"
-      :unitless="f.unitless"
-      :label="f.label"
-      v-bind="unitWords.figure(f.bound)"
-      :testid="'booster-' + f.id"
-      @update:model-value="f.set"
-    />
+    <div v-for="f in fields" :key="f.id">
+      <NumField
+        :model-value="f.value"
+        :name="f.unitless ? 'x' : 'mm'"
+        :unitless="f.unitless"
+        :label="f.label"
+        v-bind="unitWords.figure(f.bound)"
+        :testid="'booster-' + f.id"
+        @update:model-value="(v) => f.set(v, f.photo && typed(f.photo))"
+      />
+      <ByPhoto
+        v-if="f.photo"
+        :field="f.photo"
+        :label="f.label"
+        :half="unit.by_photo?.[f.photo]"
+        @take="(x) => f.set(x.mm, taken(f.photo!, x.half))"
+      />
+    </div>
   </div>
   <div class="row gap">
     <Choice

@@ -6,8 +6,9 @@ import NumField from '@/components/NumField.vue'
 import StampHelp from '@/components/StampHelp.vue'
 import StampName from '@/components/StampName.vue'
 import UnitDrawing from '@/components/match/UnitDrawing.vue'
-import { useUnitWords } from '@/lib/unitwords'
+import { usePhotoFigure, useUnitWords } from '@/lib/unitwords'
 import { t } from '@/lib/words'
+import ByPhoto from '@/pocket/ByPhoto.vue'
 
 /** The old unit measured on the bench: calliper, thread gauge and eye. */
 const props = defineProps<{ name: string; unit: Unit; chambers: { circuit: string; position: string }[] }>()
@@ -15,6 +16,7 @@ const emit = defineEmits<{ change: [Unit] }>()
 function set(change: Partial<Unit>) {
   emit('change', { ...props.unit, ...change })
 }
+const { typed, taken } = usePhotoFigure(() => props.unit)
 /** The ports as they were told, however many; of those that are not told yet, one a chamber. */
 const ports = computed<Unit['ports']>(() => [
   ...props.unit.ports,
@@ -52,14 +54,22 @@ const texts: (keyof Unit)[] = ['face_seal', 'sensor', 'variant', 'reservoir', 'b
       />
       <StampName :mm="unit.bore_mm" />
     </div>
-    <NumField
-      :model-value="unit.stud_spacing_mm"
-      name="mm"
-      :label="t('ui.stud_spacing')"
-      v-bind="figure('stud_spacing_mm')"
-      :testid="name + '-studs'"
-      @update:model-value="(v) => set({ stud_spacing_mm: v, studs: unit.studs || 2 })"
-    />
+    <div>
+      <NumField
+        :model-value="unit.stud_spacing_mm"
+        name="mm"
+        :label="t('ui.stud_spacing')"
+        v-bind="figure('stud_spacing_mm')"
+        :testid="name + '-studs'"
+        @update:model-value="(v) => set({ stud_spacing_mm: v, studs: unit.studs || 2, ...typed('stud_spacing_mm') })"
+      />
+      <ByPhoto
+        field="stud_spacing_mm"
+        :label="t('ui.stud_spacing')"
+        :half="unit.by_photo?.stud_spacing_mm"
+        @take="(f) => set({ stud_spacing_mm: f.mm, studs: unit.studs || 2, ...taken('stud_spacing_mm', f.half) })"
+      />
+    </div>
     <NumField
       :model-value="unit.pocket_mm"
       name="mm"

@@ -14,6 +14,7 @@ import { useChoices } from '@/lib/choices'
 import { useStation } from '@/lib/station'
 import { useUndo } from '@/lib/undo'
 import { say, t } from '@/lib/words'
+import ByPhone from '@/pocket/ByPhone.vue'
 import { useJob } from '@/stores/job'
 import { useOutbox } from '@/stores/outbox'
 import { useSession } from '@/stores/session'
@@ -112,15 +113,18 @@ function bench(change: Partial<typeof choices.value.bench>) {
         </div>
       </div>
       <div class="cols gap">
-        <NumField
-          :model-value="choices.bench.tilt_deg"
-          name="deg"
-          bound="bench.tilt_deg"
-          unitless
-          :label="t('ui.tilt')"
-          testid="tilt"
-          @update:model-value="(v) => v != null && bench({ tilt_deg: v })"
-        />
+        <div>
+          <NumField
+            :model-value="choices.bench.tilt_deg"
+            name="deg"
+            bound="bench.tilt_deg"
+            unitless
+            :label="t('ui.tilt')"
+            testid="tilt"
+            @update:model-value="(v) => v != null && bench({ tilt_deg: v })"
+          />
+          <ByPhone what="tilt" @take="(deg) => bench({ tilt_deg: deg })" />
+        </div>
         <Choice
           :label="t('ui.bench_push')"
           :value="push"
