@@ -178,8 +178,10 @@ func (s *server) say(ctx context.Context, id string, who bleed.Who, in bleed.Cal
 	case in.Word == "", in.After != was.N && in.Word != bleed.CallStop && in.Word != bleed.CallLifted:
 		// A sign of life; or the other was quicker, and this screen sees what was said.
 	default:
+		// A foot that came up is told by what the screen in the seat showed: where the other one was quicker it is told late.
+		late := in.Late || in.Word == bleed.CallLifted && in.After != was.N
 		next, outcome, err := was.Say(
-			bleed.Said{By: who, Word: in.Word, Alone: k.view(who).Alone, At: hands(), Next: in.Next, Late: in.Late},
+			bleed.Said{By: who, Word: in.Word, Alone: k.view(who).Alone, At: hands(), Next: in.Next, Late: late},
 		)
 		if err != nil {
 			return CallView{}, fiber.NewError(http.StatusConflict, "problem.not_said_now")

@@ -63,6 +63,11 @@ func TestTwoScreensOneCall(t *testing.T) {
 	call, _ = at(v)
 	assert.Equal(t, "pump", call, "the next one is called with it")
 	assert.Equal(t, "here", v["other"])
+	// A foot that came up by what its screen showed is told late where the one below was quicker: never refused.
+	late := phone.send("POST", seat, map[string]any{"word": "lifted", "after": n - 2}, 200)
+	call, n = at(late)
+	assert.Equal(t, "pump", call)
+	assert.Equal(t, 1.0, late["calling"].(map[string]any)["lost_openings"])
 	// The bleeder went on alone from here, and the seat let go meanwhile: what may be open is open, and does not count.
 	mine := v["calling"].(map[string]any)
 	mine["at"], mine["n"] = "open", n+2
