@@ -35,6 +35,8 @@ type Result struct {
 	RestsOn []Rest `json:"rests_on"`
 	// Unexplained are facts that the proposed action would not put right.
 	Unexplained []Fact `json:"unexplained"`
+	// Beyond is the chance that nothing the table knows is what is wrong.
+	Beyond Beyond `json:"beyond"`
 	// CannotFinish says why this vehicle may not be finished with the tools at hand.
 	CannotFinish []Obstacle `json:"cannot_finish"`
 }
@@ -93,6 +95,7 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	r.Unexplained = b.unexplained(post, append([]string{best.ID}, best.Also...), r.Action.At)
 	r.CannotFinish = obstacles(c, &best)
 	r.Carries = carriers(r.Faults)
+	r.Beyond = c.beyond(append([]string{best.ID}, best.Also...))
 	r.WheelWork, err = wheelWork(c, &r.Action, r.Faults)
 	return r, err
 }

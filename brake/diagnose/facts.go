@@ -23,6 +23,7 @@ var facts = []string{
 	"rod.gap_mm",
 	"wheel.check",
 	"pressure.at_port",
+	"leak.seen",
 	"wet.at:",
 }
 

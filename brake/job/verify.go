@@ -38,6 +38,8 @@ type VerifyView struct {
 	Back  []verify.Way `json:"back"`
 	Now   []NowFault   `json:"now"`
 	Loops int          `json:"loops"`
+	// Beyond is the chance that nothing the diagnosis knows is what is wrong now.
+	Beyond diagnose.Beyond `json:"beyond"`
 	// Doubts are the things of which two tellings do not agree.
 	Doubts []DoubtAsked `json:"doubts"`
 	// Afterwards is what was told after the release of what lay before it, CalledBack what of it would have held the
@@ -249,6 +251,7 @@ func (j *Job) Verify() (*VerifyView, error) {
 		ToDo:     g.ToDo(),
 		Back:     verify.Back(in, g),
 		Now:      []NowFault{},
+		Beyond:   diagnose.Beyond{Left: []string{}},
 		Loops:    j.State.Loops,
 		Places:   verify.Places,
 		Curve:    Curve(s, false),
@@ -285,7 +288,7 @@ func (j *Job) Verify() (*VerifyView, error) {
 		}
 	}
 	if g.Failed > 0 {
-		v.Now = j.diagnoseNow()
+		v.Now, v.Beyond = j.diagnoseNow()
 	}
 	return v, nil
 }
@@ -308,7 +311,7 @@ const nowMost, nowLeast = 3, 0.05
 
 // diagnoseNow runs the diagnosis on the vehicle as it is now: fitted and bled, with what was done as its history and
 // what Verify read as its findings.
-func (j *Job) diagnoseNow() []NowFault {
+func (j *Job) diagnoseNow() ([]NowFault, diagnose.Beyond) {
 	c := &diagnose.Case{
 		Format:  diagnose.CaseFormat,
 		Pattern: j.Intake.Pattern,
@@ -345,14 +348,14 @@ func (j *Job) diagnoseNow() []NowFault {
 	out := []NowFault{}
 	r, err := diagnose.Run(c, j.Costs())
 	if err != nil {
-		return out
+		return out, diagnose.Beyond{Left: []string{}}
 	}
 	for _, f := range r.Faults {
 		if f.Probability >= nowLeast && len(out) < nowMost {
 			out = append(out, NowFault{f.ID, f.At, f.Probability})
 		}
 	}
-	return out
+	return out, r.Beyond
 }
 
 // heldSlackS is how far a hold may differ from the clock that ran with it and still be the one that was timed, s.

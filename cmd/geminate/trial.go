@@ -17,6 +17,7 @@ func trialCommand() *cobra.Command {
 	var seed uint64
 	var page string
 	var learn int
+	var second bool
 	cmd := &cobra.Command{
 		Use:   "trial",
 		Short: "Let the diagnosis work on vehicles with hidden faults and report how it does",
@@ -34,7 +35,7 @@ func trialCommand() *cobra.Command {
 				progressbar.OptionClearOnFinish())
 			var reports []*trial.Report
 			for i, x := range off {
-				r, err := trial.Run(trial.Options{Vehicles: vehicles, Worlds: worlds, Off: x, Seed: seed, Workers: runtime.NumCPU(),
+				r, err := trial.Run(trial.Options{Vehicles: vehicles, Worlds: worlds, Off: x, Seed: seed, Workers: runtime.NumCPU(), Second: second,
 					Progress: func(done int) { _ = bar.Set(i*vehicles + done) }})
 				if err != nil {
 					return err
@@ -67,6 +68,7 @@ func trialCommand() *cobra.Command {
 			return os.WriteFile(page, []byte(trialPage(reports, dear, lessons)), 0o644)
 		},
 	}
+	cmd.Flags().BoolVar(&second, "second", false, "draw from the second world, written apart from the engine's tables")
 	cmd.Flags().IntVar(&vehicles, "vehicles", 2000, "vehicles for each distance")
 	cmd.Flags().IntVar(&worlds, "worlds", 40, "worlds they are drawn from")
 	cmd.Flags().

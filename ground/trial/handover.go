@@ -18,7 +18,9 @@ type Handover struct {
 	// Right: released, and nothing is left that was there.
 	Right bool
 	// Unsafe: released with a fault left that can take the brakes away.
-	Unsafe     bool
+	Unsafe bool
+	// Told: the diagnosis said that nothing it knows explains what is seen; it is handed on, not let go.
+	Told       bool
 	WrongUnits int
 	Minutes    float64
 	Rounds     int
@@ -32,19 +34,25 @@ const (
 	readAgain     = 3.0  // minutes to read one point a second time; assumption
 )
 
-// chooser lets a way of working decide what to do about a case; it returns the action and the minutes of the tests.
-type chooser func(v *Vehicle, c *diagnose.Case) (diagnose.ActionCost, float64, error)
+// chooser lets a way of working decide what to do about a case; it returns what came of it.
+type chooser func(v *Vehicle, c *diagnose.Case) (Outcome, error)
 
 // ToHandover works a vehicle until it is let go.
 func (v *Vehicle) ToHandover(costs diagnose.Costs, choose chooser) (Handover, error) {
 	var h Handover
 	c := v.newCase()
 	for h.Rounds = 1; h.Rounds <= mostRounds; h.Rounds++ {
-		a, minutes, err := choose(v, c)
+		o, err := choose(v, c)
 		if err != nil {
 			return h, err
 		}
-		h.Minutes += minutes + verifyMinutes
+		a := o.Action
+		if o.Beyond.Wins { // nothing is done by guess: somebody who knows it looks on
+			h.Minutes += o.Minutes
+			h.Told = true
+			break
+		}
+		h.Minutes += o.Minutes + verifyMinutes
 		for _, id := range a.Inner() {
 			h.Minutes += costs.Minutes[id]
 		}
@@ -73,11 +81,9 @@ func (v *Vehicle) ToHandover(costs diagnose.Costs, choose chooser) (Handover, er
 		next.After = &diagnose.Work{Acts: a.Inner(), Before: c}
 		c = next
 	}
-	h.Left = v.Truth
-	h.Right = h.Released && len(h.Left) == 0
-	for _, t := range h.Left {
-		h.Unsafe = h.Unsafe || h.Released && findFault(t.ID).Unsafe
-	}
+	h.Left = v.filled(v.Truth)
+	h.Right = h.Released && len(h.Left) == 0 && v.Unnamed() == "" || h.Told && v.Unnamed() != ""
+	h.Unsafe = h.Released && v.hurts(h.Left)
 	return h, nil
 }
 
@@ -241,24 +247,15 @@ func (v *Vehicle) readCurve() (diagnose.Finding, bool) {
 
 // engineChooses lets the engine choose tests and action.
 func engineChooses(costs diagnose.Costs) chooser {
-	return func(v *Vehicle, c *diagnose.Case) (diagnose.ActionCost, float64, error) {
-		o, err := v.engineOn(c, costs)
-		return o.Action, o.Minutes, err
-	}
+	return func(v *Vehicle, c *diagnose.Case) (Outcome, error) { return v.engineOn(c, costs) }
 }
 
 // thumbChooses works the common order by rules of thumb.
 func thumbChooses(costs diagnose.Costs) chooser {
-	return func(v *Vehicle, c *diagnose.Case) (diagnose.ActionCost, float64, error) {
-		o, err := v.orderOn(c, costs, RulesOfThumb)
-		return o.Action, o.Minutes, err
-	}
+	return func(v *Vehicle, c *diagnose.Case) (Outcome, error) { return v.orderOn(c, costs, RulesOfThumb) }
 }
 
 // orderChooses works the whole common order and lets the engine judge what it showed.
 func orderChooses(costs diagnose.Costs) chooser {
-	return func(v *Vehicle, c *diagnose.Case) (diagnose.ActionCost, float64, error) {
-		o, err := v.orderOn(c, costs, EngineAtTheEnd)
-		return o.Action, o.Minutes, err
-	}
+	return func(v *Vehicle, c *diagnose.Case) (Outcome, error) { return v.orderOn(c, costs, EngineAtTheEnd) }
 }

@@ -19,6 +19,7 @@ type Options struct {
 	Seed     uint64
 	Dear     float64 // a comeback and an unsafe release cost this many times their default; 0 takes 1
 	Workers  int
+	Second   bool           // drawn from the mechanic's shape
 	Progress func(done int) `json:"-"`
 }
 
@@ -58,6 +59,9 @@ type Report struct {
 	Misses                                []Miss
 	// Worked until hand-over.
 	EngineOver, OrderOver, ThumbOver Over
+	// Unnamed are the vehicles with a trouble the engine has no name for, UnnamedTold those of them it said so of before
+	// anything was done, KnownTold the others it said so of: shares of all.
+	Unnamed, UnnamedTold, KnownTold float64
 	// OverMisses are the commonest ways the engine's vehicles were not right at hand-over, OverWrong those that had a
 	// sound unit replaced.
 	OverMisses, OverWrong []Miss
@@ -68,11 +72,13 @@ type worked struct {
 	// The same vehicle worked until it is handed over: by the engine, by the whole common order, by rules of thumb.
 	engineOver, orderOver, thumbOver Handover
 	truth                            []diagnose.Suspect
+	unnamed                          string
 }
 
 // Over is a way of working until hand-over, summed up.
 type Over struct {
 	Right, Comeback, Unsafe, Parked, WrongUnit float64 // shares of the vehicles
+	Told                                       float64 // handed on: nothing that is known explains it
 	Minutes, Rounds                            float64 // means
 }
 
@@ -93,7 +99,11 @@ func Run(o Options) (*Report, error) {
 		go func() {
 			defer wg.Done()
 			for k := range work {
-				w := NewWorld(o.Off, o.Seed+uint64(k)*7919)
+				draw := NewWorld
+				if o.Second {
+					draw = NewSecond
+				}
+				w := draw(o.Off, o.Seed+uint64(k)*7919)
 				for i := k; i < o.Vehicles && errs[k] == nil; i += o.Worlds {
 					all[i], errs[k] = workOn(w.Draw(), costs)
 					mu.Lock()
@@ -120,7 +130,7 @@ func Run(o Options) (*Report, error) {
 }
 
 func workOn(v *Vehicle, costs diagnose.Costs) (w worked, err error) {
-	w.truth = slices.Clone(v.Truth)
+	w.truth, w.unnamed = slices.Clone(v.Truth), v.Unnamed()
 	if w.engine, err = v.Engine(costs); err != nil {
 		return w, err
 	}
@@ -151,7 +161,8 @@ func over(all []worked, of func(*worked) *Handover) (o Over) {
 		o.Right += share(h.Right) / n
 		o.Comeback += share(h.Released && !h.Right) / n
 		o.Unsafe += share(h.Unsafe) / n
-		o.Parked += share(!h.Released) / n
+		o.Parked += share(!h.Released && !h.Told) / n
+		o.Told += share(h.Told) / n
 		o.WrongUnit += share(h.WrongUnits > 0) / n
 		o.Minutes += h.Minutes / n
 		o.Rounds += float64(min(h.Rounds, mostRounds)) / n
@@ -196,8 +207,8 @@ func summary(o Options, all []worked) *Report {
 	left, wrong := map[Miss]int{}, map[Miss]int{}
 	for i := range all {
 		w := &all[i]
-		m := Miss{Truth: list(w.truth), Did: strings.Join(w.engineOver.Did, "; "), Should: "left: " + list(w.engineOver.Left)}
-		if !w.engineOver.Released {
+		m := Miss{Truth: named(w), Did: strings.Join(w.engineOver.Did, "; "), Should: "left: " + list(w.engineOver.Left)}
+		if !w.engineOver.Released && !w.engineOver.Told {
 			m.Should = "parked, " + m.Should
 		}
 		if !w.engineOver.Right {
@@ -221,7 +232,11 @@ func summary(o Options, all []worked) *Report {
 		r.RightByFaults[len(w.truth)] += share(w.engine.Judgement.Right)
 		r.StartedRight += share(w.engine.Judgement.Right || w.engine.Judgement.Part) / n
 		r.TwoFaults += share(len(w.truth) > 1) / n
-		r.Sound += share(len(w.truth) == 0) / n
+		r.Sound += share(len(w.truth) == 0 && w.unnamed == "") / n
+		told := w.engine.Beyond.Wins
+		r.Unnamed += share(w.unnamed != "") / n
+		r.UnnamedTold += share(w.unnamed != "" && told) / n
+		r.KnownTold += share(w.unnamed == "" && told) / n
 		r.LeadExpected += w.engine.Lead / n
 		r.LeadTrue += share(w.engine.LeadTrue) / n
 		times = append(times, w.engine.Decisions...)
@@ -236,7 +251,7 @@ func summary(o Options, all []worked) *Report {
 			stated++
 		}
 		if !w.engine.Judgement.Right {
-			misses[Miss{Truth: list(w.truth), Did: name(w.engine.Action), Should: name(w.engine.Judgement.Best)}]++
+			misses[Miss{Truth: named(w), Did: name(w.engine.Action), Should: name(w.engine.Judgement.Best)}]++
 		}
 	}
 	for k := range by {
@@ -283,6 +298,14 @@ func compare(a, b Miss) int {
 	x, _ := json.Marshal(a)
 	y, _ := json.Marshal(b)
 	return slices.Compare(x, y)
+}
+
+// named is what was wrong, the unnamed with it.
+func named(w *worked) string {
+	if w.unnamed == "" {
+		return list(w.truth)
+	}
+	return list(w.truth) + " + " + w.unnamed
 }
 
 func list(truth []diagnose.Suspect) string {

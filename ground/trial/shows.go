@@ -135,7 +135,7 @@ func (v *Vehicle) finding(id string) diagnose.Finding {
 	if p, ok := v.world.placed[id]; ok {
 		out := map[string]string{}
 		for _, at := range p.Places(v.System) {
-			out[at] = p.Values[v.pick(p.PlacedChance(v.System, v.Truth, at))]
+			out[at] = p.Values[v.pick(v.placedChance(p, at))]
 		}
 		return value(out)
 	}

@@ -26,7 +26,7 @@ func TestEngineBeatsWorkingWithoutIt(t *testing.T) {
 	assert.Greater(t, r.EngineOver.Right, r.ThumbOver.Right)
 	assert.Less(t, r.EngineOver.Minutes, 0.9*r.OrderOver.Minutes) // 0.81 of 800 vehicles; a sample of 80 moves by some hundredths
 	assert.Less(t, r.EngineOver.WrongUnit, r.ThumbOver.WrongUnit/3)
-	assert.InDelta(t, 1, r.EngineOver.Right+r.EngineOver.Comeback+r.EngineOver.Parked, 1e-9)
+	assert.InDelta(t, 1, r.EngineOver.Right+r.EngineOver.Comeback+r.EngineOver.Parked+r.EngineOver.Told, 1e-9)
 	assert.Greater(t, r.CommonSign.WrongUnit, 5*r.Engine.WrongUnit)
 	assert.Less(t, r.Engine.WrongUnit, 0.06)
 	assert.Less(t, r.Engine.WrongUnit, r.FixedByThumb.WrongUnit/3)

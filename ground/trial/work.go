@@ -25,6 +25,8 @@ type Outcome struct {
 	Faults    []Belief
 	Decisions []time.Duration
 	Action    diagnose.ActionCost
+	// Beyond is how likely the engine took it that nothing it knows is what is wrong.
+	Beyond diagnose.Beyond
 }
 
 // Belief is a probability the engine ended with, and what was so.
@@ -128,7 +130,7 @@ func (v *Vehicle) close(o *Outcome, r *diagnose.Result, costs diagnose.Costs) {
 		}
 	}
 	o.Judgement = diagnose.Judge(v.System, costs, v.Truth, a)
-	o.Healthy = r.Healthy
+	o.Healthy, o.Beyond = r.Healthy, r.Beyond
 	o.Lead, o.LeadTrue = r.Healthy, len(v.Truth) == 0
 	for i := range r.Faults {
 		f := &r.Faults[i]

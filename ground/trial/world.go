@@ -17,6 +17,7 @@ import (
 	"geminate/brake/diagnose"
 	"geminate/brake/system"
 	"geminate/brake/twin"
+	"geminate/ground/mechanic"
 	"geminate/ground/simulate"
 )
 
@@ -29,6 +30,9 @@ type World struct {
 	placed map[string]*diagnose.PlacedSign
 	factor map[string]float64 // by fault, of its prior
 	brings []float64          // by line of diagnose.Causes
+	// second draws from the mechanic's shape; bent is how far each of its chances is bent, by trouble, sign and value.
+	second bool
+	bent   map[[2]string][]float64
 }
 
 // NewWorld bends the engine's tables.
@@ -103,6 +107,7 @@ type Vehicle struct {
 	itself *system.System // the vehicle without its faults
 	real   *twin.Model    // the vehicle as it stands
 	seed   uint64
+	had    []mechanic.Had // of the second world: what it came with, named by the diagnosis or not
 	// severity is that of each fault it came with.
 	severity map[diagnose.Suspect]float64
 	shows    map[string]string
@@ -135,7 +140,7 @@ func (w *World) Draw() *Vehicle { return w.DrawOf("", rand.New(rand.NewPCG(w.rnd
 // before.
 func (w *World) DrawOf(pattern string, rnd *rand.Rand) *Vehicle {
 	for {
-		if v := w.draw(pattern, rnd); len(v.reports) > 0 {
+		if v := w.draw(pattern, rnd); v.brought() {
 			return v
 		}
 	}
@@ -160,7 +165,9 @@ func (w *World) make(pattern string, truth []diagnose.Suspect, rnd *rand.Rand) *
 		v.Pattern = drawPattern(rnd.Float64())
 	}
 	v.System, _ = system.FromPattern(v.Pattern)
-	if truth == nil {
+	if w.second {
+		v.drawTroubles()
+	} else if truth == nil {
 		v.drawFaults()
 	} else {
 		v.Truth = slices.Clone(truth)
@@ -230,8 +237,13 @@ func (v *Vehicle) again(truth []diagnose.Suspect) *Vehicle {
 func (v *Vehicle) become() {
 	real := v.itself.Clone()
 	for _, t := range v.Truth {
-		if f := findFault(t.ID); f.Physics != nil {
+		if f := findFault(t.ID); f.Physics != nil && !v.world.second {
 			f.Physics(real, t.At, v.severity[t])
+		}
+	}
+	for _, h := range v.stillHad() {
+		if h.Does != nil {
+			h.Does(real, h.At, h.Bad)
 		}
 	}
 	v.real = twin.New(real)
@@ -306,6 +318,9 @@ func (v *Vehicle) sample(id string) string {
 	present := make([]string, len(v.Truth))
 	for i, t := range v.Truth {
 		present[i] = t.ID
+	}
+	if v.world.second {
+		return s.Values[v.pick(s.Combine(v.troubled(id)...))]
 	}
 	var rows [][]float64
 	for _, t := range v.Truth {

@@ -1993,6 +1993,12 @@ export interface components {
         };
         /** @enum {string} */
         DiagnoseBefore: "unit" | "again" | "quick" | "doubt" | "habit" | "saves";
+        DiagnoseBeyond: {
+            left: string[];
+            /** Format: double */
+            probability: number;
+            wins: boolean;
+        };
         DiagnoseCarry: {
             at?: string;
             fault: string;
@@ -2139,6 +2145,7 @@ export interface components {
         };
         DiagnoseResult: {
             action: components["schemas"]["DiagnoseAction"];
+            beyond: components["schemas"]["DiagnoseBeyond"];
             cannot_finish: components["schemas"]["DiagnoseObstacle"][];
             carries: components["schemas"]["DiagnoseCarry"][];
             contradictions: components["schemas"]["DiagnoseContradiction"][];
@@ -3493,6 +3500,7 @@ export interface components {
             air: components["schemas"]["PedalResult"] | null;
             alone: boolean;
             back: components["schemas"]["VerifyWay"][];
+            beyond: components["schemas"]["DiagnoseBeyond"];
             called_back: string[];
             curve: components["schemas"]["JobCurvePoint"][];
             doubts: components["schemas"]["JobDoubtAsked"][];

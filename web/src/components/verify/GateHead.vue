@@ -76,7 +76,10 @@ const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.c
         <span>{{ t(b.code) }}</span>
         <RouterLink class="tap" :to="{ name: b.station }">{{ t('station.' + b.station) }}</RouterLink>
       </p>
-      <p v-if="view.now.length" data-testid="says-now">
+      <p v-if="view.beyond.wins" class="caution" data-testid="beyond">
+        {{ t('ui.beyond') }} {{ view.beyond.left.map((f) => t('finding.' + f)).join(', ') }}. {{ t('ui.beyond_do') }}
+      </p>
+      <p v-else-if="view.now.length" data-testid="says-now">
         {{ t('ui.says_now') }}:
         {{
           view.now
