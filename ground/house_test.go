@@ -52,6 +52,7 @@ func TestWhatComputesAndWhatJudgesAreApart(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []string{"brake/system", "brake/twin"}, all["ground/simulate"], "the judge's vehicle shares no rule of the job")
+	assert.Equal(t, []string{"brake/system"}, all["ground/mechanic"], "the second world shares no table with the first")
 	for name, imports := range all {
 		if !strings.HasPrefix(name, "ground/") {
 			continue

@@ -51,6 +51,8 @@ var (
 		"electro.pressure_source",
 		"rod.too_long",
 		"rod.too_short",
+		"pedal.held_down",
+		"pedal.bush_worn",
 		"steering.air",
 	}
 	cylinderIn = []string{
@@ -67,6 +69,8 @@ var (
 		"fluid.low",
 		"rod.too_long",
 		"rod.too_short",
+		"pedal.held_down",
+		"pedal.bush_worn",
 	}
 	// Every seal, cup, hose and boot that petroleum reached is renewed, and so every fault of one is gone.
 	rubberIn = []string{
@@ -126,6 +130,8 @@ var actionTable = []action{
 			"wheel.leak",
 			"wheel.seized",
 			"wheel.excess_clearance",
+			"wheel.parking_brake",
+			"wheel.linings",
 			"trailer.wheels_seized",
 			"trailer.shoes_far",
 			"fluid.low",
@@ -145,7 +151,13 @@ var actionTable = []action{
 		cures:   []string{"vacuum.check_valve_leak", "vacuum.supply_low", "hydraulic.supply_low", "steering.air"},
 		applies: hasBooster,
 	},
-	{id: "set_rod", minutes: 35, parts: 5, cures: []string{"rod.too_long", "rod.too_short"}, applies: withPedal},
+	{
+		id:      "set_rod",
+		minutes: 35,
+		parts:   5,
+		cures:   []string{"rod.too_long", "rod.too_short", "pedal.held_down", "pedal.bush_worn"},
+		applies: withPedal,
+	},
 	{id: actFluid, minutes: 50, parts: 30, opens: true, cures: withBleed},
 	{
 		id:      "repair_modulator",

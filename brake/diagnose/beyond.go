@@ -16,7 +16,7 @@ type Beyond struct {
 
 // BeyondPrior is the share of vehicles brought in with something that no row of the fault table is; inVain how often work on
 // what is known does not put a vehicle right; twice how often, where it did not, the same work is what is to be done again.
-// Assumptions: one in twenty, one in four, one in seven. In the second world (how-it-computes, section 11.2) of the known
+// Assumptions: one in twenty, one in four, one in seven. In the second world (docs/trial.md) of the known
 // vehicles that came back few asked for the same work twice, of the unknown every second one.
 const (
 	BeyondPrior = 0.05

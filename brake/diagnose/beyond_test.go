@@ -58,7 +58,13 @@ func TestASecondBleedIsNothingUnusual(t *testing.T) {
 
 // A leak that was seen is a fact, as a wet place is: it is put right whatever the complaint comes from.
 func TestASeenLeakIsAFact(t *testing.T) {
-	c := caseOf(t, "car-front-rear-vacuum", sign1("pedal.springy", "yes"), sign1("pedal.pumps_up", "stays"), sign1("leak.seen", "line_joint"))
+	c := caseOf(
+		t,
+		"car-front-rear-vacuum",
+		sign1("pedal.springy", "yes"),
+		sign1("pedal.pumps_up", "stays"),
+		sign1("leak.seen", "line_joint"),
+	)
 	facts, err := Unexplained(c, []string{"replace_booster"}, nil)
 	require.NoError(t, err)
 	require.Len(t, facts, 1)

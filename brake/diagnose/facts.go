@@ -24,6 +24,9 @@ var facts = []string{
 	"wheel.check",
 	"pressure.at_port",
 	"leak.seen",
+	"parking.slack",
+	"pedal.returns",
+	"linings.seen",
 	"wet.at:",
 }
 
@@ -35,6 +38,8 @@ var itself = map[[2]string]string{
 	{"check_valve.holds", "no"}:       "vacuum.check_valve_leak",
 	{"rod.gap_mm", "preload"}:         "rod.too_long",
 	{"rod.gap_mm", "large"}:           "rod.too_short",
+	{"parking.slack", "frees"}:        "wheel.parking_brake",
+	{"pedal.returns", "no"}:           "pedal.held_down",
 }
 
 // rare is how seldom a sound vehicle shows a value for it to be a fact; shows how likely a fault must make it to be its

@@ -43,11 +43,12 @@ func withPressure(s *system.System) bool  { return s.Assist().Pressure }
 func withSteering(s *system.System) bool  { return s.Assist().Steering }
 func withSimulator(s *system.System) bool { return s.Assist().Simulator }
 
-func tandemOnly(s *system.System) bool   { return s.MasterCylinder.Secondary != nil }
-func withPedal(s *system.System) bool    { return s.Pedal != nil }
-func trailerOnly(s *system.System) bool  { return s.IsTrailer() }
-func withBrakes(s *system.System) bool   { return !s.IsClutch() }
-func hasModulator(s *system.System) bool { return s.Modulator != nil }
+func tandemOnly(s *system.System) bool     { return s.MasterCylinder.Secondary != nil }
+func withPedal(s *system.System) bool      { return s.Pedal != nil }
+func trailerOnly(s *system.System) bool    { return s.IsTrailer() }
+func withFootBrakes(s *system.System) bool { return withPedal(s) && withBrakes(s) }
+func withBrakes(s *system.System) bool     { return !s.IsClutch() }
+func hasModulator(s *system.System) bool   { return s.Modulator != nil }
 
 // logSpread spreads a severity over a range by equal ratios.
 func logSpread(lo, hi, severity float64) float64 { return lo * math.Pow(hi/lo, severity) }
@@ -155,6 +156,12 @@ var Faults = []Fault{
 	{ID: "wheel.seized", Part: "wheel", Place: AtWheel, Prior: 0.0048},
 	{ID: "wheel.excess_clearance", Part: "wheel", Place: AtWheel, Prior: 0.0048, Applies: withBrakes,
 		Physics: func(s *system.System, at string, v float64) { s.Wheel(at).Brake.ClearanceMM *= logSpread(2.5, 7, v) }},
+	// A cable that does not come back holds both rear brakes on; nothing hydraulic lets them go.
+	{ID: "wheel.parking_brake", Part: "wheel", Prior: 0.004, Applies: withFootBrakes},
+	{ID: "wheel.linings", Part: "wheel", Prior: 0.005, Applies: withBrakes}, // glazed, or oil and grease on them
+	{ID: "pedal.held_down", Part: "rod", Prior: 0.0024, Applies: withPedal}, // by its lamp switch or its stop, or a spring that is off
+	{ID: "pedal.bush_worn", Part: "rod", Prior: 0.0024, Applies: withPedal,
+		Physics: func(s *system.System, _ string, v float64) { s.Pedal.FreePlayMM += logSpread(3, 12, v) }},
 	{ID: "fluid.wet", Part: "fluid", Prior: 0.04, Unseen: 1},
 	{ID: "fluid.petroleum", Part: "fluid", Prior: 0.002, Unsafe: true, Unseen: 1},
 	{ID: "fluid.low", Part: "fluid", Prior: 0.008},

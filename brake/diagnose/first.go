@@ -54,6 +54,7 @@ var speaksOf = []struct {
 	{"steering.", system.HasSteering}, {"modulator.", system.HasModulator}, {"codes.", system.HasCodes},
 	{"brakes.", system.HasBrakes}, {"drag.", system.HasBrakes}, {"wheel.", system.HasBrakes},
 	{"actuator.", system.HasCoupler}, {"coupler.", system.HasCoupler}, {"clutch.", system.HasClutch},
+	{"parking.", system.HasFoot}, {"parking.", system.HasBrakes}, {"linings.", system.HasBrakes},
 }
 
 // valueSpeaksOf is the same for a place that is looked at and for what happened since.

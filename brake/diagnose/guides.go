@@ -113,6 +113,9 @@ var Guides = []Guide{
 		Steps:    []string{"lines_off", "plug_ports", "press_plugged"},
 		Cautions: []string{"glasses", "fluid_paint", "bleed_follows"},
 	},
+	{Test: "pedal_stop", Steps: []string{"pedal_back", "lamp_switch_clear", "pedal_sideways"}},
+	{Test: "slack_cable", Steps: []string{"lift_safely", "feel_drag", "cable_slack", "turn_again"}, Cautions: []string{"stands"}},
+	{Test: "linings_look", Steps: []string{"lift_safely", "wheel_off", "linings_light"}, Cautions: []string{"stands", "dust"}},
 	{Test: "crack_line", Steps: []string{"make_drag", "crack_at_cylinder", "crack_at_wheel"}, Cautions: []string{"glasses", "fluid_paint"}},
 	{
 		Test:     "gauge",

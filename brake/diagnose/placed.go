@@ -1,6 +1,10 @@
 package diagnose
 
-import "geminate/brake/system"
+import (
+	"strings"
+
+	"geminate/brake/system"
+)
 
 // PlacedSign is a sign read at several places: at wheels or at the cylinder's ports.
 type PlacedSign struct {
@@ -77,6 +81,8 @@ var PlacedSigns = []PlacedSign{
 			"wheel.seized":            n(0.03, 0.965, 0.005),
 			"wheel.excess_clearance":  n(0.03, 0.005, 0.965),
 			"circuit.hose_blocked":    n(0.6, 0.38, 0.02),
+			"wheel.parking_brake":     n(0.12, 0.86, 0.02),
+			"pedal.held_down":         n(0.5, 0.48, 0.02),
 			"rod.too_long":            n(0.5, 0.48, 0.02),
 			"mc.port_blocked":         n(0.5, 0.48, 0.02),
 			"fluid.petroleum":         f(0.7, 0.28, 0.02),
@@ -96,6 +102,8 @@ var PlacedSigns = []PlacedSign{
 			"wheel.seized":           f(0.1, 0.62, 0.28),
 			"circuit.hose_blocked":   f(0.45, 0.3, 0.25),
 			"wheel.excess_clearance": g(0.7, 0.02, 0.28),
+			"wheel.parking_brake":    n(0.25, 0.73, 0.02),
+			"pedal.held_down":        n(0.3, 0.68, 0.02),
 			"rod.too_long":           n(0.3, 0.68, 0.02),
 			"mc.port_blocked":        n(0.3, 0.68, 0.02),
 			"mc.piston_seized":       g(0.7, 0.1, 0.2),
@@ -135,6 +143,8 @@ func reaches(s *system.System, f placedFault, at string) bool {
 		circuit = s.CircuitOf(at)
 	}
 	switch f.fault.ID {
+	case "wheel.parking_brake": // its cable pulls at the rear wheels
+		return s.Wheel(at) != nil && rear(at)
 	case "mc.primary_cup_bypass", "mc.rear_seal_leak":
 		return circuit == primary(s)
 	case "mc.secondary_cup_bypass":
@@ -142,6 +152,9 @@ func reaches(s *system.System, f placedFault, at string) bool {
 	}
 	return f.fault.Place == Whole || f.at == at || f.at == circuit || (f.fault.Place == AtWheel && s.CircuitOf(f.at) == at)
 }
+
+// rear says whether a wheel's id is one of the rear axle.
+func rear(wheel string) bool { return strings.HasSuffix(wheel, "R") && len(wheel) == 2 }
 
 // placedLikelihoods is P(value at a place | hypothesis) by value. Of two faults that reach the place the
 // worse one shows.

@@ -73,6 +73,7 @@ var Signs = []Sign{
 			"circuit.air":             n(0.6),
 			"wheel.excess_clearance":  n(0.82),
 			"rod.too_short":           n(0.88),
+			"pedal.bush_worn":         f(0.4),
 			"mc.bore_too_small":       n(0.85),
 			"mc.primary_cup_bypass":   f(0.4),
 			"mc.secondary_cup_bypass": f(0.4),
@@ -85,7 +86,7 @@ var Signs = []Sign{
 		},
 	),
 	yesNo("pedal.soft_when_hot", 0.01, rows{"fluid.wet": n(0.4), "fluid.petroleum": g(0.1)}),
-	yesNo("pedal.dead_first_travel", 0.015, rows{"rod.too_short": n(0.9), "wheel.excess_clearance": f(0.4)}),
+	yesNo("pedal.dead_first_travel", 0.015, rows{"rod.too_short": n(0.9), "wheel.excess_clearance": f(0.4), "pedal.bush_worn": n(0.65)}),
 	{
 		"pedal.hard",
 		[]string{"no", "first_applies", "always"},
@@ -97,7 +98,7 @@ var Signs = []Sign{
 			"hydraulic.supply_low": n(0.1, 0.05, 0.85), "hydraulic.accumulator_lost": n(0.35, 0.55, 0.1),
 			"hydraulic.valve_stuck": f(0.2, 0.1, 0.7), "mc.piston_seized": f(0.15, 0.02, 0.83),
 			"steering.air": g(0.7, 0.1, 0.2), "trailer.actuator_seized": f(0.5, 0.01, 0.49),
-			"electro.pressure_source": f(0.15, 0.1, 0.75), "fluid.petroleum": g(0.85, 0.01, 0.14)},
+			"electro.pressure_source": f(0.15, 0.1, 0.75), "fluid.petroleum": g(0.85, 0.01, 0.14), "wheel.linings": f(0.55, 0.02, 0.43)},
 	},
 	{
 		"clutch.releases",
@@ -146,6 +147,7 @@ var Signs = []Sign{
 			"trailer.shoes_far":       n(0.25, 0.65, 0.05, 0.05),
 			"fluid.low":               g(0.75, 0.21, 0.02, 0.02),
 			"vacuum.fluid_inside":     f(0.55, 0.43, 0.01, 0.01),
+			"wheel.linings":           n(0.08, 0.72, 0.18, 0.02),
 		},
 	},
 	{
@@ -165,6 +167,8 @@ var Signs = []Sign{
 			"trailer.breakaway_on":    n(0.07, 0.02, 0.9, 0.01),
 			"trailer.wheels_seized":   f(0.85, 0.07, 0.07, 0.01),
 			"mc.wrong_variant":        f(0.8, 0.08, 0.08, 0.04),
+			"wheel.parking_brake":     n(0.15, 0.4, 0.42, 0.03),
+			"pedal.held_down":         f(0.15, 0.02, 0.38, 0.45),
 		},
 	},
 	{
@@ -175,7 +179,18 @@ var Signs = []Sign{
 			"rod.too_long": n(0.03, 0.03, 0.94), "mc.port_blocked": n(0.03, 0.03, 0.94),
 			"circuit.hose_blocked": n(0.05, 0.92, 0.03), "wheel.seized": n(0.94, 0.04, 0.02),
 			"fluid.petroleum": f(0.3, 0.2, 0.5), "mc.piston_seized": f(0.2, 0.1, 0.7), "mc.wrong_variant": f(0.3, 0.1, 0.6),
-			"hydraulic.valve_stuck": f(0.3, 0.2, 0.5), "trailer.actuator_seized": f(0.3, 0.2, 0.5)},
+			"hydraulic.valve_stuck": f(0.3, 0.2, 0.5), "trailer.actuator_seized": f(0.3, 0.2, 0.5),
+			"wheel.parking_brake": n(0.96, 0.03, 0.01), "pedal.held_down": f(0.04, 0.04, 0.92)},
+	},
+	// The cable slackened at its adjuster: what it held lets go, what fluid or rust holds does not.
+	{"parking.slack", []string{"drags_on", "frees"}, []float64{0.985, 0.015}, rows{"wheel.parking_brake": n(0.05, 0.95)}},
+	holds("pedal.returns", 0.985, rows{"pedal.held_down": n(0.06)}),
+	yesNo("pedal.side_play", 0.02, rows{"pedal.bush_worn": n(0.93)}),
+	{
+		"linings.seen",
+		[]string{"good", "glazed", "oily"},
+		[]float64{0.97, 0.02, 0.01},
+		rows{"wheel.linings": n(0.05, 0.55, 0.4), "wheel.leak": f(0.6, 0.02, 0.38)},
 	},
 	{
 		"sound.rush_of_air",
@@ -213,7 +228,7 @@ var Signs = []Sign{
 			"vacuum.fluid_inside": f(0.6, 0.37, 0.03),
 		},
 	},
-	holds("reservoir.spurts", 0.98, rows{"rod.too_long": n(0.04), "mc.port_blocked": n(0.04)}),
+	holds("reservoir.spurts", 0.98, rows{"rod.too_long": n(0.04), "mc.port_blocked": n(0.04), "pedal.held_down": f(0.1)}),
 	yesNo("hose.swells", 0.006, rows{"circuit.hose_expands": n(0.94)}),
 	{
 		"unit.is_right",
@@ -338,7 +353,8 @@ var Signs = []Sign{
 		"pedal.free_play_mm",
 		[]string{"normal", "none", "large"},
 		[]float64{0.93, 0.03, 0.04},
-		rows{"rod.too_long": n(0.15, 0.84, 0.01), "rod.too_short": f(0.35, 0.01, 0.64)},
+		rows{"rod.too_long": n(0.15, 0.84, 0.01), "rod.too_short": f(0.35, 0.01, 0.64), "pedal.held_down": f(0.1, 0.89, 0.01),
+			"pedal.bush_worn": n(0.15, 0.01, 0.84)},
 	},
 	{
 		"rod.gap_mm",

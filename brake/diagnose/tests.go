@@ -78,6 +78,12 @@ func fitToMove(known map[string]string) bool {
 	return true
 }
 
+// weak says that less stops than should: then linings are worth a wheel off.
+func weak(known map[string]string) bool {
+	v, ok := known["brakes.weak"]
+	return ok && v != "no"
+}
+
 func drags(known map[string]string) bool {
 	v, ok := known["brakes.drag"]
 	return ok && v != "no" || strings.Contains(known["wheel.check"], "drags")
@@ -174,6 +180,32 @@ var Tests = []Test{
 	},
 	{ID: "hose_pinch", Minutes: 3, Hands: 1, Needs: []string{"vacuum_gauge"}, Yields: []string{"vacuum.hose_pinched"}, Applies: withVacuum},
 	{ID: "check_valve", Minutes: 3, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"check_valve.holds"}, Applies: withVacuum},
+	{
+		ID:      "pedal_stop",
+		Minutes: 2,
+		Hands:   1,
+		Gates:   []string{"engine_off"},
+		Yields:  []string{"pedal.returns", "pedal.side_play"},
+		Applies: withPedal,
+	},
+	{
+		ID:      "slack_cable",
+		Minutes: 5,
+		Hands:   1,
+		Gates:   []string{"wheels_chocked"},
+		Yields:  []string{"parking.slack"},
+		Applies: withFootBrakes,
+		When:    drags,
+	},
+	{
+		ID:      "linings_look",
+		Minutes: 15,
+		Hands:   1,
+		Gates:   []string{"wheels_chocked"},
+		Yields:  []string{"linings.seen"},
+		Applies: withBrakes,
+		When:    weak,
+	},
 	{ID: "free_play", Minutes: 2, Hands: 1, Gates: []string{"engine_off"}, Yields: []string{"pedal.free_play_mm"}, Applies: withPedal},
 	{ID: "bleeder_pressure", Minutes: 8, Hands: 2, OpensHydraulics: true, Yields: []string{"pressure.at_bleeder"}},
 	{ID: "hose_pressure", Minutes: 10, Hands: 2, OpensHydraulics: true, Yields: []string{"pressure.before_hose"}, When: deadBleeder},

@@ -38,6 +38,8 @@ var metAt = map[Where][]string{
 		"coupler.bangs",
 	},
 	WhereSeatOff: {
+		"pedal.returns",
+		"pedal.side_play",
 		"pedal.sinks",
 		"pedal.low",
 		"pedal.springy",
@@ -80,6 +82,8 @@ var metAt = map[Where][]string{
 	WhereWheels: {
 		"wheel.check",
 		"wheel.heat",
+		"parking.slack",
+		"linings.seen",
 		"hose.swells",
 		"bleeder.bubbles",
 		"pressure.at_bleeder",

@@ -35,8 +35,10 @@ func trialCommand() *cobra.Command {
 				progressbar.OptionClearOnFinish())
 			var reports []*trial.Report
 			for i, x := range off {
-				r, err := trial.Run(trial.Options{Vehicles: vehicles, Worlds: worlds, Off: x, Seed: seed, Workers: runtime.NumCPU(), Second: second,
-					Progress: func(done int) { _ = bar.Set(i*vehicles + done) }})
+				r, err := trial.Run(
+					trial.Options{Vehicles: vehicles, Worlds: worlds, Off: x, Seed: seed, Workers: runtime.NumCPU(), Second: second,
+						Progress: func(done int) { _ = bar.Set(i*vehicles + done) }},
+				)
 				if err != nil {
 					return err
 				}
@@ -61,11 +63,30 @@ func trialCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			var apart []*trial.Report
+			for _, s := range []uint64{seed, seed + 1, seed + 2} {
+				for _, x := range []float64{off[0], off[len(off)-1]} {
+					r, err := trial.Run(
+						trial.Options{
+							Vehicles: max(20, vehicles/2),
+							Worlds:   min(worlds, max(20, vehicles/2)),
+							Off:      x,
+							Seed:     s,
+							Workers:  runtime.NumCPU(),
+							Second:   true,
+						},
+					)
+					if err != nil {
+						return err
+					}
+					apart = append(apart, r)
+				}
+			}
 			lessons, err := trial.Shops(1, seed, 6, learn, max(1, learn/3), max(20, vehicles/8))
 			if err != nil {
 				return err
 			}
-			return os.WriteFile(page, []byte(trialPage(reports, dear, lessons)), 0o644)
+			return os.WriteFile(page, []byte(trialPage(reports, apart, dear, lessons)), 0o644)
 		},
 	}
 	cmd.Flags().BoolVar(&second, "second", false, "draw from the second world, written apart from the engine's tables")

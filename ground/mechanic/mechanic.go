@@ -122,12 +122,12 @@ type Had struct {
 // sound is how many of a thousand vehicles brought in have nothing wrong.
 const sound = 30
 
-// Unnamed is how many of all vehicles have a trouble that the diagnosis has no name for.
+// Unnamed is how many of all vehicles brought in have a trouble that the diagnosis has no name for.
 const Unnamed = 0.05
 
 // Draw is what is wrong with a vehicle of a system that somebody complains of: one thing mostly, now and then another beside
-// it, and what those bring.
-func Draw(s *system.System, rnd *rand.Rand) (out []Had) {
+// it, and what those bring. A strange one has a trouble without a name, where such vehicles can.
+func Draw(s *system.System, rnd *rand.Rand, strange bool) (out []Had) {
 	can := []Had{}
 	total, unnamed := float64(sound), 0.0
 	for i := range Troubles {
@@ -144,7 +144,7 @@ func Draw(s *system.System, rnd *rand.Rand) (out []Had) {
 			}
 		}
 	}
-	strange := unnamed > 0 && rnd.Float64() < Unnamed
+	strange = strange && unnamed > 0
 	pick := func() {
 		x, of := rnd.Float64()*total, func(h Had) bool { return h.Known != "" }
 		if strange {

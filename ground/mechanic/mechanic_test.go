@@ -62,8 +62,8 @@ func TestWhatIsDrawn(t *testing.T) {
 	rnd, same := rand.New(rand.NewPCG(1, 2)), rand.New(rand.NewPCG(1, 2))
 	const n = 4000
 	for range n {
-		had := Draw(s, rnd)
-		assert.Equal(t, len(had), len(Draw(s, same)))
+		had := Draw(s, rnd, rnd.Float64() < Unnamed)
+		assert.Equal(t, len(had), len(Draw(s, same, same.Float64() < Unnamed)))
 		strange := 0
 		for _, h := range had {
 			if h.Known == "" {

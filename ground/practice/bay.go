@@ -224,14 +224,14 @@ func (b *Bay) Check(a *proving.Act) error {
 func (b *Bay) mendable() (out []string) {
 	s := b.body.System()
 	for _, w := range s.Wheels {
-		out = append(out, "wheel:"+w.ID)
+		out = append(out, "wheel:"+w.ID, "circuit:"+w.ID) // the brake there, and the hose to it
 	}
 	for _, c := range s.Circuits {
 		out = append(out, "circuit:"+c.ID)
 	}
-	out = append(out, "rubber")
+	out = append(out, "rubber", "wheels:")
 	if s.IsTrailer() {
-		out = append(out, "wheels:", "coupler:")
+		out = append(out, "coupler:")
 	}
 	if s.Modulator != nil {
 		out = append(out, "modulator:")

@@ -141,7 +141,7 @@ func curedBy(f *diagnose.Fault, at string) []simulate.Part {
 	switch f.ID {
 	case "trailer.actuator_seized": // freed by itself, or with the cylinder off
 		return []simulate.Part{simulate.At("coupler", ""), simulate.Cylinder}
-	case "trailer.wheels_seized", "trailer.shoes_far":
+	case "trailer.wheels_seized", "trailer.shoes_far", "wheel.parking_brake", "wheel.linings":
 		return []simulate.Part{simulate.At("wheels", "")}
 	case "circuit.modulator_leak":
 		return []simulate.Part{simulate.At("modulator", "")}

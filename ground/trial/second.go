@@ -29,7 +29,7 @@ func NewSecond(off float64, seed uint64) *World {
 
 // drawTroubles draws what is wrong by the mechanic's shape.
 func (v *Vehicle) drawTroubles() {
-	v.had, v.Truth = mechanic.Draw(v.System, v.rnd), nil
+	v.had, v.Truth = mechanic.Draw(v.System, v.rnd, v.strange), nil
 	for _, h := range v.had {
 		if h.Known != "" {
 			v.Truth = append(v.Truth, diagnose.Suspect{ID: h.Known, At: h.At})

@@ -61,8 +61,9 @@ func TestTheEngineInTheSecondWorld(t *testing.T) {
 	assert.Greater(t, r.EngineOver.Right, 0.8)
 	assert.Greater(t, r.EngineOver.Right, r.ThumbOver.Right)
 	assert.Less(t, r.EngineOver.WrongUnit, r.ThumbOver.WrongUnit/2)
-	assert.InDelta(t, 1, r.EngineOver.Right+r.EngineOver.Comeback+r.EngineOver.Parked+r.EngineOver.Told, 0.06,
-		"what is told of something unknown is right, of something known not")
+	// What is handed on and unknown is right as well.
+	sum := r.EngineOver.Right + r.EngineOver.Comeback + r.EngineOver.Parked + r.EngineOver.Told
+	assert.True(t, sum >= 1-1e-9 && sum <= 1+r.Unnamed+1e-9, "%v", sum)
 	assert.Positive(t, r.Unnamed)
 	assert.Zero(t, r.KnownTold, "before anything was done nothing is given up")
 }

@@ -107,7 +107,9 @@ type Vehicle struct {
 	itself *system.System // the vehicle without its faults
 	real   *twin.Model    // the vehicle as it stands
 	seed   uint64
-	had    []mechanic.Had // of the second world: what it came with, named by the diagnosis or not
+	// strange: it was brought in with something the diagnosis has no name for, if its kind can have any.
+	strange bool
+	had     []mechanic.Had // of the second world: what it came with, named by the diagnosis or not
 	// severity is that of each fault it came with.
 	severity map[diagnose.Suspect]float64
 	shows    map[string]string
@@ -130,6 +132,7 @@ var complaints = []string{
 	"steering.groan",
 	"steering.heavy",
 	"level.falls",
+	"coupler.bangs",
 }
 
 // Draw draws a vehicle that someone has a complaint about. It has a source of its own: however it is worked on, the
@@ -139,8 +142,9 @@ func (w *World) Draw() *Vehicle { return w.DrawOf("", rand.New(rand.NewPCG(w.rnd
 // DrawOf draws one of a pattern ("" takes the mix of the lift), from a source of its own: the same whatever was drawn
 // before.
 func (w *World) DrawOf(pattern string, rnd *rand.Rand) *Vehicle {
+	strange := w.second && rnd.Float64() < mechanic.Unnamed
 	for {
-		if v := w.draw(pattern, rnd); v.brought() {
+		if v := w.draw(pattern, rnd, strange); v.brought() {
 			return v
 		}
 	}
@@ -149,18 +153,20 @@ func (w *World) DrawOf(pattern string, rnd *rand.Rand) *Vehicle {
 // With draws one that has these faults and no other, with every tool to hand: a vehicle made on purpose.
 func (w *World) With(pattern string, truth []diagnose.Suspect, rnd *rand.Rand) *Vehicle {
 	for {
-		if v := w.make(pattern, truth, rnd); len(v.reports) > 0 {
+		if v := w.make(pattern, truth, rnd, false); len(v.reports) > 0 {
 			v.Tools, v.Hands = slices.Clone(diagnose.Tools), 2
 			return v
 		}
 	}
 }
 
-func (w *World) draw(pattern string, rnd *rand.Rand) *Vehicle { return w.make(pattern, nil, rnd) }
+func (w *World) draw(pattern string, rnd *rand.Rand, strange bool) *Vehicle {
+	return w.make(pattern, nil, rnd, strange)
+}
 
 // make draws a vehicle; its faults as well where they are not given.
-func (w *World) make(pattern string, truth []diagnose.Suspect, rnd *rand.Rand) *Vehicle {
-	v := &Vehicle{world: w, rnd: rnd, seed: rnd.Uint64(), shows: map[string]string{}}
+func (w *World) make(pattern string, truth []diagnose.Suspect, rnd *rand.Rand, strange bool) *Vehicle {
+	v := &Vehicle{world: w, strange: strange, rnd: rnd, seed: rnd.Uint64(), shows: map[string]string{}}
 	if v.Pattern = pattern; pattern == "" {
 		v.Pattern = drawPattern(rnd.Float64())
 	}
@@ -209,10 +215,15 @@ func findFault(id string) *diagnose.Fault {
 // again but for chains of cause and effect, and a sound vehicle is kept as seldom as the engine takes it to be
 // brought in.
 func (v *Vehicle) drawFaults() {
+	own := v.later()
 	for {
 		v.Truth = nil
 		for _, f := range v.possible() {
-			if v.rnd.Float64() < math.Min(0.3, v.world.factor[f.ID]*findFault(f.ID).PriorAt(v.System, f.At)) {
+			rnd := v.rnd
+			if slices.Contains(laterFaults, f.ID) {
+				rnd = own
+			}
+			if rnd.Float64() < math.Min(0.3, v.world.factor[f.ID]*findFault(f.ID).PriorAt(v.System, f.At)) {
 				v.Truth = append(v.Truth, f)
 			}
 		}
@@ -252,14 +263,28 @@ func (v *Vehicle) become() {
 
 // showAll draws what every sign shows.
 func (v *Vehicle) showAll() {
+	rnd, own := v.rnd, v.later()
 	for i := range diagnose.Signs {
-		if id := diagnose.Signs[i].ID; v.applies(id) || !strings.HasPrefix(id, "coupler.") {
+		id := diagnose.Signs[i].ID
+		if v.rnd = rnd; slices.Contains(laterSigns, id) {
+			v.rnd = own
+		}
+		if v.applies(id) || !strings.HasPrefix(id, "coupler.") {
 			v.shows[id] = v.sample(
 				id,
 			) // a coupler's signs came later: what has none draws as before, so that a seed gives the vehicle it gave
 		}
 	}
+	v.rnd = rnd
 }
+
+// What came into the tables later is drawn from a source of its own, so that a seed gives the vehicle it gave.
+var (
+	laterFaults = []string{"wheel.parking_brake", "wheel.linings", "pedal.held_down", "pedal.bush_worn"}
+	laterSigns  = []string{"parking.slack", "pedal.returns", "pedal.side_play", "linings.seen"}
+)
+
+func (v *Vehicle) later() *rand.Rand { return rand.New(rand.NewPCG(v.seed, 0x1a7e)) }
 
 // possible lists every fault the system can have, at every place.
 func (v *Vehicle) possible() (out []diagnose.Suspect) {
