@@ -37,7 +37,11 @@ func (c *Case) beyond(acts []string) Beyond {
 		if slices.ContainsFunc(w.Acts, func(a string) bool { return a != actNothing }) {
 			odds /= inVain
 		}
-		again = again || slices.ContainsFunc(w.Acts, func(a string) bool { return slices.Contains(acts, a) && !redone[a] })
+		done := w.Acts
+		if w.Any {
+			done = w.Told
+		}
+		again = again || slices.ContainsFunc(done, func(a string) bool { return slices.Contains(acts, a) && !redone[a] })
 		if w.Before == nil {
 			break
 		}

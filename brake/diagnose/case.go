@@ -37,7 +37,10 @@ type Case struct {
 // before.
 type Work struct {
 	Acts, At []string
-	Before   *Case
+	// Any: it was one of the acts or some of them, nobody knows which but for those in Told.
+	Any    bool
+	Told   []string
+	Before *Case
 }
 
 // Finding is one sign or reading. Sure is false for "I think so".

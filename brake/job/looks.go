@@ -110,5 +110,9 @@ func (j *Job) workDone() *diagnose.Work {
 			return slices.Contains([]string{"pedal.sink", "pedal.readings", "pressure.gauge"}, f.ID)
 		})
 	}
-	return &diagnose.Work{Acts: match.ActsOf(j.scope()), Before: before}
+	w := &diagnose.Work{Acts: match.ActsOf(j.scope()), Before: before}
+	if j.scope() == match.Elsewhere || j.scope() == match.ElsewhereOpened {
+		w.Any, w.Told = true, j.actsTold()
+	}
+	return w
 }

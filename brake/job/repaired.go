@@ -29,6 +29,8 @@ const (
 	WorkSupply        RepairWork = "supply"
 	WorkCheckValve    RepairWork = "check_valve"
 	WorkRodSet        RepairWork = "rod_set"
+	WorkPedalStop     RepairWork = "pedal_stop"    // lamp switch, stop, return spring, bush
+	WorkParkingCable  RepairWork = "parking_cable" // freed, renewed, set
 	WorkCoupler       RepairWork = "coupler"
 )
 
@@ -41,29 +43,53 @@ const (
 	repairAtCircuit
 )
 
-// repairs lists every repair once: where it is, whether it opens the hydraulics, what it touches where it is work
+// repairs lists every repair once: which action of the diagnosis it is, where it is, whether it opens the hydraulics, what it touches where it is work
 // beside the plan, on which vehicles there is anything of the kind. Common practice, no source.
 var repairs = []struct {
 	work    RepairWork
+	act     string // of the diagnosis; "" where it has none of its own
 	at      repairPlace
 	opens   bool
 	touches plan.Touches
 	applies func(*system.System) bool
 }{
-	{WorkAdjusted, repairAtWheel, false, plan.TouchesWheel, isNoClutch},
-	{WorkFreed, repairAtWheel, false, plan.TouchesWheel, isNoClutch},
-	{WorkPads, repairAtWheel, false, plan.TouchesWheel, hasBrake("disc")},
-	{WorkShoes, repairAtWheel, false, plan.TouchesWheel, hasBrake("drum")},
-	{WorkCaliper, repairAtWheel, true, plan.TouchesAll, hasBrake("disc")},
-	{WorkWheelCylinder, repairAtWheel, true, plan.TouchesAll, func(s *system.System) bool { return hasBrake("drum")(s) || !isNoClutch(s) }},
-	{WorkHose, repairAtWheel, true, plan.TouchesAll, always},
-	{WorkLine, repairAtCircuit, true, plan.TouchesAll, always},
-	{WorkReservoir, repairWhole, true, plan.TouchesAll, always},
-	{WorkModulator, repairAtCircuit, true, plan.TouchesAll, func(s *system.System) bool { return s.Modulator != nil }},
-	{WorkSupply, repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Assist().Unit != "" }},
-	{WorkCheckValve, repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Assist().Unit == "vacuum_booster" }},
-	{WorkRodSet, repairWhole, false, plan.TouchesPedal, always},
-	{WorkCoupler, repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Actuator != nil }},
+	{WorkAdjusted, "repair_wheel", repairAtWheel, false, plan.TouchesWheel, isNoClutch},
+	{WorkFreed, "repair_wheel", repairAtWheel, false, plan.TouchesWheel, isNoClutch},
+	{WorkPads, "repair_wheel", repairAtWheel, false, plan.TouchesWheel, hasBrake("disc")},
+	{WorkShoes, "repair_wheel", repairAtWheel, false, plan.TouchesWheel, hasBrake("drum")},
+	{WorkCaliper, "repair_wheel", repairAtWheel, true, plan.TouchesAll, hasBrake("disc")},
+	{
+		WorkWheelCylinder,
+		"repair_wheel",
+		repairAtWheel,
+		true,
+		plan.TouchesAll,
+		func(s *system.System) bool { return hasBrake("drum")(s) || !isNoClutch(s) },
+	},
+	{WorkHose, "repair_line", repairAtWheel, true, plan.TouchesAll, always},
+	{WorkLine, "repair_line", repairAtCircuit, true, plan.TouchesAll, always},
+	{WorkReservoir, "", repairWhole, true, plan.TouchesAll, always},
+	{WorkModulator, "repair_modulator", repairAtCircuit, true, plan.TouchesAll, func(s *system.System) bool { return s.Modulator != nil }},
+	{WorkSupply, "repair_supply", repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Assist().Unit != "" }},
+	{
+		WorkCheckValve,
+		"repair_supply",
+		repairWhole,
+		false,
+		plan.TouchesAll,
+		func(s *system.System) bool { return s.Assist().Unit == "vacuum_booster" },
+	},
+	{WorkRodSet, "set_rod", repairWhole, false, plan.TouchesPedal, always},
+	{WorkPedalStop, "set_rod", repairWhole, false, plan.TouchesPedal, func(s *system.System) bool { return s.Has(system.HasFoot) }},
+	{
+		WorkParkingCable,
+		"repair_wheel",
+		repairWhole,
+		false,
+		plan.TouchesWheel,
+		func(s *system.System) bool { return s.VehicleKind() == system.Road },
+	},
+	{WorkCoupler, "free_coupler", repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Actuator != nil }},
 }
 
 func always(*system.System) bool { return true }
@@ -240,6 +266,19 @@ func (j *Job) repairOffers() []RepairOffer {
 			}
 		}
 		out = append(out, o)
+	}
+	return out
+}
+
+// actsTold are the actions of the diagnosis that the repairs told of a vehicle were.
+func (j *Job) actsTold() []string {
+	out := []string{}
+	for _, r := range j.State.Repairs {
+		for i := range repairs {
+			if repairs[i].work == r.Work && repairs[i].act != "" && !slices.Contains(out, repairs[i].act) {
+				out = append(out, repairs[i].act)
+			}
+		}
 	}
 	return out
 }

@@ -3101,7 +3101,7 @@ export interface components {
             work: components["schemas"]["JobRepairWork"];
         };
         /** @enum {string} */
-        JobRepairWork: "adjusted" | "freed" | "pads" | "shoes" | "caliper" | "wheel_cylinder" | "hose" | "line" | "reservoir" | "modulator" | "supply" | "check_valve" | "rod_set" | "coupler";
+        JobRepairWork: "adjusted" | "freed" | "pads" | "shoes" | "caliper" | "wheel_cylinder" | "hose" | "line" | "reservoir" | "modulator" | "supply" | "check_valve" | "rod_set" | "pedal_stop" | "parking_cable" | "coupler";
         JobReplaceView: {
             again: {
                 [key: string]: components["schemas"]["JobCameOff"];

@@ -1,0 +1,40 @@
+package job
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"geminate/brake/match"
+)
+
+// Work that was told and did not help is asked for again: then Verify names no part (common practice, no source).
+func TestVerifySaysThatItIsSomethingElse(t *testing.T) {
+	found := func(j *testJob, phase, id string, value any) {
+		raw, err := json.Marshal(value)
+		require.NoError(t, err)
+		require.NoError(t, j.tell(mara, &FindingMade{Phase: phase, Finding: id, Value: raw}))
+	}
+	drags := map[string]string{"LF": "free", "RF": "free", "LR": "drags", "RR": "drags"}
+	at := func(work RepairWork, wheel string) bool {
+		j := newJob(t, "car-front-rear-vacuum", match.Elsewhere)
+		for id, v := range map[string]any{"brakes.drag": "one_wheel", "wheel.check": drags, "drag.released_by": "nothing",
+			"rubber.swollen": "no", "fluid.water_percent": 0.5} {
+			found(j, PhaseDiagnose, id, v)
+		}
+		require.NoError(t, j.tell(mara, &RepairTold{Work: work, At: wheel}))
+		found(j, PhaseVerify, "brakes.drag", "one_wheel")
+		found(j, PhaseVerify, "wheel.check", drags)
+		v, err := j.Verify()
+		require.NoError(t, err)
+		require.Positive(t, v.Gate.Failed)
+		if v.Beyond.Wins {
+			assert.Equal(t, []string{"brakes.drag", "wheel.check"}, v.Beyond.Left)
+		}
+		return v.Beyond.Wins
+	}
+	assert.True(t, at(WorkFreed, "LR"), "the same once more")
+	assert.False(t, at(WorkSupply, ""), "other work: the wheels come next")
+}
