@@ -15,7 +15,7 @@ type Beyond struct {
 }
 
 // BeyondPrior is the share of vehicles brought in with something that no row of the fault table is; inVain how often work on
-// what is known does not put a vehicle right; twice how often, where it did not, the same work is what is to be done again.
+// what is known does not put a vehicle right; twice how often, where it did not, what was put right is what is likeliest again.
 // Assumptions: one in twenty, one in four, one in seven. In the second world (docs/trial.md) of the known
 // vehicles that came back few asked for the same work twice, of the unknown every second one.
 const (
@@ -29,7 +29,9 @@ const (
 // none. Before any work it is what it is on every vehicle, for what is not known looks like what is: findings that are rarer
 // together than by coincidence were tried as a mark of it, and had no power to tell (33 of 798 known vehicles had the mark, of
 // 42 unknown one).
-func (c *Case) beyond(acts []string) Beyond {
+//
+// acts is what would be done, lead the likeliest fault.
+func (c *Case) beyond(acts []string, lead string) Beyond {
 	out := Beyond{Left: []string{}}
 	odds := BeyondPrior / (1 - BeyondPrior)
 	again := false
@@ -37,11 +39,7 @@ func (c *Case) beyond(acts []string) Beyond {
 		if slices.ContainsFunc(w.Acts, func(a string) bool { return a != actNothing }) {
 			odds /= inVain
 		}
-		done := w.Acts
-		if w.Any {
-			done = w.Told
-		}
-		again = again || slices.ContainsFunc(done, func(a string) bool { return slices.Contains(acts, a) && !redone[a] })
+		again = again || w.mended(lead)
 		if w.Before == nil {
 			break
 		}
@@ -61,6 +59,14 @@ func (c *Case) beyond(acts []string) Beyond {
 		}
 	}
 	return out
+}
+
+// mended says whether a work has put a fault right before, as far as anybody told.
+func (w *Work) mended(fault string) bool {
+	if w.Any {
+		return slices.Contains(w.Told, fault)
+	}
+	return slices.ContainsFunc(w.Acts, func(a string) bool { return !redone[a] && cures(a, fault) })
 }
 
 // sinks says whether a finding is a measured hold that did not stand.

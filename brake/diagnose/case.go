@@ -37,7 +37,7 @@ type Case struct {
 // before.
 type Work struct {
 	Acts, At []string
-	// Any: it was one of the acts or some of them, nobody knows which but for those in Told.
+	// Any: it was one of the acts or some of them; Told are the faults that what was told of it puts right.
 	Any    bool
 	Told   []string
 	Before *Case

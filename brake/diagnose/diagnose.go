@@ -95,7 +95,11 @@ func Run(c *Case, costs Costs) (*Result, error) {
 	r.Unexplained = b.unexplained(post, append([]string{best.ID}, best.Also...), r.Action.At)
 	r.CannotFinish = obstacles(c, &best)
 	r.Carries = carriers(r.Faults)
-	r.Beyond = c.beyond(append([]string{best.ID}, best.Also...))
+	lead := ""
+	if len(r.Faults) > 0 {
+		lead = r.Faults[0].ID
+	}
+	r.Beyond = c.beyond(append([]string{best.ID}, best.Also...), lead)
 	r.WheelWork, err = wheelWork(c, &r.Action, r.Faults)
 	return r, err
 }

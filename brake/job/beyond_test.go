@@ -2,13 +2,31 @@ package job
 
 import (
 	"encoding/json"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"geminate/brake/diagnose"
 	"geminate/brake/match"
 )
+
+// What a repair is said to put right is a fault that the diagnosis knows.
+func TestARepairMendsWhatTheDiagnosisKnows(t *testing.T) {
+	for i := range repairs {
+		assert.NotEmpty(t, repairs[i].mends, repairs[i].work)
+		for _, f := range repairs[i].mends {
+			assert.True(
+				t,
+				slices.ContainsFunc(diagnose.Faults, func(x diagnose.Fault) bool { return x.ID == f }),
+				"%s: %s",
+				repairs[i].work,
+				f,
+			)
+		}
+	}
+}
 
 // Work that was told and did not help is asked for again: then Verify names no part (common practice, no source).
 func TestVerifySaysThatItIsSomethingElse(t *testing.T) {
@@ -35,6 +53,7 @@ func TestVerifySaysThatItIsSomethingElse(t *testing.T) {
 		}
 		return v.Beyond.Wins
 	}
-	assert.True(t, at(WorkFreed, "LR"), "the same once more")
-	assert.False(t, at(WorkSupply, ""), "other work: the wheels come next")
+	assert.True(t, at(WorkParkingCable, ""), "the same once more")
+	assert.False(t, at(WorkFreed, "LR"), "a wheel was freed: the cable comes next")
+	assert.False(t, at(WorkSupply, ""))
 }

@@ -112,7 +112,7 @@ func (j *Job) workDone() *diagnose.Work {
 	}
 	w := &diagnose.Work{Acts: match.ActsOf(j.scope()), Before: before}
 	if j.scope() == match.Elsewhere || j.scope() == match.ElsewhereOpened {
-		w.Any, w.Told = true, j.actsTold()
+		w.Any, w.Told = true, j.mended()
 	}
 	return w
 }

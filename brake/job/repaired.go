@@ -43,53 +43,91 @@ const (
 	repairAtCircuit
 )
 
-// repairs lists every repair once: which action of the diagnosis it is, where it is, whether it opens the hydraulics, what it touches where it is work
-// beside the plan, on which vehicles there is anything of the kind. Common practice, no source.
+type faults = []string
+
+// repairs lists every repair once: which faults of the diagnosis it puts right, where it is, whether it opens the
+// hydraulics, what it touches where it is work beside the plan, on which vehicles there is anything of the kind. Common
+// practice, no source.
 var repairs = []struct {
 	work    RepairWork
-	act     string // of the diagnosis; "" where it has none of its own
+	mends   faults // of the diagnosis
 	at      repairPlace
 	opens   bool
 	touches plan.Touches
 	applies func(*system.System) bool
 }{
-	{WorkAdjusted, "repair_wheel", repairAtWheel, false, plan.TouchesWheel, isNoClutch},
-	{WorkFreed, "repair_wheel", repairAtWheel, false, plan.TouchesWheel, isNoClutch},
-	{WorkPads, "repair_wheel", repairAtWheel, false, plan.TouchesWheel, hasBrake("disc")},
-	{WorkShoes, "repair_wheel", repairAtWheel, false, plan.TouchesWheel, hasBrake("drum")},
-	{WorkCaliper, "repair_wheel", repairAtWheel, true, plan.TouchesAll, hasBrake("disc")},
+	{WorkAdjusted, faults{"wheel.excess_clearance", "trailer.shoes_far"}, repairAtWheel, false, plan.TouchesWheel, isNoClutch},
+	{WorkFreed, faults{"wheel.seized", "trailer.wheels_seized"}, repairAtWheel, false, plan.TouchesWheel, isNoClutch},
+	{WorkPads, faults{"wheel.linings"}, repairAtWheel, false, plan.TouchesWheel, hasBrake("disc")},
+	{
+		WorkShoes,
+		faults{"wheel.linings", "wheel.excess_clearance", "trailer.shoes_far"},
+		repairAtWheel,
+		false,
+		plan.TouchesWheel,
+		hasBrake("drum"),
+	},
+	{WorkCaliper, faults{"wheel.leak", "wheel.seized"}, repairAtWheel, true, plan.TouchesAll, hasBrake("disc")},
 	{
 		WorkWheelCylinder,
-		"repair_wheel",
+		faults{"wheel.leak", "wheel.seized", "trailer.wheels_seized"},
 		repairAtWheel,
 		true,
 		plan.TouchesAll,
 		func(s *system.System) bool { return hasBrake("drum")(s) || !isNoClutch(s) },
 	},
-	{WorkHose, "repair_line", repairAtWheel, true, plan.TouchesAll, always},
-	{WorkLine, "repair_line", repairAtCircuit, true, plan.TouchesAll, always},
-	{WorkReservoir, "", repairWhole, true, plan.TouchesAll, always},
-	{WorkModulator, "repair_modulator", repairAtCircuit, true, plan.TouchesAll, func(s *system.System) bool { return s.Modulator != nil }},
-	{WorkSupply, "repair_supply", repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Assist().Unit != "" }},
+	{WorkHose, faults{"circuit.hose_expands", "circuit.hose_blocked"}, repairAtWheel, true, plan.TouchesAll, always},
+	{WorkLine, faults{"circuit.line_leak"}, repairAtCircuit, true, plan.TouchesAll, always},
+	{WorkReservoir, faults{"mc.reservoir_leak"}, repairWhole, true, plan.TouchesAll, always},
+	{
+		WorkModulator,
+		faults{"circuit.modulator_leak", "circuit.modulator_air"},
+		repairAtCircuit,
+		true,
+		plan.TouchesAll,
+		func(s *system.System) bool { return s.Modulator != nil },
+	},
+	{
+		WorkSupply,
+		faults{"vacuum.supply_low", "hydraulic.supply_low", "steering.air"},
+		repairWhole,
+		false,
+		plan.TouchesAll,
+		func(s *system.System) bool { return s.Assist().Unit != "" },
+	},
 	{
 		WorkCheckValve,
-		"repair_supply",
+		faults{"vacuum.check_valve_leak"},
 		repairWhole,
 		false,
 		plan.TouchesAll,
 		func(s *system.System) bool { return s.Assist().Unit == "vacuum_booster" },
 	},
-	{WorkRodSet, "set_rod", repairWhole, false, plan.TouchesPedal, always},
-	{WorkPedalStop, "set_rod", repairWhole, false, plan.TouchesPedal, func(s *system.System) bool { return s.Has(system.HasFoot) }},
+	{WorkRodSet, faults{"rod.too_long", "rod.too_short"}, repairWhole, false, plan.TouchesPedal, always},
+	{
+		WorkPedalStop,
+		faults{"pedal.held_down", "pedal.bush_worn"},
+		repairWhole,
+		false,
+		plan.TouchesPedal,
+		func(s *system.System) bool { return s.Has(system.HasFoot) },
+	},
 	{
 		WorkParkingCable,
-		"repair_wheel",
+		faults{"wheel.parking_brake"},
 		repairWhole,
 		false,
 		plan.TouchesWheel,
 		func(s *system.System) bool { return s.VehicleKind() == system.Road },
 	},
-	{WorkCoupler, "free_coupler", repairWhole, false, plan.TouchesAll, func(s *system.System) bool { return s.Actuator != nil }},
+	{
+		WorkCoupler,
+		faults{"trailer.actuator_seized", "trailer.lockout", "trailer.breakaway_on", "trailer.damper_empty"},
+		repairWhole,
+		false,
+		plan.TouchesAll,
+		func(s *system.System) bool { return s.Actuator != nil },
+	},
 }
 
 func always(*system.System) bool { return true }
@@ -270,13 +308,13 @@ func (j *Job) repairOffers() []RepairOffer {
 	return out
 }
 
-// actsTold are the actions of the diagnosis that the repairs told of a vehicle were.
-func (j *Job) actsTold() []string {
+// mended are the faults of the diagnosis that the repairs told of a vehicle put right.
+func (j *Job) mended() []string {
 	out := []string{}
 	for _, r := range j.State.Repairs {
 		for i := range repairs {
-			if repairs[i].work == r.Work && repairs[i].act != "" && !slices.Contains(out, repairs[i].act) {
-				out = append(out, repairs[i].act)
+			if repairs[i].work == r.Work {
+				out = append(out, repairs[i].mends...)
 			}
 		}
 	}

@@ -76,18 +76,18 @@ const told = computed(() => [...failed.value, ...missing.value.filter((i) => i.c
         <span>{{ t(b.code) }}</span>
         <RouterLink class="tap" :to="{ name: b.station }">{{ t('station.' + b.station) }}</RouterLink>
       </p>
-      <p v-if="view.beyond.wins" class="caution" data-testid="beyond">
-        {{ t('ui.beyond') }} {{ view.beyond.left.map((f) => t('finding.' + f)).join(', ') }}. {{ t('ui.beyond_do') }}
-      </p>
-      <p v-else-if="view.now.length" data-testid="says-now">
-        {{ t('ui.says_now') }}:
-        {{
-          view.now
-            .map((f) => `${t('fault_id.' + f.id)}${f.at ? ` (${f.at})` : ''} ${Math.round(f.probability * 100)} %`)
-            .join('; ')
-        }}
-      </p>
     </template>
+    <p v-if="view.beyond.wins" class="caution" data-testid="beyond">
+      {{ t('ui.beyond') }} {{ view.beyond.left.map((f) => t('finding.' + f)).join(', ') }}. {{ t('ui.beyond_do') }}
+    </p>
+    <p v-else-if="view.now.length" data-testid="says-now">
+      {{ t('ui.says_now') }}:
+      {{
+        view.now
+          .map((f) => `${t('fault_id.' + f.id)}${f.at ? ` (${f.at})` : ''} ${Math.round(f.probability * 100)} %`)
+          .join('; ')
+      }}
+    </p>
     <p v-if="view.loops" class="small">{{ t('ui.loops', { n: view.loops }) }}</p>
     <details v-if="ok.length" :open="view.released || gate.passable">
       <summary>{{ t('ui.in_order', { n: ok.length }) }}</summary>
