@@ -53,6 +53,17 @@ func TestVerifySaysThatItIsSomethingElse(t *testing.T) {
 		}
 		return v.Beyond.Wins
 	}
+	// A cylinder that is planned and not fitted was no work in vain.
+	j := newJob(t, "car-front-rear-vacuum", match.CylinderOnly)
+	found(j, PhaseDiagnose, "pedal.sinks", "slow")
+	found(j, PhaseDiagnose, "ports_plugged.pedal", "sinks")
+	found(j, PhaseVerify, "pedal.sinks", "slow")
+	found(j, PhaseVerify, "ports_plugged.pedal", "sinks")
+	v, err := j.Verify()
+	require.NoError(t, err)
+	require.Positive(t, v.Gate.Failed)
+	require.NotEmpty(t, v.Now)
+	assert.Equal(t, diagnose.Beyond{Left: []string{}}, v.Beyond)
 	assert.True(t, at(WorkParkingCable, ""), "the same once more")
 	assert.False(t, at(WorkFreed, "LR"), "a wheel was freed: the cable comes next")
 	assert.False(t, at(WorkSupply, ""))

@@ -289,6 +289,9 @@ func (j *Job) Verify() (*VerifyView, error) {
 	}
 	if g.Failed > 0 {
 		v.Now, v.Beyond = j.diagnoseNow()
+		if in.PlanLeft > 0 && len(j.State.Repairs) == 0 { // nothing was done in vain yet
+			v.Beyond = diagnose.Beyond{Left: []string{}}
+		}
 	}
 	return v, nil
 }

@@ -224,7 +224,7 @@ func (b *Bay) Check(a *proving.Act) error {
 func (b *Bay) mendable() (out []string) {
 	s := b.body.System()
 	for _, w := range s.Wheels {
-		out = append(out, "wheel:"+w.ID, "circuit:"+w.ID) // the brake there, and the hose to it
+		out = append(out, "wheel:"+w.ID, "hose:"+w.ID)
 	}
 	for _, c := range s.Circuits {
 		out = append(out, "circuit:"+c.ID)

@@ -295,7 +295,7 @@ func (t *tech) mend(places []simulate.Part) {
 			opens = true
 		case where == "wheel":
 			wheels, opens = append(wheels, of), true
-		case where == "circuit", where == "modulator":
+		case where == "circuit", where == "hose", where == "modulator":
 			opens = true
 		}
 		t.repairs = append(t.repairs, p)
@@ -324,7 +324,16 @@ func (t *tech) note(a *diagnose.Action, all []string) {
 		case "repair_wheel":
 			at("wheel", a.At)
 		case "repair_line":
-			at("circuit", a.At)
+			for _, x := range a.At { // a hose is a wheel's, a line its circuit's
+				if t.Intake.System.Wheel(x) != nil {
+					at("hose", []string{x})
+				} else {
+					at("circuit", []string{x})
+				}
+			}
+			if len(a.At) == 0 {
+				at("circuit", nil)
+			}
 		case "repair_supply":
 			at("supply", nil)
 		case "free_coupler":

@@ -143,6 +143,8 @@ func curedBy(f *diagnose.Fault, at string) []simulate.Part {
 		return []simulate.Part{simulate.At("coupler", ""), simulate.Cylinder}
 	case "trailer.wheels_seized", "trailer.shoes_far", "wheel.parking_brake", "wheel.linings":
 		return []simulate.Part{simulate.At("wheels", "")}
+	case "circuit.hose_expands", "circuit.hose_blocked":
+		return []simulate.Part{simulate.At("hose", at)}
 	case "circuit.modulator_leak":
 		return []simulate.Part{simulate.At("modulator", "")}
 	case "circuit.modulator_air":

@@ -59,9 +59,8 @@ type Report struct {
 	Misses                                []Miss
 	// Worked until hand-over.
 	EngineOver, OrderOver, ThumbOver Over
-	// Unnamed are the vehicles with a trouble the engine has no name for, UnnamedTold those of them it said so of before
-	// anything was done, KnownTold the others it said so of: shares of all.
-	Unnamed, UnnamedTold, KnownTold float64
+	// Unnamed is the share of vehicles with a trouble the engine has no name for.
+	Unnamed float64
 	// OverMisses are the commonest ways the engine's vehicles were not right at hand-over, OverWrong those that had a
 	// sound unit replaced.
 	OverMisses, OverWrong []Miss
@@ -233,10 +232,7 @@ func summary(o Options, all []worked) *Report {
 		r.StartedRight += share(w.engine.Judgement.Right || w.engine.Judgement.Part) / n
 		r.TwoFaults += share(len(w.truth) > 1) / n
 		r.Sound += share(len(w.truth) == 0 && w.unnamed == "") / n
-		told := w.engine.Beyond.Wins
 		r.Unnamed += share(w.unnamed != "") / n
-		r.UnnamedTold += share(w.unnamed != "" && told) / n
-		r.KnownTold += share(w.unnamed == "" && told) / n
 		r.LeadExpected += w.engine.Lead / n
 		r.LeadTrue += share(w.engine.LeadTrue) / n
 		times = append(times, w.engine.Decisions...)

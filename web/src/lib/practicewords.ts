@@ -67,8 +67,7 @@ export function actName(a: Act): string {
 
 /** Where something is repaired, or which part something is of. */
 export function placeName(part: string): string {
-  const [of, at] = part.split(':')
-  const what = of === 'circuit' && /^[LR]\w$/.test(at!) ? 'hose' : of // a hose is a wheel's
+  const [what, at] = part.split(':')
   const name = has('part_of.' + what) ? t('part_of.' + what) : what!
   return at ? `${name} ${wheels(at)}` : name
 }
