@@ -312,10 +312,8 @@ func (j *Job) repairOffers() []RepairOffer {
 func (j *Job) mended() []string {
 	out := []string{}
 	for _, r := range j.State.Repairs {
-		for i := range repairs {
-			if repairs[i].work == r.Work {
-				out = append(out, repairs[i].mends...)
-			}
+		if i := findRepair(r.Work); i >= 0 {
+			out = append(out, repairs[i].mends...)
 		}
 	}
 	return out
