@@ -95,8 +95,8 @@ func trialCommand() *cobra.Command {
 	cmd.Flags().
 		Float64SliceVar(&off, "off", []float64{0, 0.3, 0.6, 1}, "how far the world's likelihoods lie from the engine's: standard deviation of the logarithm")
 	cmd.Flags().Uint64Var(&seed, "seed", 1, "seed")
-	cmd.MarkFlagsMutuallyExclusive("second", "page") // the page has both
 	cmd.Flags().IntVar(&learn, "learn", 300, "jobs each of six shops in a bent world is told of, for the page")
 	cmd.Flags().StringVar(&page, "page", "", "write a page here instead of printing JSON")
+	cmd.MarkFlagsMutuallyExclusive("second", "page") // the page has both
 	return cmd
 }
