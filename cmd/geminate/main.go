@@ -16,6 +16,13 @@ import (
 )
 
 func main() {
+	if err := rootCommand().ExecuteContext(context.Background()); err != nil {
+		fail(err)
+	}
+}
+
+// rootCommand holds every command.
+func rootCommand() *cobra.Command {
 	root := &cobra.Command{
 		Use: "geminate", Short: "A working companion for brake jobs, with a computed twin of the system on the lift",
 		SilenceUsage: true, SilenceErrors: true,
@@ -25,9 +32,7 @@ func main() {
 		trialCommand(), matchCommand(), counterCommand(), pushrodCommand(), benchCommand(), bleedCommand(), pedalCommand(),
 		planCommand(), verifyCommand(), standCommand(), walkCommand(), proveCommand(), ledgerCommand(), traceCommand(),
 		photoCommand(), motionCommand(), patternCommand(), schemaCommand(), openapiCommand())
-	if err := root.ExecuteContext(context.Background()); err != nil {
-		fail(err)
-	}
+	return root
 }
 
 // fail prints what was wrong with an input one fault a line and exits 2; anything else exits 1.
